@@ -1,0 +1,29 @@
+# Two commands set up everything on a fresh machine:  make demo   make test
+PYTHON ?= python3
+BIN := .venv/bin
+
+.PHONY: demo test check bench clean
+
+$(BIN)/.installed: pyproject.toml constraints.txt
+	@$(PYTHON) -c 'import sys; sys.exit(0 if sys.version_info >= (3, 11) else "Yard Cut needs Python 3.11 or later; say for example: make PYTHON=python3.12 demo")'
+	$(PYTHON) -m venv .venv
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check -c constraints.txt -e '.[dev]'
+	@touch $@
+
+demo: $(BIN)/.installed
+	$(BIN)/yardcut demo
+
+test: $(BIN)/.installed
+	@sh tests/need_tmux.sh
+	$(BIN)/python -m pytest -n auto
+
+check: $(BIN)/.installed
+	$(BIN)/ruff check src tests benchmarks
+	$(BIN)/mypy
+	$(BIN)/lint-imports
+
+bench: $(BIN)/.installed
+	$(BIN)/python -m benchmarks
+
+clean:
+	rm -rf .venv build dist .pytest_cache .mypy_cache .ruff_cache .hypothesis

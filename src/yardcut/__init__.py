@@ -1,0 +1,1 @@
+"""Yard Cut: cut slices out of large tables in the terminal."""

@@ -1,0 +1,113 @@
+"""The errors a user can meet.
+
+::
+
+    YardcutError                 exit code 1
+    ├── ListError                exit code 2: the words, the list or a name in it are wrong
+    │   └── NotYetError          a form of the language this version does not have
+    ├── SourceError              a source cannot be read
+    ├── TargetError              a slice or list cannot be written
+    │   └── TargetExistsError    something stands where the file would go
+    ├── RunError                 a line failed while it ran
+    └── StoppedError             exit code 130: the user stopped the work
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """Where an error stands: a file (or ``None`` for the prompt), a line and a column, both from 1."""
+
+    line: int
+    column: int
+    path: str | None = None
+
+    def __str__(self) -> str:
+        where = f"line {self.line}, column {self.column}"
+        return f"{self.path}, {where}" if self.path else where
+
+
+@dataclass(frozen=True, slots=True)
+class Mend:
+    """What would put an error right: a sentence, and where it is certain enough the corrected text.
+
+    ``text`` replaces the whole statement the error was found in; ``None`` when only a person can decide.
+    """
+
+    says: str
+    text: str | None = None
+
+
+class YardcutError(Exception):
+    """Base of all errors shown to a user: a sentence with its cause, a place and a mend where there is one."""
+
+    exit_code: ClassVar[int] = 1
+
+    def __init__(self, message: str, *, place: Place | None = None, mend: Mend | None = None) -> None:
+        super().__init__(message)
+        self.message = message
+        self.place = place
+        self.mend = mend
+
+    def __str__(self) -> str:
+        text = f"{self.place}: {self.message}" if self.place else self.message
+        return f"{text}; {self.mend.says}" if self.mend else text
+
+
+class ListError(YardcutError):
+    """The words of a command, a list, or a name in it are wrong; nothing was run.
+
+    ``start`` and ``end`` are offsets of the offending text within the statement it was found in.
+    """
+
+    exit_code = 2
+
+    def __init__(
+        self,
+        message: str,
+        *,
+        start: int = 0,
+        end: int = 0,
+        place: Place | None = None,
+        mend: Mend | None = None,
+    ) -> None:
+        super().__init__(message, place=place, mend=mend)
+        self.start = start
+        self.end = max(end, start)
+
+    def placed(self, place: Place, mend: Mend | None = None) -> ListError:
+        """Return the same error with its place in a file or at the prompt filled in."""
+        return type(self)(self.message, start=self.start, end=self.end, place=place, mend=mend or self.mend)
+
+
+class NotYetError(ListError):
+    """A form of the cut language that this version does not have."""
+
+
+class SourceError(YardcutError):
+    """A source is missing, unreadable, or not what it seems."""
+
+
+class TargetError(YardcutError):
+    """A slice or a list cannot be written where it was asked to go."""
+
+
+class TargetExistsError(TargetError):
+    """Something stands at the target, and nobody said it may be replaced."""
+
+
+class RunError(YardcutError):
+    """A line failed while it ran."""
+
+
+class StoppedError(YardcutError):
+    """The user stopped the work, or newer work took its place."""
+
+    exit_code = 130
+
+    def __init__(self, message: str = "stopped") -> None:
+        super().__init__(message)

@@ -1,0 +1,141 @@
+"""Cutting a delimited file into blocks of whole rows."""
+
+from __future__ import annotations
+
+import codecs
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+
+from yardcut.core.errors import Mend, SourceError
+from yardcut.core.sources.form import READABLE, Form
+from yardcut.core.table.array_file import Array
+
+LONGEST_ROW_BYTES = 1 << 28
+_LINE_FEED = 10
+
+
+def outside_quotes(block: bytes, form: Form) -> tuple[Array | None, int]:
+    """Find which bytes of a block that begins at a row's start stand outside quotes.
+
+    Returns a boolean array (``None``: all do) and the offset of the quote that is still open at the end, or -1.
+    A quote opens only at the start of a cell: in ``6" plank`` it is plain text.
+    """
+    quote = form.quote.encode()
+    if quote not in block:
+        return None, -1
+    data = np.frombuffer(block, dtype=np.uint8)
+    places = np.flatnonzero(data == quote[0])
+    before = np.where(places > 0, data[np.maximum(places - 1, 0)], _LINE_FEED)
+    delimiter = ord(form.delimiter)
+    opens = (before == delimiter) | (before == _LINE_FEED) | (before == 13)
+    inner = before == quote[0]
+    # the first, third, … quote must open a cell, or be the second half of a doubled one
+    regular = bool((opens[0::2] | inner[0::2]).all()) and _closes_well(data, places[1::2], delimiter, quote[0])
+    if not regular:
+        places = _paired_quotes(data, places, opens)
+    toggles = np.zeros(len(data), dtype=np.int8)
+    toggles[places] = 1
+    inside = np.cumsum(toggles, dtype=np.uint8) & 1
+    still_open = int(places[-1]) if len(places) % 2 else -1
+    return inside == 0, still_open
+
+
+def _closes_well(data: Array, closing: Array, delimiter: int, quote: int) -> bool:
+    after = data[np.minimum(closing + 1, len(data) - 1)]
+    ends = (after == delimiter) | (after == _LINE_FEED) | (after == 13) | (after == quote)
+    return bool((ends | (closing + 1 >= len(data))).all())
+
+
+def _paired_quotes(data: Array, places: Array, opens: Array) -> Array:
+    """Walk over the quotes one by one, for blocks in which some are plain text."""
+    kept: list[int] = []
+    is_open = False
+    skip = -1
+    quote_places = set(places.tolist())
+    for place, may_open in zip(places.tolist(), opens.tolist(), strict=True):
+        if place == skip:
+            continue
+        if not is_open:
+            if may_open:
+                is_open = True
+                kept.append(place)
+        elif place + 1 in quote_places:
+            skip = place + 1
+        else:
+            is_open = False
+            kept.append(place)
+    return np.asarray(kept, dtype=np.int64)
+
+
+@dataclass(frozen=True, slots=True)
+class Block:
+    """Whole rows of a file as UTF-8, and how far into the file reading has come."""
+
+    data: bytes
+    bytes_read: int
+    outside: Array | None
+
+
+def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
+    """Yield the file as blocks of whole rows, the header row first of all.
+
+    Raises ``SourceError`` when a quote does not close within ``LONGEST_ROW_BYTES``, naming the line it opened on.
+    """
+    plain = form.encoding in ("utf-8", "utf-8-sig")
+    decoder = None if plain else codecs.getincrementaldecoder(form.encoding)("replace")
+    lines_before = 0
+    carry = b""
+    with open(path, "rb") as file:
+        if form.encoding == "utf-8-sig":
+            file.seek(len(codecs.BOM_UTF8))
+        while True:
+            raw = file.read(block_bytes)
+            last = not raw
+            if decoder is not None:
+                raw = decoder.decode(raw, final=last).encode("utf-8", "replace")
+            block = carry + raw
+            if not block and last:
+                return
+            outside, still_open = outside_quotes(block, form)
+            end = _last_row_end(block, outside)
+            if last:
+                if still_open >= 0:
+                    raise _never_closes(path, lines_before + block.count(b"\n", 0, still_open) + 1)
+                end = len(block)
+            if end == 0:
+                carry = block
+                if len(carry) > LONGEST_ROW_BYTES:
+                    line = lines_before + 1 + (block.count(b"\n", 0, still_open) if still_open >= 0 else 0)
+                    raise _never_closes(path, line)
+                continue
+            carry = block[end:]
+            data = block[:end]
+            lines_before += data.count(b"\n")
+            if data:
+                yield Block(data, file.tell(), None if outside is None else outside[:end])
+            if last:
+                return
+
+
+def _last_row_end(block: bytes, outside: Array | None) -> int:
+    """Return the offset behind the last line feed outside quotes, or 0."""
+    if outside is None:
+        return block.rfind(b"\n") + 1
+    data = np.frombuffer(block, dtype=np.uint8)
+    ends = np.flatnonzero((data == _LINE_FEED) & outside)
+    return int(ends[-1]) + 1 if len(ends) else 0
+
+
+def _never_closes(path: Path, line: int) -> SourceError:
+    return SourceError(
+        f"{path}, line {line}: a quote opens here and never closes",
+        mend=Mend("close the quote in the file, or double it where it is part of the text"),
+    )
+
+
+def make_readable(data: bytes) -> bytes:
+    """Turn bytes that are not valid UTF-8 into what they mean in Windows-1252, leaving the rest as it is."""
+    return data.decode("utf-8", READABLE).encode("utf-8")

@@ -1,0 +1,262 @@
+"""Writing the columns of a store while a source is read, chunk by chunk and in the source's order."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from yardcut.core.table.array_file import Array, ArrayWriter, map_array
+from yardcut.core.table.column import ColumnInfo
+from yardcut.core.table.vectors import PlainVector, gather_plain, join_texts
+from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
+
+MOST_WORDS = 1 << 16
+_MOST_WORD_BYTES = 1 << 25
+_CHUNK_ROWS = 1 << 18
+
+
+class SetAside:
+    """The values of one column that did not fit its kind, with their rows (from 0)."""
+
+    def __init__(self) -> None:
+        self.rows: list[int] = []
+        self.texts: list[str] = []
+
+    def add(self, first_row: int, unfit: list[tuple[int, str]]) -> None:
+        """Note unfit values of a chunk that begins at ``first_row``."""
+        self.rows.extend(first_row + index for index, _ in unfit)
+        self.texts.extend(text for _, text in unfit)
+
+    def counted(self) -> tuple[tuple[str, int], ...]:
+        """Return the distinct texts with how often each stands, in order of first appearance."""
+        counts: dict[str, int] = {}
+        for text in self.texts:
+            counts[text] = counts.get(text, 0) + 1
+        return tuple(counts.items())
+
+    def write(self, path: Path) -> None:
+        """Keep rows and texts beside the column, where there are any."""
+        if self.rows:
+            path.write_text(json.dumps({"rows": self.rows, "texts": self.texts}), encoding="utf-8")
+
+
+class _Validity:
+    """One byte a row, kept only from the first missing value on."""
+
+    def __init__(self, path: Path) -> None:
+        self._writer = ArrayWriter(path, "|u1")
+        self.rows = 0
+
+    @property
+    def used(self) -> bool:
+        return self._writer.count > 0
+
+    def append(self, valid: Array | None, rows: int) -> None:
+        if valid is not None and not self.used:
+            self._writer.fill(1, self.rows)
+        if valid is not None:
+            self._writer.append(valid)
+        elif self.used:
+            self._writer.fill(1, rows)
+        self.rows += rows
+
+
+class NumericBuilder:
+    """Writes a column of any kind but text. Integers and days take the narrowest width that holds them."""
+
+    def __init__(self, folder: Path, number: int, kind: Kind) -> None:
+        self.kind = kind
+        narrow = kind in (Kind.INTEGER, Kind.DATE, Kind.TIMESTAMP)
+        self._values = ArrayWriter(folder / f"{number}.values", STORAGE_DTYPE[kind], narrow=narrow)
+        self._validity = _Validity(folder / f"{number}.valid")
+
+    @property
+    def rows(self) -> int:
+        """Rows written so far."""
+        return self._values.count
+
+    def append(self, values: Array, valid: Array | None) -> None:
+        """Write values; where ``valid`` is False the value must be 0 (NaN for numbers)."""
+        self._values.append(values)
+        if self.kind is not Kind.NUMBER:
+            self._validity.append(valid, len(values))
+
+    def append_missing(self, rows: int) -> None:
+        """Write rows without a value."""
+        if self.kind is Kind.NUMBER:
+            self._values.append(np.full(rows, np.nan))
+        else:
+            self.append(np.zeros(rows, dtype=np.int8), np.zeros(rows, dtype=np.bool_))
+
+    def finish(self, name: str, set_aside: SetAside) -> ColumnInfo:
+        """Return what the manifest says of the column."""
+        return ColumnInfo(
+            name, self.kind, "values", self._values.dtype, self._validity.used,
+            set_aside=len(set_aside.rows), set_aside_texts=set_aside.counted(),
+        )  # fmt: skip
+
+
+class TextBuilder:
+    """Writes a text column: codes into a dictionary while few texts recur, else offsets and bytes."""
+
+    kind = Kind.TEXT
+
+    def __init__(self, folder: Path, number: int) -> None:
+        self._path = folder / str(number)
+        self._codes: ArrayWriter | None = ArrayWriter(self._part("codes"), "<i1", narrow=True)
+        self._words: dict[str, int] = {}
+        self._word_bytes = 0
+        self._data = ArrayWriter(self._part("data"), "|u1")
+        self._offsets = ArrayWriter(self._part("offsets"), "<i8")
+        self._validity = _Validity(self._part("valid"))
+
+    def _part(self, part: str) -> Path:
+        return self._path.with_name(f"{self._path.name}.{part}")
+
+    @property
+    def coded(self) -> bool:
+        """True while the texts are kept as codes into a dictionary."""
+        return self._codes is not None
+
+    @property
+    def rows(self) -> int:
+        """Rows written so far."""
+        return self._codes.count if self._codes is not None else self._validity.rows
+
+    @property
+    def words(self) -> dict[str, int]:
+        """The distinct texts so far and their codes, while coded."""
+        return self._words
+
+    def append_missing(self, rows: int) -> None:
+        """Write rows without a value."""
+        if self._codes is not None:
+            self._codes.fill(-1, rows)
+        else:
+            self._append_plain(np.arange(rows + 1, dtype=np.int64), np.full(rows, 10, dtype=np.uint8),
+                               np.zeros(rows, dtype=np.bool_))  # fmt: skip
+
+    def append(self, chunk: Any) -> None:
+        """Write a pyarrow array of strings, or of dictionary-encoded strings."""
+        import pyarrow as pa
+
+        if pa.types.is_dictionary(chunk.type) and self._codes is None:
+            chunk = chunk.dictionary_decode()
+        elif self._codes is not None and not pa.types.is_dictionary(chunk.type):
+            chunk = chunk.dictionary_encode()
+        if self._codes is None:
+            self._append_plain(*plain_parts(chunk))
+            return
+        words = chunk.dictionary.to_pylist()
+        lookup = np.empty(len(words) + 1, dtype=np.int32)
+        lookup[-1] = -1
+        for index, word in enumerate(words):
+            code = self._words.get(word)
+            if code is None:
+                code = self._words[word] = len(self._words)
+                self._word_bytes += len(word)
+            lookup[index] = code
+        values, valid = numeric_parts(chunk.indices)
+        if valid is not None:
+            values = np.where(valid, values, len(words))
+        self._codes.append(lookup[values])
+        crowded = len(words) > 1000 and len(words) * 2 > len(chunk)
+        if crowded or len(self._words) > MOST_WORDS or self._word_bytes > _MOST_WORD_BYTES:
+            self._become_plain()
+
+    def _become_plain(self) -> None:
+        codes_writer = self._codes
+        assert codes_writer is not None
+        self._codes = None
+        offsets, data = join_texts([*(word.encode() for word in self._words), b""])
+        dictionary = PlainVector(offsets, data)
+        codes = map_array(codes_writer.path, codes_writer.dtype, codes_writer.count)
+        for start in range(0, len(codes), _CHUNK_ROWS):
+            some = codes[start : start + _CHUNK_ROWS].astype(np.int64)
+            valid = some >= 0
+            some[~valid] = len(self._words)
+            taken = gather_plain(dictionary, some)
+            self._append_plain(taken.offsets, taken.data, None if valid.all() else valid)
+        self._words = {}
+        if codes_writer.count:
+            codes_writer.path.unlink()
+
+    def _append_plain(self, offsets: Array, data: Array, valid: Array | None) -> None:
+        if not self._offsets.count:
+            self._offsets.append(np.zeros(1, dtype=np.int64))
+        self._offsets.append(offsets[1:] + self._data.count)
+        self._data.append(data)
+        self._validity.append(valid, len(offsets) - 1)
+
+    def finish(self, name: str, set_aside: SetAside) -> ColumnInfo:
+        """Write the dictionary and return what the manifest says of the column."""
+        if self._codes is None:
+            return ColumnInfo(name, Kind.TEXT, "plain", "|u1", self._validity.used, self._data.count)
+        encoded = [word.encode() for word in self._words]
+        self._part("words").write_bytes(b"".join(encoded))
+        np.asarray([len(word) for word in encoded], dtype="<i8").tofile(self._part("sizes"))
+        return ColumnInfo(name, Kind.TEXT, "codes", self._codes.dtype)
+
+    def drop(self) -> None:
+        """Remove what was written, when the column takes another form."""
+        for part in ("codes", "data", "offsets", "valid"):
+            self._part(part).unlink(missing_ok=True)
+
+    def codes(self) -> Array:
+        """Map the codes written so far."""
+        assert self._codes is not None
+        return map_array(self._codes.path, self._codes.dtype, self._codes.count)
+
+
+def numeric_parts(chunk: Any) -> tuple[Array, Array | None]:
+    """Return (values, valid) of a pyarrow array of fixed-width values; empty slots hold 0, NaN for floats.
+
+    Arrow leaves arbitrary data in empty slots, so they are always overwritten.
+    """
+    import pyarrow as pa
+
+    validity, buffer = chunk.buffers()
+    start, end = chunk.offset, chunk.offset + len(chunk)
+    if pa.types.is_boolean(chunk.type):
+        values = unpack_bits(buffer, start, end).view(np.uint8)
+    else:
+        dtype = np.dtype(chunk.type.to_pandas_dtype()) if not pa.types.is_temporal(chunk.type) else None
+        if dtype is None:
+            dtype = np.dtype("<i4" if chunk.type.bit_width == 32 else "<i8")
+        values = np.frombuffer(buffer, dtype=dtype, count=end)[start:] if buffer else np.empty(0, dtype)
+    if not chunk.null_count:
+        return values, None
+    valid = unpack_bits(validity, start, end)
+    filled = values.copy()
+    filled[~valid] = np.nan if filled.dtype.kind == "f" else 0
+    return filled, valid
+
+
+def unpack_bits(buffer: Any, start: int, end: int) -> Array:
+    """Return bits ``start`` to ``end`` of an Arrow bitmap as booleans."""
+    packed = np.frombuffer(buffer, dtype=np.uint8, count=(end + 7) // 8)
+    return np.unpackbits(packed, count=end, bitorder="little")[start:].view(np.bool_)
+
+
+def plain_parts(chunk: Any) -> tuple[Array, Array, Array | None]:
+    """Return (offsets, data, valid) of a pyarrow array of strings, with a line feed behind each text."""
+    import pyarrow as pa
+
+    rows = len(chunk)
+    if not rows:
+        return np.zeros(1, dtype=np.int64), np.empty(0, dtype=np.uint8), None
+    validity, offset_buffer, data_buffer = chunk.buffers()
+    width = np.int64 if pa.types.is_large_string(chunk.type) else np.int32
+    ends = np.frombuffer(offset_buffer, dtype=width, count=chunk.offset + rows + 1)[chunk.offset :].astype(np.int64)
+    valid = unpack_bits(validity, chunk.offset, chunk.offset + rows) if chunk.null_count else None
+    source = np.frombuffer(data_buffer, dtype=np.uint8)[ends[0] : ends[-1]] if data_buffer else np.empty(0, np.uint8)
+    offsets = ends - ends[0] + np.arange(rows + 1)
+    data = np.empty(int(offsets[-1]), dtype=np.uint8)
+    is_text = np.ones(len(data), dtype=np.bool_)
+    is_text[offsets[1:] - 1] = False
+    data[is_text] = source
+    data[offsets[1:] - 1] = 10
+    return offsets, data, valid

@@ -1,0 +1,90 @@
+"""Where stores are kept: the user's cache directory, one folder per file content and form."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import shutil
+import tempfile
+from dataclasses import dataclass
+from pathlib import Path
+
+from platformdirs import user_cache_path
+
+from yardcut.core.errors import SourceError
+
+_EDGE_BYTES = 1 << 16
+
+
+@dataclass(frozen=True, slots=True)
+class Fingerprint:
+    """What tells one content of a file from another: size, time of change, and a hash of both ends."""
+
+    size_bytes: int
+    changed_ns: int
+    edges: str
+
+    def __str__(self) -> str:
+        return f"{self.size_bytes}-{self.changed_ns}-{self.edges}"
+
+
+def fingerprint(path: Path) -> Fingerprint:
+    """Take a file's fingerprint. Raises ``SourceError`` when it cannot be read."""
+    try:
+        status = path.stat()
+        with open(path, "rb") as file:
+            edges = hashlib.blake2b(file.read(_EDGE_BYTES), digest_size=8)
+            if status.st_size > _EDGE_BYTES:
+                file.seek(max(_EDGE_BYTES, status.st_size - _EDGE_BYTES))
+                edges.update(file.read(_EDGE_BYTES))
+    except OSError as error:
+        raise SourceError(f"{path} cannot be read: {error.strerror}") from error
+    return Fingerprint(status.st_size, status.st_mtime_ns, edges.hexdigest())
+
+
+def stores_folder() -> Path:
+    """Return the folder that holds all stores."""
+    return user_cache_path("yardcut") / "stores"
+
+
+def store_folder(path: Path, mark: Fingerprint) -> Path:
+    """Return the folder of the store for one content of one file."""
+    key = hashlib.blake2b(f"{path.resolve()}\n{mark}".encode(), digest_size=12).hexdigest()
+    return stores_folder() / key
+
+
+def new_folder() -> Path:
+    """Make a fresh folder to build a store in, beside where it will go. Raises ``SourceError``."""
+    parent = stores_folder()
+    try:
+        parent.mkdir(parents=True, exist_ok=True)
+        _drop_abandoned(parent)
+        return Path(tempfile.mkdtemp(prefix=f"building-{os.getpid()}-", dir=parent))
+    except OSError as error:
+        raise SourceError(
+            f"the cache directory {parent} cannot be written: {error.strerror}; "
+            "set XDG_CACHE_HOME to a directory that can"
+        ) from error
+
+
+def _drop_abandoned(parent: Path) -> None:
+    """Remove what processes that were killed left half built."""
+    for folder in parent.glob("building-*"):
+        try:
+            os.kill(int(folder.name.split("-")[1]), 0)
+        except (ProcessLookupError, ValueError, IndexError):
+            shutil.rmtree(folder, ignore_errors=True)
+        except PermissionError:
+            continue
+
+
+def place_folder(built: Path, target: Path) -> None:
+    """Move a finished store into place; one that another process placed meanwhile gives way."""
+    if target.exists():
+        shutil.rmtree(target, ignore_errors=True)
+    try:
+        built.rename(target)
+    except OSError:
+        if not target.exists():
+            raise
+        shutil.rmtree(built, ignore_errors=True)

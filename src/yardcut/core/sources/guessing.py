@@ -1,0 +1,144 @@
+"""Guessing the kind of a column from texts, and reading texts as values of a kind."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+
+from yardcut.core.values.formatting import Value
+from yardcut.core.values.kinds import Kind
+from yardcut.core.values.temporal import parse_date, parse_timestamp
+
+MOST_SET_ASIDE_TEXTS = 20
+SET_ASIDE_SHARE = 1000
+
+_INTEGER = re.compile(r"[+-]?\d+\Z", re.ASCII)
+_NUMBER = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?\Z", re.ASCII)
+_LEADING_ZERO = re.compile(r"[+-]?0[0-9xX]")
+_LEAST_INTEGER, _MOST_INTEGER = -(2**63), 2**63 - 1
+
+
+class NeverNumericError(ValueError):
+    """A text that makes its whole column text: a leading zero, or an integer beyond 64 bits."""
+
+
+def has_leading_zero(text: str) -> bool:
+    """Tell whether a text starts with a zero that reading it as a number would lose."""
+    return _LEADING_ZERO.match(text) is not None
+
+
+def _parse_integer(text: str, decimal: str) -> int | None:
+    text = text.strip()
+    if has_leading_zero(text):
+        raise NeverNumericError(text)
+    if not _INTEGER.match(text):
+        return None
+    value = int(text)
+    if not _LEAST_INTEGER <= value <= _MOST_INTEGER:
+        raise NeverNumericError(text)
+    return value
+
+
+def _parse_number(text: str, decimal: str) -> float | None:
+    text = text.strip()
+    if has_leading_zero(text):
+        raise NeverNumericError(text)
+    if decimal == ",":
+        text = text.replace(".", "x").replace(",", ".")
+    if not _NUMBER.match(text):
+        return None
+    if _INTEGER.match(text) and not _LEAST_INTEGER <= int(text) <= _MOST_INTEGER:
+        raise NeverNumericError(text)
+    value = float(text)
+    return None if value in (float("inf"), float("-inf")) else value
+
+
+def _parse_boolean(text: str, decimal: str) -> bool | None:
+    return {"true": True, "false": False}.get(text.strip().lower())
+
+
+def _parse_date(text: str, decimal: str) -> int | None:
+    try:
+        return parse_date(text.strip())
+    except ValueError:
+        return None
+
+
+def _parse_timestamp(text: str, decimal: str) -> int | None:
+    try:
+        return parse_timestamp(text.strip())
+    except ValueError:
+        return None
+
+
+Parser = Callable[[str, str], Value | None]
+
+_PARSERS: dict[Kind, Parser] = {
+    Kind.BOOLEAN: _parse_boolean,
+    Kind.INTEGER: _parse_integer,
+    Kind.NUMBER: _parse_number,
+    Kind.DATE: _parse_date,
+    Kind.TIMESTAMP: _parse_timestamp,
+    Kind.TEXT: lambda text, decimal: text,
+}
+_NARROWEST_FIRST = (Kind.BOOLEAN, Kind.INTEGER, Kind.NUMBER, Kind.DATE, Kind.TIMESTAMP)
+
+
+@dataclass(frozen=True, slots=True)
+class Conversion:
+    """Texts read as one kind: a value for each (``None`` where missing or unfit), and the unfit by index."""
+
+    values: list[Value | None]
+    unfit: list[tuple[int, str]]
+
+
+def convert(texts: Sequence[str | None], kind: Kind, decimal: str = ".") -> Conversion:
+    """Read texts as values of a kind. Blanks alone are missing.
+
+    Raises ``NeverNumericError`` when one of them makes the column text.
+    """
+    parse = _PARSERS[kind]
+    values: list[Value | None] = []
+    unfit: list[tuple[int, str]] = []
+    for index, text in enumerate(texts):
+        value = None
+        if text is not None and (kind is Kind.TEXT or text.strip()):
+            value = parse(text, decimal)
+            if value is None:
+                unfit.append((index, text))
+        values.append(value)
+    return Conversion(values, unfit)
+
+
+def may_set_aside(unfit_count: int, unfit_texts: int, present: int) -> bool:
+    """Tell whether a kind takes a column although some values do not fit it."""
+    return unfit_texts <= MOST_SET_ASIDE_TEXTS and unfit_count * SET_ASIDE_SHARE <= present
+
+
+def guess_kind(texts: Iterable[str | None], decimal: str = ".") -> Kind | None:
+    """Guess the kind of a column: the one the fewest texts do not fit, the narrowest of equals.
+
+    ``None`` means there were no values to tell by. Texts that only few values do not fit (see
+    :func:`may_set_aside`) do not stand in the way.
+    """
+    counted = Counter(text for text in texts if text is not None and text.strip())
+    return guess_kind_counted(counted, decimal)
+
+
+def guess_kind_counted(counted: Counter[str], decimal: str = ".") -> Kind | None:
+    """Guess as :func:`guess_kind` does, from distinct texts and how often each stands."""
+    present = counted.total()
+    if not present:
+        return None
+    best, best_unfit = Kind.TEXT, present
+    for kind in _NARROWEST_FIRST:
+        try:
+            unfit = convert(list(counted), kind, decimal).unfit
+        except NeverNumericError:
+            continue
+        unfit_count = sum(counted[text] for _, text in unfit)
+        if unfit_count < best_unfit and may_set_aside(unfit_count, len(unfit), present):
+            best, best_unfit = kind, unfit_count
+    return best

@@ -1,0 +1,179 @@
+"""Parsing one block of a delimited file into columns: pyarrow does the fast part, odd values are read one by one."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from yardcut.core.errors import SourceError
+from yardcut.core.sources.blocks import Block, make_readable
+from yardcut.core.sources.builders import numeric_parts
+from yardcut.core.sources.form import Form
+from yardcut.core.sources.guessing import NeverNumericError, convert
+from yardcut.core.sources.leading_zeros import columns_with_leading_zeros
+from yardcut.core.table.array_file import Array
+from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
+from yardcut.core.values.missing import MISSING_TEXTS
+
+_COLUMN_NUMBER = re.compile(r"In CSV column #(\d+)")
+_LEAST_BLOCK_BYTES = 1 << 21
+
+
+@dataclass(frozen=True, slots=True)
+class ColumnTask:
+    """How one column of a block is to be read; kind ``None`` means not known yet, read as text."""
+
+    number: int
+    kind: Kind | None
+    coded: bool
+
+
+@dataclass(slots=True)
+class ColumnChunk:
+    """One column of one block: numbers, or a pyarrow array of texts; and what did not fit.
+
+    ``wider`` names the kind the column must take instead, when this block showed that it must.
+    """
+
+    task: ColumnTask
+    values: Array | None = None
+    valid: Array | None = None
+    texts: Any = None
+    unfit: list[tuple[int, str]] = field(default_factory=list)
+    wider: Kind | None = None
+
+
+@dataclass(slots=True)
+class ParsedBlock:
+    """One block's columns, its rows, and the rows that had a wrong number of cells."""
+
+    rows: int
+    chunks: list[ColumnChunk]
+    unfit_rows: list[str]
+    blank_rows: int
+    bytes_read: int
+    repaired: bool
+
+
+def _arrow_type(task: ColumnTask) -> Any:
+    import pyarrow as pa
+
+    if task.kind in (None, Kind.TEXT):
+        return pa.dictionary(pa.int32(), pa.string()) if task.coded and task.kind else pa.string()
+    return {
+        Kind.INTEGER: pa.int64(),
+        Kind.NUMBER: pa.float64(),
+        Kind.BOOLEAN: pa.bool_(),
+        Kind.DATE: pa.date32(),
+        Kind.TIMESTAMP: pa.timestamp("us"),
+    }[task.kind]
+
+
+def parse_block(block: Block, form: Form, width: int, tasks: list[ColumnTask]) -> ParsedBlock:
+    """Parse the given columns of a block of whole rows, each ``width`` cells wide.
+
+    Raises ``SourceError`` when the block cannot be parsed at all.
+    """
+    import pyarrow as pa
+    from pyarrow import csv
+
+    unfit_rows: list[str] = []
+
+    def pass_over(row: Any) -> str:
+        unfit_rows.append(row.text)
+        return "skip"
+
+    names = [str(number) for number in range(width)]
+    types = {str(task.number): _arrow_type(task) for task in tasks}
+    as_text: set[int] = set()
+    data, repaired = block.data, False
+    while True:
+        unfit_rows.clear()
+        try:
+            table = csv.read_csv(
+                pa.BufferReader(data),
+                csv.ReadOptions(use_threads=False, block_size=max(len(data) + 16, _LEAST_BLOCK_BYTES),
+                                column_names=names),
+                csv.ParseOptions(delimiter=form.delimiter, quote_char=form.quote, newlines_in_values=block.outside is not None,
+                                 invalid_row_handler=pass_over),
+                csv.ConvertOptions(column_types=types, null_values=list(MISSING_TEXTS), strings_can_be_null=True,
+                                   include_columns=[str(task.number) for task in tasks],
+                                   true_values=["true", "TRUE", "True"], false_values=["false", "FALSE", "False"],
+                                   decimal_point=form.decimal),
+            )  # fmt: skip
+            break
+        except pa.ArrowInvalid as error:
+            match = _COLUMN_NUMBER.search(str(error))
+            if match and int(match.group(1)) < width and int(match.group(1)) not in as_text:
+                as_text.add(int(match.group(1)))
+                types[match.group(1)] = pa.string()
+            elif not repaired:
+                data, repaired = make_readable(block.data), True
+            elif "Empty CSV" in str(error):
+                return ParsedBlock(0, [], unfit_rows, 0, block.bytes_read, False)
+            else:
+                raise SourceError(f"a part of the file cannot be read: {error}") from error
+    zeros: set[int] = set()
+    if any(task.kind is not None and task.kind.is_numeric for task in tasks):
+        zeros = columns_with_leading_zeros(block, form)
+    chunks = [
+        _chunk(task, table.column(str(task.number)), form, task.number in as_text, task.number in zeros)
+        for task in tasks
+    ]
+    rows = table.num_rows
+    return ParsedBlock(rows, chunks, unfit_rows, _line_ends(block) - rows - len(unfit_rows), block.bytes_read, repaired)
+
+
+def _line_ends(block: Block) -> int:
+    if block.outside is None:
+        ends = block.data.count(b"\n")
+    else:
+        ends = int(((np.frombuffer(block.data, dtype=np.uint8) == 10) & block.outside).sum())
+    return ends + (not block.data.endswith(b"\n"))
+
+
+def _chunk(task: ColumnTask, column: Any, form: Form, as_text: bool, leading_zero: bool) -> ColumnChunk:
+    import pyarrow as pa
+
+    array = column.combine_chunks() if column.num_chunks != 1 else column.chunk(0)
+    chunk = ColumnChunk(task)
+    if task.kind is None or task.kind is Kind.TEXT:
+        chunk.texts = array.combine_chunks() if isinstance(array, pa.ChunkedArray) else array
+        return chunk
+    if leading_zero and task.kind.is_numeric:
+        chunk.wider = Kind.TEXT
+        return chunk
+    if not as_text:
+        chunk.values, chunk.valid = numeric_parts(array)
+        if task.kind is Kind.NUMBER and not _finite(chunk.values, chunk.valid):
+            # a word such as "inf" that pyarrow takes for a number
+            texts = [None if text is None else repr(text) for text in array.to_pylist()]
+            convert_chunk(chunk, texts, Kind.NUMBER, Form())
+        return chunk
+    convert_chunk(chunk, array.to_pylist(), task.kind, form)
+    return chunk
+
+
+def _finite(values: Array, valid: Array | None) -> bool:
+    return bool(np.isfinite(values).all() if valid is None else np.isfinite(values[valid]).all())
+
+
+def convert_chunk(chunk: ColumnChunk, texts: list[str | None], kind: Kind, form: Form) -> None:
+    """Read texts as values of a kind into a chunk, noting what does not fit or what wider kind it takes."""
+    try:
+        read = convert(texts, kind, form.decimal)
+        if kind is Kind.INTEGER and any(convert([text], Kind.NUMBER, form.decimal).values[0] is not None
+                                        for _, text in read.unfit):  # fmt: skip
+            chunk.wider = Kind.NUMBER
+            return
+    except NeverNumericError:
+        chunk.wider = Kind.TEXT
+        return
+    chunk.unfit = read.unfit
+    empty = float("nan") if kind is Kind.NUMBER else 0
+    chunk.values = np.array([empty if value is None else value for value in read.values], dtype=STORAGE_DTYPE[kind])
+    valid = np.array([value is not None for value in read.values], dtype=np.bool_)
+    chunk.valid = None if valid.all() else valid

@@ -1,0 +1,114 @@
+"""One column of a store: what is known of it, its arrays on disk, and reading some of its rows."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from pathlib import Path
+
+import numpy as np
+
+from yardcut.core.table.array_file import Array, map_array
+from yardcut.core.table.vectors import (
+    CodedVector,
+    Dictionary,
+    NumericVector,
+    PlainVector,
+    Vector,
+    gather_plain,
+)
+from yardcut.core.values.kinds import Kind
+
+
+@dataclass(frozen=True, slots=True)
+class ColumnInfo:
+    """What the manifest of a store says of one column.
+
+    ``storage`` is ``"values"``, ``"codes"`` or ``"plain"``; ``dtype`` is that of the values or codes on disk.
+    ``has_missing`` tells that a byte of validity is kept for each row. ``set_aside`` counts the values that did
+    not fit the kind, and ``set_aside_texts`` gives them with their counts.
+    """
+
+    name: str
+    kind: Kind
+    storage: str
+    dtype: str
+    has_missing: bool = False
+    data_bytes: int = 0
+    set_aside: int = 0
+    set_aside_texts: tuple[tuple[str, int], ...] = ()
+
+
+class Column:
+    """Reads rows of one column from its mapped arrays."""
+
+    def __init__(self, info: ColumnInfo, folder: Path, number: int, rows: int) -> None:
+        self.info = info
+        self.number = number
+        self.rows = rows
+        self._folder = folder
+
+    @property
+    def name(self) -> str:
+        """The column's name in the source."""
+        return self.info.name
+
+    @property
+    def kind(self) -> Kind:
+        """The kind of the column's values."""
+        return self.info.kind
+
+    def _map(self, part: str, dtype: str, count: int) -> Array:
+        return map_array(self._folder / f"{self.number}.{part}", dtype, count)
+
+    @cached_property
+    def _values(self) -> Array:
+        part = "codes" if self.info.storage == "codes" else "values"
+        return self._map(part, self.info.dtype, self.rows)
+
+    @cached_property
+    def _valid(self) -> Array | None:
+        return self._map("valid", "|u1", self.rows) if self.info.has_missing else None
+
+    @cached_property
+    def _offsets(self) -> Array:
+        return self._map("offsets", "<i8", self.rows + 1)
+
+    @cached_property
+    def _data(self) -> Array:
+        return self._map("data", "|u1", self.info.data_bytes)
+
+    @cached_property
+    def dictionary(self) -> Dictionary:
+        """The distinct texts of a coded column."""
+        data = (self._folder / f"{self.number}.words").read_bytes()
+        sizes = np.fromfile(self._folder / f"{self.number}.sizes", dtype="<i8").tolist()
+        texts = []
+        start = 0
+        for size in sizes:
+            texts.append(data[start : start + size].decode("utf-8", "replace"))
+            start += size
+        return Dictionary(texts)
+
+    def slice(self, first_row: int, end_row: int) -> Vector:
+        """Return rows ``first_row`` to ``end_row`` (excluded) without copying."""
+        rows = slice(first_row, end_row)
+        if self.info.storage == "codes":
+            return CodedVector(self._values[rows], self.dictionary)
+        missing = None if self._valid is None else self._valid[rows] == 0
+        if missing is not None and not missing.any():
+            missing = None
+        if self.info.storage == "plain":
+            return PlainVector(self._offsets[first_row : end_row + 1], self._data, missing)
+        return NumericVector(self.kind, self._values[rows], missing)
+
+    def take(self, row_ids: Array) -> Vector:
+        """Return the rows with the given ids (any integer dtype), in that order."""
+        rows = np.asarray(row_ids, dtype=np.int64)
+        if self.info.storage == "codes":
+            return CodedVector(np.asarray(self._values[rows]), self.dictionary)
+        gone = None if self._valid is None else np.asarray(self._valid[rows] == 0)
+        if self.info.storage == "plain":
+            taken = gather_plain(PlainVector(self._offsets, self._data), rows)
+            return PlainVector(taken.offsets, taken.data, gone)
+        return NumericVector(self.kind, np.asarray(self._values[rows]), gone)

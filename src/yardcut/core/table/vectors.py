@@ -1,0 +1,155 @@
+"""Values of one column for some rows, in memory or mapped."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from yardcut.core.table.array_file import Array
+from yardcut.core.values.formatting import formatter
+from yardcut.core.values.kinds import Kind
+
+
+@dataclass(frozen=True, slots=True)
+class NumericVector:
+    """Values of any kind but text.
+
+    ``values`` holds one item a row in any width of the kind's dtype; ``missing`` is True where there is no
+    value, or ``None`` when every row has one. For numbers a NaN is a missing value and ``missing`` is ``None``.
+    """
+
+    kind: Kind
+    values: Array
+    missing: Array | None = None
+
+    def __len__(self) -> int:
+        return len(self.values)
+
+    def missing_mask(self) -> Array | None:
+        """Return True where there is no value, or ``None`` when nothing is missing."""
+        if self.kind is Kind.NUMBER and self.missing is None:
+            mask = np.isnan(self.values)
+            return mask if mask.any() else None
+        return self.missing
+
+    def texts(self) -> list[str | None]:
+        """Write every value as text, ``None`` where there is no value."""
+        write = formatter(self.kind)
+        mask = self.missing_mask()
+        items = self.values.tolist()
+        if mask is None:
+            return [write(item) for item in items]
+        return [None if gone else write(item) for item, gone in zip(items, mask.tolist(), strict=True)]
+
+
+class Dictionary:
+    """The distinct texts of a coded column, in order of first appearance."""
+
+    def __init__(self, texts: Sequence[str]) -> None:
+        self.texts = list(texts)
+        self._ranks: Array | None = None
+
+    def __len__(self) -> int:
+        return len(self.texts)
+
+    def ranks(self) -> Array:
+        """Return, for each code, the text's place in code point order (uint32), from 0."""
+        if self._ranks is None:
+            # UTF-8 keeps code point order; surrogates cannot occur in decoded text
+            order = sorted(range(len(self.texts)), key=self.texts.__getitem__)
+            ranks = np.empty(len(order), dtype=np.uint32)
+            ranks[order] = np.arange(len(order), dtype=np.uint32)
+            self._ranks = ranks
+        return self._ranks
+
+
+@dataclass(frozen=True, slots=True)
+class CodedVector:
+    """Texts as small integers into a dictionary; -1 where there is no value."""
+
+    codes: Array
+    dictionary: Dictionary
+    kind: Kind = Kind.TEXT
+
+    def __len__(self) -> int:
+        return len(self.codes)
+
+    def missing_mask(self) -> Array | None:
+        """Return True where there is no value, or ``None`` when nothing is missing."""
+        mask = self.codes < 0
+        return mask if mask.any() else None
+
+    def texts(self) -> list[str | None]:
+        """Return every text, ``None`` where there is no value."""
+        words: list[str | None] = [*self.dictionary.texts, None]
+        return [words[code] for code in self.codes.tolist()]
+
+
+@dataclass(frozen=True, slots=True)
+class PlainVector:
+    """Texts as UTF-8 bytes, each followed by one line feed.
+
+    Row ``i`` is ``data[offsets[i] : offsets[i + 1] - 1]``. The separator lets one search over all bytes find
+    matches without crossing from one row into the next.
+    """
+
+    offsets: Array
+    data: Array
+    missing: Array | None = None
+    kind: Kind = Kind.TEXT
+
+    def __len__(self) -> int:
+        return len(self.offsets) - 1
+
+    def missing_mask(self) -> Array | None:
+        """Return True where there is no value, or ``None`` when nothing is missing."""
+        return self.missing
+
+    def lengths(self) -> Array:
+        """Return the size of each text in bytes."""
+        result: Array = np.diff(self.offsets) - 1
+        return result
+
+    def window(self) -> bytes:
+        """Return the bytes of all these rows, separators included."""
+        return self.data[int(self.offsets[0]) : int(self.offsets[-1])].tobytes()
+
+    def texts(self) -> list[str | None]:
+        """Return every text, ``None`` where there is no value."""
+        first = int(self.offsets[0])
+        window = self.window()
+        ends = (self.offsets - first).tolist()
+        found: list[str | None] = [
+            window[start : end - 1].decode("utf-8", "replace")
+            for start, end in zip(ends, ends[1:], strict=False)
+        ]
+        if self.missing is not None:
+            for row in np.flatnonzero(self.missing).tolist():
+                found[row] = None
+        return found
+
+
+TextVector = CodedVector | PlainVector
+Vector = NumericVector | CodedVector | PlainVector
+
+
+def join_texts(texts: Sequence[bytes]) -> tuple[Array, Array]:
+    """Return (offsets, data) of a plain vector for the given texts."""
+    sizes = np.fromiter((len(text) + 1 for text in texts), dtype=np.int64, count=len(texts))
+    offsets = np.zeros(len(texts) + 1, dtype=np.int64)
+    np.cumsum(sizes, out=offsets[1:])
+    joined = b"\n".join(texts) + (b"\n" if len(texts) else b"")
+    return offsets, np.frombuffer(joined, dtype=np.uint8)
+
+
+def gather_plain(vector: PlainVector, rows: Array) -> PlainVector:
+    """Take rows of a plain vector, copying only their bytes. O(bytes taken)."""
+    starts = np.asarray(vector.offsets[rows], dtype=np.int64)
+    sizes = np.asarray(vector.offsets[rows + 1], dtype=np.int64) - starts
+    offsets = np.zeros(len(rows) + 1, dtype=np.int64)
+    np.cumsum(sizes, out=offsets[1:])
+    where = np.arange(offsets[-1], dtype=np.int64) + np.repeat(starts - offsets[:-1], sizes)
+    missing = vector.missing[rows] if vector.missing is not None else None
+    return PlainVector(offsets, np.asarray(vector.data[where]), missing)

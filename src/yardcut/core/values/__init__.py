@@ -1,0 +1,1 @@
+"""Kinds, missing values, and how values are written as text."""

@@ -1,0 +1,75 @@
+"""Values as the text the grid shows and a delimited file holds: the shortest that reads back the same."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from yardcut.core.values.kinds import Kind
+from yardcut.core.values.temporal import format_date, format_timestamp
+
+Value = str | int | float | bool
+"""A value as plain Python: days and microseconds are integers."""
+
+
+def format_number(value: float) -> str:
+    """Write a double in its shortest exact form, without a trailing ``.0``."""
+    text = repr(float(value))
+    return text[:-2] if text.endswith(".0") else text
+
+
+def _format_boolean(value: Value) -> str:
+    return "true" if value else "false"
+
+
+_FORMATTERS: dict[Kind, Callable[..., str]] = {
+    Kind.TEXT: str,
+    Kind.INTEGER: str,
+    Kind.NUMBER: format_number,
+    Kind.BOOLEAN: _format_boolean,
+    Kind.DATE: format_date,
+    Kind.TIMESTAMP: format_timestamp,
+}
+
+
+def formatter(kind: Kind) -> Callable[..., str]:
+    """Return the function that writes one present value of a kind."""
+    return _FORMATTERS[kind]
+
+
+def literal(kind: Kind, value: Value) -> str:
+    """Write a present value as the shortest literal of the cut language that selects that very value."""
+    text = _FORMATTERS[kind](value)
+    if kind is Kind.TEXT:
+        return quote_text(text)
+    if kind is Kind.BOOLEAN:
+        return text.upper()
+    if kind.is_temporal:
+        return f"{kind.value.upper()} '{text}'"
+    return text
+
+
+def quote_text(text: str) -> str:
+    """Quote a text; line breaks and control characters take the standard's ``U&'…'`` form (ISO/IEC 9075-2, 5.3)."""
+    return _quote(text, "'")
+
+
+def quote_name(text: str) -> str:
+    """Quote a column name, in double quotes."""
+    return _quote(text, '"')
+
+
+def _quote(text: str, mark: str) -> str:
+    doubled = text.replace(mark, mark * 2)
+    if all(char.isprintable() for char in text):
+        return f"{mark}{doubled}{mark}"
+    escaped = "".join(_escape(char) for char in doubled)
+    return f"U&{mark}{escaped}{mark}"
+
+
+def _escape(char: str) -> str:
+    if char == "\\":
+        return "\\\\"
+    if char.isprintable():
+        return char
+    code = ord(char)
+    return f"\\{code:04X}" if code <= 0xFFFF else f"\\+{code:06X}"
