@@ -1,0 +1,165 @@
+"""Reading and writing ``.cut`` files. A line nobody touched keeps its own bytes."""
+
+from __future__ import annotations
+
+import os
+import re
+import tempfile
+from dataclasses import replace
+from pathlib import Path
+
+from yardcut.core.cutlist.model import Cut, CutList, Line
+from yardcut.core.errors import ListError, Mend, NotYetError, Place, SourceError, TargetError
+from yardcut.core.language.building import unquote
+from yardcut.core.language.layout import RawStatement, split_statements
+from yardcut.core.language.parsing import LATER_VERBS, VERBS, parse_statement
+from yardcut.core.values.formatting import quote_name
+
+FIRST_LINE = "yardcut 1"
+_QUOTED = re.compile(r"""(?:U&)?(?:'(?:[^'\n]|'')*'|"(?:[^"\n]|"")*")""", re.IGNORECASE)
+_SUB_LINES = ("file", "form", "no", "kind", "call", "only", "table", "all", "cells", "query")
+
+
+def load_list(path: Path) -> CutList:
+    """Read a ``.cut`` file. Raises ``SourceError`` when it cannot be read and ``ListError`` when it is wrong."""
+    try:
+        text = path.read_bytes().decode("utf-8")
+    except FileNotFoundError:
+        raise SourceError(f"there is no list {path}", mend=Mend("check the path")) from None
+    except UnicodeDecodeError as error:
+        raise SourceError(f"{path} is not UTF-8 text: the byte at {error.start} cannot be read") from None
+    except OSError as error:
+        raise SourceError(f"{path} cannot be read: {error.strerror}") from error
+    return parse_list(text, str(path))
+
+
+def parse_list(text: str, path: str | None = None) -> CutList:
+    """Parse the text of a list; every error is placed in it."""
+    statements, trailing = split_statements(text.removeprefix("\ufeff"))
+    if not statements or " ".join(statements[0].text.split()) != FIRST_LINE:
+        raise ListError(
+            f"a list starts with the line: {FIRST_LINE}", place=Place(1, 1, path), mend=Mend("write it above the rest")
+        )
+    source: str | None = None
+    preamble: list[str] = [statements[0].raw]
+    cuts: list[Cut] = []
+    for raw in statements[1:]:
+        word = raw.first_word
+        place = Place(raw.line, raw.column, path)
+        if word == "cut":
+            cuts.append(_new_cut(raw, cuts, place))
+        elif word in VERBS or word == "off":
+            if not cuts:
+                cuts.append(Cut())
+            cuts[-1] = cuts[-1].inserted(len(cuts[-1].lines), _line(raw, path))
+        elif cuts:
+            _line(raw, path)
+        elif word == "source":
+            if source is not None:
+                raise ListError("a list has one source", place=place)
+            source = _source(raw, place)
+            preamble.append(raw.raw)
+        elif word in LATER_VERBS or word in _SUB_LINES:
+            raise NotYetError(f"this version does not have {word} lines yet", place=place)
+        else:
+            raise ListError(f"{word} starts no line of a list", place=place)
+    if source is None:
+        raise ListError(
+            "the list names no source", place=Place(statements[0].line + 1, 1, path),
+            mend=Mend('write: source "yard_2031.csv"'),
+        )  # fmt: skip
+    return CutList(source, tuple(cuts) or (Cut(),), "".join(preamble), trailing)
+
+
+def _new_cut(raw: RawStatement, cuts: list[Cut], place: Place) -> Cut:
+    match = _QUOTED.fullmatch(raw.text[3:].strip())
+    if match is None:
+        raise ListError("cut takes a name in quotes", place=place, mend=Mend('write: cut "winter oak"'))
+    name = unquote(match.group(0))
+    if any(cut.name == name for cut in cuts):
+        raise ListError(f'two cuts are named "{name}"', place=place)
+    return Cut(name, (), raw.raw)
+
+
+def _source(raw: RawStatement, place: Place) -> str:
+    files = [unquote(found) for found in _QUOTED.findall(raw.text)]
+    if not files:
+        raise ListError("source takes a file name in quotes", place=place)
+    if len(files) > 1:
+        raise NotYetError("this version does not stack several files yet", place=place, mend=Mend("name one file"))
+    return files[0]
+
+
+def _line(raw: RawStatement, path: str | None) -> Line:
+    try:
+        parse_statement(raw.text)
+    except ListError as error:
+        raise error.placed(place_in(raw.text, error.start, raw.line, raw.column, path)) from None
+    return Line(raw.text, raw.leading, raw.indent, raw.ending, raw.line)
+
+
+def place_in(text: str, offset: int, line: int, column: int, path: str | None = None) -> Place:
+    """Return the place of an offset in a statement that starts at a line and column."""
+    before = text[:offset]
+    breaks = before.count("\n")
+    if not breaks:
+        return Place(line, column + len(before), path)
+    return Place(line + breaks, len(before) - before.rfind("\n"), path)
+
+
+def list_text(cut_list: CutList) -> str:
+    """Write a list as text; what was read and not touched keeps its bytes."""
+    parts = [cut_list.preamble or f"{FIRST_LINE}\n\nsource {quote_name(cut_list.source)}\n"]
+    for cut in cut_list.cuts:
+        head = cut.head
+        if not head and (cut.name or len(cut_list.cuts) > 1 or not cut_list.preamble):
+            head = f"\ncut {quote_name(cut.name or 'slice')}\n"
+        parts.append(head if not head or head.endswith("\n") else head + "\n")
+        parts += [line.raw for line in cut.lines]
+    if parts and not parts[0].endswith("\n"):
+        parts[0] += "\n"
+    text = "".join(parts) + cut_list.trailing
+    return text
+
+
+def save_list(cut_list: CutList, path: Path, base: Path) -> tuple[CutList, bool]:
+    """Write a list to a file, beside it first and then into place.
+
+    ``base`` is the directory the source's path was relative to; when the list goes elsewhere the path is rewritten.
+    Returns the list as written, and whether the path changed. Raises ``TargetError``.
+    """
+    moved = relocated(cut_list, base, path.parent)
+    try:
+        handle, beside = tempfile.mkstemp(prefix=f".{path.name}.", dir=path.parent or Path())
+        try:
+            with os.fdopen(handle, "wb") as file:
+                file.write(list_text(moved).encode())
+            os.chmod(beside, 0o666 & ~_umask())
+            os.replace(beside, path)
+        except BaseException:
+            Path(beside).unlink(missing_ok=True)
+            raise
+    except OSError as error:
+        raise TargetError(f"{path} cannot be written: {error.strerror}", mend=Mend("name another place")) from error
+    return moved, moved.source != cut_list.source
+
+
+def _umask() -> int:
+    current = os.umask(0)
+    os.umask(current)
+    return current
+
+
+def relocated(cut_list: CutList, base: Path, target: Path) -> CutList:
+    """Return the list with its relative source path rewritten for another directory, where the two differ."""
+    if os.path.isabs(cut_list.source) or base.resolve() == target.resolve():
+        return cut_list
+    rewritten = os.path.relpath(base.resolve() / cut_list.source, target.resolve())
+    if rewritten == cut_list.source:
+        return cut_list
+    preamble = cut_list.preamble
+    if preamble:
+        preamble = _QUOTED.sub(
+            lambda found: quote_name(rewritten) if unquote(found.group(0)) == cut_list.source else found.group(0), preamble
+        )
+    return replace(cut_list, source=rewritten, preamble=preamble)

@@ -1,0 +1,113 @@
+"""A cutting list as a value: a source, and cuts made of lines. An edit returns a new list."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+
+from yardcut.core.errors import ListError
+from yardcut.core.language.layout import first_word
+from yardcut.core.language.parsing import parse_statement
+from yardcut.core.language.tree import Statement
+
+_INDENT = "  "
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One line of a cut: its text, and how it stood in its file.
+
+    ``leading`` are the blank and comment lines above it; ``indent`` and ``ending`` what surrounds it. ``place`` is
+    the line number in the file it was read from, 0 for one that was typed.
+    """
+
+    text: str
+    leading: str = ""
+    indent: str = _INDENT
+    ending: str = "\n"
+    place: int = field(default=0, compare=False)
+
+    @property
+    def raw(self) -> str:
+        """The line's bytes in a file."""
+        return f"{self.leading}{self.indent}{self.text}{self.ending or chr(10)}"
+
+    def statement(self) -> Statement:
+        """Parse the line. Raises ``ListError``."""
+        return parse_statement(self.text)
+
+    @property
+    def is_off(self) -> bool:
+        """True when the line is switched off."""
+        return first_word(self.text) == "off"
+
+    @property
+    def verb(self) -> str:
+        """The line's verb."""
+        words = self.text.split(None, 2)
+        return words[1].lower() if self.is_off and len(words) > 1 else words[0].lower()
+
+    def switched(self) -> Line:
+        """Return the line switched off, or on again."""
+        if self.is_off:
+            return replace(self, text=self.text[3:].lstrip())
+        return replace(self, text=f"off {self.text}")
+
+
+@dataclass(frozen=True, slots=True)
+class Cut:
+    """A named cut and its lines. ``head`` is its ``cut`` statement as it stands in the file, "" for none."""
+
+    name: str = ""
+    lines: tuple[Line, ...] = ()
+    head: str = ""
+
+    def with_line(self, index: int, line: Line) -> Cut:
+        """Return the cut with one line replaced."""
+        return replace(self, lines=(*self.lines[:index], line, *self.lines[index + 1 :]))
+
+    def inserted(self, index: int, *lines: Line) -> Cut:
+        """Return the cut with lines put in before ``index``."""
+        return replace(self, lines=(*self.lines[:index], *lines, *self.lines[index:]))
+
+    def deleted(self, index: int) -> Cut:
+        """Return the cut without one line."""
+        return replace(self, lines=(*self.lines[:index], *self.lines[index + 1 :]))
+
+    def moved(self, index: int, to: int) -> Cut:
+        """Return the cut with one line moved to another place."""
+        lines = list(self.lines)
+        lines.insert(to, lines.pop(index))
+        return replace(self, lines=tuple(lines))
+
+    def place_for(self, selected: int, verb: str) -> int:
+        """Return where a new line goes: behind the selected one (-1: the source), but before closing save lines."""
+        index = selected + 1
+        closing = len(self.lines)
+        while closing > 0 and self.lines[closing - 1].verb == "save":
+            closing -= 1
+        return index if verb == "save" else min(index, closing)
+
+
+@dataclass(frozen=True, slots=True)
+class CutList:
+    """A source and its cuts.
+
+    ``preamble`` is all of the file above the first cut, as it stands; ``trailing`` what stands below the last line.
+    """
+
+    source: str
+    cuts: tuple[Cut, ...] = (Cut(),)
+    preamble: str = ""
+    trailing: str = ""
+
+    def cut_index(self, name: str) -> int:
+        """Return the index of the cut with a name. Raises ``ListError`` when there is none."""
+        for index, cut in enumerate(self.cuts):
+            if cut.name == name:
+                return index
+        names = ", ".join(f'"{cut.name}"' for cut in self.cuts)
+        raise ListError(f'the list has no cut "{name}"; it has {names}')
+
+    def with_cut(self, index: int, cut: Cut) -> CutList:
+        """Return the list with one cut replaced."""
+        return replace(self, cuts=(*self.cuts[:index], cut, *self.cuts[index + 1 :]))

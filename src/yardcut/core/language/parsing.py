@@ -1,0 +1,165 @@
+"""Parsing one statement; an error has a place, what was met, what could stand there, and a mend where one is likely."""
+
+from __future__ import annotations
+
+from functools import cache, lru_cache
+from importlib.resources import files
+
+from lark import Lark, Token
+from lark.exceptions import UnexpectedCharacters, UnexpectedInput, VisitError
+
+from yardcut.core.errors import ListError, Mend, NotYetError
+from yardcut.core.language.building import LATER_WORDS, build, not_yet
+from yardcut.core.language.mending import candidates
+from yardcut.core.language.tree import Statement
+
+VERBS = ("keep", "drop", "order", "draw", "columns", "save")
+LATER_VERBS = ("make", "bring", "tally", "from", "look", "dial")
+
+
+@cache
+def grammar() -> Lark:
+    """Return the parser, built once."""
+    text = (files("yardcut.core.language") / "cut.lark").read_text(encoding="utf-8")
+    return Lark(text, parser="lalr", lexer="contextual", start="statement", maybe_placeholders=False,
+                propagate_positions=True)  # fmt: skip
+
+
+@lru_cache(maxsize=4096)
+def parse_statement(text: str) -> Statement:
+    """Parse one line of a cut.
+
+    Raises ``ListError`` with offsets into ``text``, and a mend whose text parses.
+    """
+    try:
+        return _parse(text)
+    except NotYetError:
+        raise
+    except ListError as error:
+        for says, mended in candidates(text, error.start, error.end):
+            if _parses(mended):
+                raise error_with(error, Mend(says, mended)) from None
+        raise
+
+
+def error_with(error: ListError, mend: Mend) -> ListError:
+    """Return the same error with another mend."""
+    return type(error)(error.message, start=error.start, end=error.end, place=error.place, mend=mend)
+
+
+def _parses(text: str) -> bool:
+    try:
+        _parse(text)
+    except ListError:
+        return False
+    return True
+
+
+def _parse(text: str) -> Statement:
+    first = text.split(None, 2)[:2]
+    word = first[1] if len(first) > 1 and first[0].lower() == "off" else (first[0] if first else "")
+    start = text.find(word) if word else 0
+    if word.lower() in LATER_VERBS:
+        raise NotYetError(f"this version does not have {word.lower()} lines yet", start=start, end=start + len(word))
+    if word.lower() not in VERBS:
+        known = ", ".join(VERBS)
+        raise ListError(
+            f"a line starts with one of {known}; {word} is none of them" if word else f"a line starts with one of {known}",
+            start=start, end=start + len(word), mend=_nearest_verb(text, word, start),
+        )  # fmt: skip
+    try:
+        return build(grammar().parse(text))
+    except UnexpectedInput as error:
+        raise _syntax_error(text, error) from None
+    except RecursionError:
+        raise ListError("the brackets of this line are nested too deeply") from None
+    except VisitError as error:
+        if isinstance(error.orig_exc, ListError):
+            raise error.orig_exc from None
+        raise
+
+
+def _nearest_verb(text: str, word: str, start: int) -> Mend | None:
+    from rapidfuzz import process
+
+    found = process.extractOne(word.lower(), VERBS, score_cutoff=70)
+    if not word or found is None:
+        return None
+    return Mend(f"did you mean {found[0]}?", text[:start] + found[0] + text[start + len(word) :])
+
+
+def _syntax_error(text: str, error: UnexpectedInput) -> ListError:
+    tokens, accepted = read_as_far(text)
+    for token in tokens:
+        if token.type in LATER_WORDS:
+            return not_yet(token)
+    if isinstance(error, UnexpectedCharacters):
+        start = error.pos_in_stream
+        met = text[start : start + 1]
+        end = start + 1
+    else:
+        token = getattr(error, "token", None)
+        if token is None or token.type == "$END":
+            start = end = len(text.rstrip())
+            met = ""
+        else:
+            start, end, met = token.start_pos, token.end_pos, str(token)
+    if text.startswith("--", start):
+        return ListError(
+            "-- is either a comment, which needs a blank on both sides, or two minus signs, "
+            "which need one between them",
+            start=start, end=start + 2,
+        )  # fmt: skip
+    if met in ("'", '"'):
+        return ListError("this quote does not close on its line", start=start, end=len(text))
+    wanted = describe(accepted)
+    where = f"{met} cannot stand here" if met else "the line is not whole"
+    return ListError(f"{where}; {wanted}" if wanted else where, start=start, end=end)
+
+
+def read_as_far(text: str) -> tuple[list[Token], set[str]]:
+    """Read a line as far as the grammar goes: the tokens read, and the terminals that could stand behind them."""
+    parser = grammar().parse_interactive(text)
+    tokens: list[Token] = []
+    try:
+        for token in parser.iter_parse():
+            tokens.append(token)
+    except UnexpectedInput as error:
+        if tokens and getattr(error, "token", None) is tokens[-1]:
+            tokens.pop()
+    return tokens, parser.accepts()
+
+
+_DESCRIPTIONS: tuple[tuple[str, frozenset[str]], ...] = (
+    ("a column", frozenset({"NAME", "QUOTED"})),
+    ("a text in single quotes", frozenset({"TEXT"})),
+    ("a number", frozenset({"NUMBER"})),
+    ("a comparison (= <> < <= > >=, BETWEEN, IN, LIKE, CONTAINS, IS NULL)", frozenset({"COMPARE"})),
+    ("AND or OR", frozenset({"_AND", "_OR"})),
+    ("a closing bracket", frozenset({"RPAR"})),
+    ("an opening bracket", frozenset({"LPAR"})),
+    ("a comma", frozenset({"COMMA"})),
+    ("NULL, TRUE, FALSE or UNKNOWN", frozenset({"UNKNOWN"})),
+    ("ASC or DESC", frozenset({"DESC"})),
+    ("first, last, top, bottom, random, every, rows or chance", frozenset({"TOP"})),
+    ("per", frozenset({"_PER"})),
+    ("by", frozenset({"_BY"})),
+    ("seed", frozenset({"_SEED"})),
+    ("a pattern such as moisture_*", frozenset({"PATTERN"})),
+    ("a file name in quotes", frozenset({"QUOTED", "TEXT"})),
+    ("the end", frozenset({"$END"})),
+)
+
+
+def describe(terminals: set[str]) -> str:
+    """Say in words what could stand at a place where the grammar accepts these terminals."""
+    if {"QUOTED", "TEXT"} >= terminals and terminals:
+        return "a file name in quotes could stand here"
+    words = [
+        word for word, needed in _DESCRIPTIONS if needed <= terminals and word != "a file name in quotes"
+    ]
+    if not words:
+        return ""
+    if len(words) == 1:
+        return f"{words[0]} could stand here"
+    return f"{', '.join(words[:-1])} or {words[-1]} could stand here"

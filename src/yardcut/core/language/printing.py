@@ -1,0 +1,209 @@
+"""Writing a tree in the form of the language: parsed again it is the same tree."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+
+from yardcut.core.language import tree as t
+from yardcut.core.values.formatting import quote_name, quote_text
+from yardcut.core.values.temporal import format_date, format_timestamp
+
+RESERVED = frozenset(
+    "not case true false null current_date source_row all symmetric asymmetric when off kind date timestamp interval".split()
+)
+_PLAIN_NAME = re.compile(r"[^\W\d]\w*(?:\.\w+)*\Z")
+
+# how tightly a form binds: a part that binds less tightly than its place needs brackets
+_OR, _AND, _NOT, _TRUTH, _COMPARISON, _SUM, _PRODUCT, _SIGN, _ATOM = range(9)
+
+
+def name_text(name: str, quoted: bool = False) -> str:
+    """Write a column's name, in double quotes where it is not a plain word or is a reserved one."""
+    if not quoted and _PLAIN_NAME.match(name) and name.lower() not in RESERVED:
+        return name
+    return quote_name(name)
+
+
+def _tightness(node: t.Expression) -> int:
+    match node:
+        case t.Or():
+            return _OR
+        case t.And():
+            return _AND
+        case t.Not():
+            return _NOT
+        case t.IsTruth() | t.IsNull():
+            return _TRUTH
+        case t.Comparison() | t.Between() | t.In() | t.Like() | t.LikeRegex() | t.TextTest():
+            return _COMPARISON
+        case t.Arithmetic(operator="+" | "-" | "||"):
+            return _SUM
+        case t.Arithmetic():
+            return _PRODUCT
+        case t.Negated():
+            return _SIGN
+        case _:
+            return _ATOM
+
+
+def expression_text(node: t.Expression, least: int = _OR) -> str:
+    """Write a condition or a value, in brackets when it binds less tightly than ``least``."""
+    text = _expression(node)
+    return f"({text})" if _tightness(node) < least else text
+
+
+def _expression(node: t.Expression) -> str:
+    match node:
+        case t.Name(name, quoted):
+            return name_text(name, quoted)
+        case t.ColumnNumber(number):
+            return f"#{number}"
+        case t.Text(value):
+            return quote_text(value)
+        case t.Number(written):
+            return written
+        case t.Truth(value):
+            return {True: "TRUE", False: "FALSE", None: "NULL"}[value]
+        case t.Moment(is_date, value):
+            return f"DATE '{format_date(value)}'" if is_date else f"TIMESTAMP '{format_timestamp(value)}'"
+        case t.SourceRow():
+            return "SOURCE_ROW"
+        case t.Negated(value):
+            inner = expression_text(value, _SIGN)
+            return f"- {inner}" if inner.startswith("-") else f"-{inner}"
+        case t.Arithmetic(operator, left, right):
+            level = _tightness(node)
+            return f"{expression_text(left, level)} {operator} {expression_text(right, level + 1)}"
+        case t.Not(condition):
+            return f"NOT {expression_text(condition, _NOT)}"
+        case t.And(items):
+            return " AND ".join(expression_text(item, _NOT) for item in items)
+        case t.Or(items):
+            return " OR ".join(expression_text(item, _AND) for item in items)
+        case t.Off(condition):
+            return f"off ({expression_text(condition)})"
+        case _:
+            return _test(node)
+
+
+def _test(node: t.Expression) -> str:
+    match node:
+        case t.Comparison(operator, left, right, ignoring):
+            return f"{_side(left)} {operator} {_side(right)}{_ignoring(ignoring)}"
+        case t.Between(value, low, high, symmetric, negated):
+            word = "BETWEEN SYMMETRIC" if symmetric else "BETWEEN"
+            return f"{_side(value)} {_not(negated)}{word} {_side(low)} AND {_side(high)}"
+        case t.In(value, items, negated, ignoring):
+            listed = ", ".join(_side(item) for item in items)
+            return f"{_side(value)} {_not(negated)}IN ({listed}){_ignoring(ignoring)}"
+        case t.Like(value, pattern, escape, negated, ignoring):
+            escaped = f" ESCAPE {quote_text(escape.value)}" if escape else ""
+            return f"{_side(value)} {_not(negated)}LIKE {quote_text(pattern.value)}{escaped}{_ignoring(ignoring)}"
+        case t.LikeRegex(value, pattern, flags, negated):
+            flagged = f" FLAG {quote_text(flags)}" if flags else ""
+            return f"{_side(value)} {_not(negated)}LIKE_REGEX {quote_text(pattern.value)}{flagged}"
+        case t.TextTest(test, value, part, negated, ignoring):
+            return f"{_side(value)} {_not(negated)}{test} {quote_text(part.value)}{_ignoring(ignoring)}"
+        case t.IsNull(value, negated):
+            return f"{expression_text(value, _TRUTH)} IS {_not(negated)}NULL"
+        case t.IsTruth(condition, truth, negated):
+            word = {True: "TRUE", False: "FALSE", None: "UNKNOWN"}[truth]
+            return f"{expression_text(condition, _TRUTH)} IS {_not(negated)}{word}"
+    raise AssertionError(f"no text for {type(node).__name__}")
+
+
+def _side(node: t.Expression) -> str:
+    return expression_text(node, _SUM)
+
+
+def _not(negated: bool) -> str:
+    return "NOT " if negated else ""
+
+
+def _ignoring(ignoring: bool) -> str:
+    return " IGNORING CASE" if ignoring else ""
+
+
+def sort_key_text(key: t.SortKey, *, ranked: bool = False) -> str:
+    """Write one key of an order."""
+    off = "off " if key.off else ""
+    direction = " DESC" if key.descending else ""
+    nulls = " NULLS FIRST" if key.nulls_first else ""
+    return f"{off}{_side(key.value)}{direction}{nulls}"
+
+
+def _keys(keys: Iterable[t.SortKey]) -> str:
+    return ", ".join(sort_key_text(key) for key in keys)
+
+
+def item_text(item: t.ColumnItem) -> str:
+    """Write one item of a column list."""
+    match item:
+        case t.OneColumn(column, new_name):
+            renamed = f" AS {name_text(new_name)}" if new_name is not None else ""
+            return _expression(column) + renamed
+        case t.ColumnRange(first, last):
+            return f"{_expression(first)}..{_expression(last)}"
+        case t.ColumnPattern(pattern):
+            return pattern
+        case t.ColumnRegex(pattern):
+            return "/" + pattern.replace("/", "\\/") + "/"
+        case t.ColumnsOfKind(kind):
+            return f"kind {kind}"
+        case t.OffItem(inner):
+            return f"off {item_text(inner)}"
+        case _:
+            return "all"
+
+
+def body_text(body: t.Body) -> str:
+    """Write what stands behind a line's verb."""
+    match body:
+        case t.Keep(condition) | t.Drop(condition):
+            return expression_text(condition)
+        case t.Order(keys, at_random, seed):
+            if keys:
+                return _keys(keys)
+            seeded = f" seed {seed}" if seed is not None else ""
+            return f"at random{seeded}" if at_random else "as read"
+        case t.Draw():
+            return _draw(body)
+        case t.Columns(items, without):
+            rest = f" without {', '.join(map(item_text, without))}" if without else ""
+            return ", ".join(map(item_text, items)) + rest
+        case t.Save(path, form, replace):
+            as_form = f" as {form}" if form else ""
+            return f"{quote_name(path)}{as_form}{' replace' if replace else ''}"
+    raise AssertionError(f"no text for {type(body).__name__}")
+
+
+def _draw(draw: t.Draw) -> str:
+    amount = draw.amount.written + (" percent" if draw.amount.percent else "")
+    words = [draw.form]
+    match draw.form:
+        case "every":
+            words += [amount] + ([f"from {draw.start}"] if draw.start != 1 else [])
+        case "rows":
+            words += [f"{draw.start} to {draw.end}"]
+        case "chance":
+            words += [f"1 in {amount}" if draw.one_in else amount]
+        case _:
+            words += [amount]
+    if draw.keys:
+        words.append(f"by {_keys(draw.keys)}")
+    if draw.per:
+        words.append("per " + ", ".join(_side(value) for value in draw.per))
+    if draw.with_ties:
+        words.append("with ties")
+    if draw.seed is not None:
+        words.append(f"seed {draw.seed}")
+    if draw.remainder:
+        words.append("remainder")
+    return " ".join(words)
+
+
+def statement_text(statement: t.Statement) -> str:
+    """Write a whole line of a cut."""
+    off = "off " if statement.off else ""
+    return f"{off}{statement.verb} {body_text(statement.body)}"

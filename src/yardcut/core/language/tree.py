@@ -1,0 +1,367 @@
+"""The trees of the cut language. Frozen; equal when they mean the same text, wherever they stood."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from decimal import Decimal
+
+Span = tuple[int, int]
+"""Offsets of a node's text within its statement: start, and end (excluded)."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Node:
+    """Anything with a place in a statement."""
+
+    span: Span = field(default=(0, 0), compare=False, repr=False)
+
+
+class Expression(Node):
+    """A value or a condition."""
+
+    __slots__ = ()
+
+
+# values
+
+
+@dataclass(frozen=True, slots=True)
+class Name(Expression):
+    """A column by name; a quoted one is always meant exactly."""
+
+    name: str
+    quoted: bool = field(default=False, compare=False)
+
+
+@dataclass(frozen=True, slots=True)
+class ColumnNumber(Expression):
+    """A column by number from 1, or from the right from -1."""
+
+    number: int
+
+
+@dataclass(frozen=True, slots=True)
+class Text(Expression):
+    """A text literal."""
+
+    value: str
+
+
+@dataclass(frozen=True, slots=True)
+class Number(Expression):
+    """A number as it was written: digits, an exact decimal, or with an exponent."""
+
+    written: str
+
+    @property
+    def value(self) -> Decimal:
+        """The exact value."""
+        return Decimal(self.written)
+
+    @property
+    def is_integer(self) -> bool:
+        """True when it was written without point and exponent."""
+        return self.written.isdigit()
+
+
+@dataclass(frozen=True, slots=True)
+class Truth(Expression):
+    """TRUE, FALSE, or NULL (``None``)."""
+
+    value: bool | None
+
+
+@dataclass(frozen=True, slots=True)
+class Moment(Expression):
+    """A DATE or TIMESTAMP literal; ``value`` in days or microseconds since 1970-01-01."""
+
+    is_date: bool
+    value: int
+
+
+@dataclass(frozen=True, slots=True)
+class SourceRow(Expression):
+    """SOURCE_ROW: the row's number in the source, from 1."""
+
+
+@dataclass(frozen=True, slots=True)
+class Negated(Expression):
+    """A value with its sign changed."""
+
+    value: Expression
+
+
+@dataclass(frozen=True, slots=True)
+class Arithmetic(Expression):
+    """``left operator right``, the operator one of ``+ - * / % ||``."""
+
+    operator: str
+    left: Expression
+    right: Expression
+
+
+# conditions
+
+
+@dataclass(frozen=True, slots=True)
+class Comparison(Expression):
+    """``left operator right``, the operator one of ``= <> < <= > >=``."""
+
+    operator: str
+    left: Expression
+    right: Expression
+    ignoring_case: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Between(Expression):
+    """``value BETWEEN low AND high``, both included."""
+
+    value: Expression
+    low: Expression
+    high: Expression
+    symmetric: bool = False
+    negated: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class In(Expression):
+    """``value IN (items)``."""
+
+    value: Expression
+    items: tuple[Expression, ...]
+    negated: bool = False
+    ignoring_case: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Like(Expression):
+    """``value LIKE pattern``: ``%`` any text, ``_`` any character."""
+
+    value: Expression
+    pattern: Text
+    escape: Text | None = None
+    negated: bool = False
+    ignoring_case: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class LikeRegex(Expression):
+    """``value LIKE_REGEX pattern``: found anywhere, in re2's syntax."""
+
+    value: Expression
+    pattern: Text
+    flags: str = ""
+    negated: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class TextTest(Expression):
+    """``value CONTAINS | STARTS WITH | ENDS WITH part``."""
+
+    test: str
+    value: Expression
+    part: Text
+    negated: bool = False
+    ignoring_case: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class IsNull(Expression):
+    """``value IS NULL``."""
+
+    value: Expression
+    negated: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class IsTruth(Expression):
+    """``condition IS TRUE | FALSE | UNKNOWN``; ``truth`` is ``None`` for UNKNOWN."""
+
+    condition: Expression
+    truth: bool | None
+    negated: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Not(Expression):
+    """NOT of a condition."""
+
+    condition: Expression
+
+
+@dataclass(frozen=True, slots=True)
+class And(Expression):
+    """All of two or more conditions."""
+
+    items: tuple[Expression, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Or(Expression):
+    """Any of two or more conditions."""
+
+    items: tuple[Expression, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Off(Expression):
+    """A piece that is switched off."""
+
+    condition: Expression
+
+
+# lines
+
+
+class Body(Node):
+    """What one line of a cut does."""
+
+    __slots__ = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Keep(Body):
+    """Leaves the rows for which the condition is TRUE."""
+
+    condition: Expression
+
+
+@dataclass(frozen=True, slots=True)
+class Drop(Body):
+    """Removes the rows for which the condition is TRUE."""
+
+    condition: Expression
+
+
+@dataclass(frozen=True, slots=True)
+class SortKey(Node):
+    """One key of an order."""
+
+    value: Expression
+    descending: bool = False
+    nulls_first: bool = False
+    off: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Order(Body):
+    """Puts rows in order by keys; without keys as read, or at random by a seed."""
+
+    keys: tuple[SortKey, ...] = ()
+    at_random: bool = False
+    seed: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Amount(Node):
+    """How many rows: a count, or a percentage written exactly."""
+
+    written: str
+    percent: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Draw(Body):
+    """Takes some rows.
+
+    ``form`` is first, last, top, bottom, random, every, rows or chance. For ``every``, ``amount`` is the step and
+    ``start`` the first position; for ``rows`` they are the first and ``end`` the last position; for ``chance``
+    ``amount`` is a probability (a percentage, or ``1 in n`` as ``one_in``).
+    """
+
+    form: str
+    amount: Amount
+    keys: tuple[SortKey, ...] = ()
+    per: tuple[Expression, ...] = ()
+    with_ties: bool = False
+    seed: int | None = None
+    start: int = 1
+    end: int = 0
+    one_in: bool = False
+    remainder: bool = False
+
+
+class ColumnItem(Node):
+    """One item of a column list."""
+
+    __slots__ = ()
+
+
+@dataclass(frozen=True, slots=True)
+class OneColumn(ColumnItem):
+    """One column by name or number, perhaps under a new name."""
+
+    column: Name | ColumnNumber
+    new_name: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class ColumnRange(ColumnItem):
+    """Columns from one to another, both included."""
+
+    first: Name | ColumnNumber
+    last: Name | ColumnNumber
+
+
+@dataclass(frozen=True, slots=True)
+class ColumnPattern(ColumnItem):
+    """Columns whose whole name fits a pattern with ``*`` and ``?``."""
+
+    pattern: str
+
+
+@dataclass(frozen=True, slots=True)
+class ColumnRegex(ColumnItem):
+    """Columns in whose name a regular expression is found."""
+
+    pattern: str
+
+
+@dataclass(frozen=True, slots=True)
+class ColumnsOfKind(ColumnItem):
+    """Columns of a kind."""
+
+    kind: str
+
+
+@dataclass(frozen=True, slots=True)
+class AllColumns(ColumnItem):
+    """All shown columns."""
+
+
+@dataclass(frozen=True, slots=True)
+class OffItem(ColumnItem):
+    """An item that is switched off."""
+
+    item: ColumnItem
+
+
+@dataclass(frozen=True, slots=True)
+class Columns(Body):
+    """Chooses, orders and renames columns."""
+
+    items: tuple[ColumnItem, ...]
+    without: tuple[ColumnItem, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Save(Body):
+    """Writes the slice to a file."""
+
+    path: str
+    format: str | None = None
+    replace: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Statement(Node):
+    """One line of a cut, perhaps switched off."""
+
+    body: Body
+    off: bool = False
+
+    @property
+    def verb(self) -> str:
+        """The line's first word."""
+        return type(self.body).__name__.lower()
