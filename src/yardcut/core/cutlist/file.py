@@ -11,7 +11,7 @@ from pathlib import Path
 from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError, Mend, NotYetError, Place, SourceError, TargetError
 from yardcut.core.language.building import unquote
-from yardcut.core.language.layout import RawStatement, split_statements
+from yardcut.core.language.layout import RawStatement, split_statements, without_comments
 from yardcut.core.language.parsing import LATER_VERBS, VERBS, parse_statement
 from yardcut.core.values.formatting import quote_name
 
@@ -36,7 +36,7 @@ def load_list(path: Path) -> CutList:
 def parse_list(text: str, path: str | None = None) -> CutList:
     """Parse the text of a list; every error is placed in it."""
     statements, trailing = split_statements(text.removeprefix("\ufeff"))
-    if not statements or " ".join(statements[0].text.split()) != FIRST_LINE:
+    if not statements or " ".join(without_comments(statements[0].text).split()) != FIRST_LINE:
         raise ListError(
             f"a list starts with the line: {FIRST_LINE}", place=Place(1, 1, path), mend=Mend("write it above the rest")
         )
@@ -72,7 +72,7 @@ def parse_list(text: str, path: str | None = None) -> CutList:
 
 
 def _new_cut(raw: RawStatement, cuts: list[Cut], place: Place) -> Cut:
-    match = _QUOTED.fullmatch(raw.text[3:].strip())
+    match = _QUOTED.fullmatch(without_comments(raw.text)[3:].strip())
     if match is None:
         raise ListError("cut takes a name in quotes", place=place, mend=Mend('write: cut "winter oak"'))
     name = unquote(match.group(0))
@@ -82,7 +82,7 @@ def _new_cut(raw: RawStatement, cuts: list[Cut], place: Place) -> Cut:
 
 
 def _source(raw: RawStatement, place: Place) -> str:
-    files = [unquote(found) for found in _QUOTED.findall(raw.text)]
+    files = [unquote(found) for found in _QUOTED.findall(without_comments(raw.text))]
     if not files:
         raise ListError("source takes a file name in quotes", place=place)
     if len(files) > 1:

@@ -8,6 +8,7 @@ continues its list of files.
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 
 _TAB_STOP = 8
@@ -122,3 +123,11 @@ def _lines(text: str) -> list[str]:
     """Split at line feeds only: other characters that some call line ends may stand in a text."""
     parts = text.split("\n")
     return [part + "\n" for part in parts[:-1]] + ([parts[-1]] if parts[-1] else [])
+
+
+_QUOTED_OR_COMMENT = re.compile(r"""'(?:[^'\n]|'')*'|"(?:[^"\n]|"")*"|(?<!\S)--(?=\s|\Z)[^\n]*""")
+
+
+def without_comments(text: str) -> str:
+    """Return a statement without its comments."""
+    return _QUOTED_OR_COMMENT.sub(lambda found: "" if found.group(0)[0] == "-" else found.group(0), text)

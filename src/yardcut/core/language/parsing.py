@@ -153,7 +153,7 @@ _DESCRIPTIONS: tuple[tuple[str, frozenset[str]], ...] = (
 
 def describe(terminals: set[str]) -> str:
     """Say in words what could stand at a place where the grammar accepts these terminals."""
-    if {"QUOTED", "TEXT"} >= terminals and terminals:
+    if terminals == {"QUOTED", "TEXT"}:
         return "a file name in quotes could stand here"
     words = [
         word for word, needed in _DESCRIPTIONS if needed <= terminals and word != "a file name in quotes"

@@ -17,15 +17,16 @@ LONGEST_ROW_BYTES = 1 << 28
 _LINE_FEED = 10
 
 
-def outside_quotes(block: bytes, form: Form) -> tuple[Array | None, int]:
-    """Find which bytes of a block that begins at a row's start stand outside quotes.
+def paired_quotes(block: bytes, form: Form) -> Array | None:
+    """Find the quotes that open and close cells in a block that begins at a row's start.
 
-    Returns a boolean array (``None``: all do) and the offset of the quote that is still open at the end, or -1.
-    A quote opens only at the start of a cell: in ``6" plank`` it is plain text.
+    Returns their offsets, opening and closing in turn (the halves of a doubled quote count as closing and opening),
+    or ``None`` when the block has none. A quote opens only at the start of a cell: in ``6" plank`` it is plain text.
+    An odd number means that the last one does not close within the block.
     """
     quote = form.quote.encode()
     if quote not in block:
-        return None, -1
+        return None
     data = np.frombuffer(block, dtype=np.uint8)
     places = np.flatnonzero(data == quote[0])
     before = np.where(places > 0, data[np.maximum(places - 1, 0)], _LINE_FEED)
@@ -34,13 +35,14 @@ def outside_quotes(block: bytes, form: Form) -> tuple[Array | None, int]:
     inner = before == quote[0]
     # the first, third, … quote must open a cell, or be the second half of a doubled one
     regular = bool((opens[0::2] | inner[0::2]).all()) and _closes_well(data, places[1::2], delimiter, quote[0])
-    if not regular:
-        places = _paired_quotes(data, places, opens)
-    toggles = np.zeros(len(data), dtype=np.int8)
-    toggles[places] = 1
-    inside = np.cumsum(toggles, dtype=np.uint8) & 1
-    still_open = int(places[-1]) if len(places) % 2 else -1
-    return inside == 0, still_open
+    return places if regular else _paired_one_by_one(places, opens)
+
+
+def are_outside(quotes: Array | None, places: Array) -> Array:
+    """Tell which offsets of a block stand outside quotes."""
+    if quotes is None:
+        return np.ones(len(places), dtype=np.bool_)
+    return np.searchsorted(quotes, places) % 2 == 0
 
 
 def _closes_well(data: Array, closing: Array, delimiter: int, quote: int) -> bool:
@@ -49,7 +51,7 @@ def _closes_well(data: Array, closing: Array, delimiter: int, quote: int) -> boo
     return bool((ends | (closing + 1 >= len(data))).all())
 
 
-def _paired_quotes(data: Array, places: Array, opens: Array) -> Array:
+def _paired_one_by_one(places: Array, opens: Array) -> Array:
     """Walk over the quotes one by one, for blocks in which some are plain text."""
     kept: list[int] = []
     is_open = False
@@ -72,11 +74,23 @@ def _paired_quotes(data: Array, places: Array, opens: Array) -> Array:
 
 @dataclass(frozen=True, slots=True)
 class Block:
-    """Whole rows of a file as UTF-8, and how far into the file reading has come."""
+    """Whole rows of a file as UTF-8, how far into the file reading has come, and the offsets of paired quotes."""
 
     data: bytes
     bytes_read: int
-    outside: Array | None
+    quotes: Array | None
+
+    def row_ends(self) -> Array:
+        """Return the offsets of the line feeds outside quotes."""
+        places = np.flatnonzero(np.frombuffer(self.data, dtype=np.uint8) == _LINE_FEED)
+        return places[are_outside(self.quotes, places)]
+
+    def without_start(self, size: int) -> Block:
+        """Return the block without its first bytes, which must be whole rows."""
+        quotes = self.quotes
+        if quotes is not None:
+            quotes = quotes[quotes >= size] - size
+        return Block(self.data[size:], self.bytes_read, quotes if quotes is not None and len(quotes) else None)
 
 
 def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
@@ -99,8 +113,9 @@ def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
             block = carry + raw
             if not block and last:
                 return
-            outside, still_open = outside_quotes(block, form)
-            end = _last_row_end(block, outside)
+            quotes = paired_quotes(block, form)
+            still_open = int(quotes[-1]) if quotes is not None and len(quotes) % 2 else -1
+            end = _last_row_end(block, quotes)
             if last:
                 if still_open >= 0:
                     raise _never_closes(path, lines_before + block.count(b"\n", 0, still_open) + 1)
@@ -115,18 +130,22 @@ def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
             data = block[:end]
             lines_before += data.count(b"\n")
             if data:
-                yield Block(data, file.tell(), None if outside is None else outside[:end])
+                yield Block(data, file.tell(), None if quotes is None else quotes[quotes < end])
             if last:
                 return
 
 
-def _last_row_end(block: bytes, outside: Array | None) -> int:
+def _last_row_end(block: bytes, quotes: Array | None) -> int:
     """Return the offset behind the last line feed outside quotes, or 0."""
-    if outside is None:
-        return block.rfind(b"\n") + 1
-    data = np.frombuffer(block, dtype=np.uint8)
-    ends = np.flatnonzero((data == _LINE_FEED) & outside)
-    return int(ends[-1]) + 1 if len(ends) else 0
+    place = block.rfind(b"\n")
+    if quotes is None or place < 0:
+        return place + 1
+    while place >= 0:
+        before = int(np.searchsorted(quotes, place))
+        if before % 2 == 0:
+            return place + 1
+        place = block.rfind(b"\n", 0, int(quotes[before - 1]))
+    return 0
 
 
 def _never_closes(path: Path, line: int) -> SourceError:

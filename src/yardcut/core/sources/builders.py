@@ -17,6 +17,9 @@ MOST_WORDS = 1 << 16
 _MOST_WORD_BYTES = 1 << 25
 _CHUNK_ROWS = 1 << 18
 
+PlainParts = tuple[Array, Array, Array | None]
+"""(offsets, data, valid): int64, one longer than the rows; uint8; booleans or ``None``."""
+
 
 class SetAside:
     """The values of one column that did not fit its kind, with their rows (from 0)."""
@@ -136,7 +139,7 @@ class TextBuilder:
         if self._codes is not None:
             self._codes.fill(-1, rows)
         else:
-            self._append_plain(np.arange(rows + 1, dtype=np.int64), np.full(rows, 10, dtype=np.uint8),
+            self.append_plain(np.arange(rows + 1, dtype=np.int64), np.full(rows, 10, dtype=np.uint8),
                                np.zeros(rows, dtype=np.bool_))  # fmt: skip
 
     def append(self, chunk: Any) -> None:
@@ -148,7 +151,7 @@ class TextBuilder:
         elif self._codes is not None and not pa.types.is_dictionary(chunk.type):
             chunk = chunk.dictionary_encode()
         if self._codes is None:
-            self._append_plain(*plain_parts(chunk))
+            self.append_plain(*plain_parts(chunk))
             return
         words = chunk.dictionary.to_pylist()
         lookup = np.empty(len(words) + 1, dtype=np.int32)
@@ -179,12 +182,13 @@ class TextBuilder:
             valid = some >= 0
             some[~valid] = len(self._words)
             taken = gather_plain(dictionary, some)
-            self._append_plain(taken.offsets, taken.data, None if valid.all() else valid)
+            self.append_plain(taken.offsets, taken.data, None if valid.all() else valid)
         self._words = {}
         if codes_writer.count:
             codes_writer.path.unlink()
 
-    def _append_plain(self, offsets: Array, data: Array, valid: Array | None) -> None:
+    def append_plain(self, offsets: Array, data: Array, valid: Array | None) -> None:
+        """Write texts given as :func:`plain_parts` gives them, once the column is not coded any more."""
         if not self._offsets.count:
             self._offsets.append(np.zeros(1, dtype=np.int64))
         self._offsets.append(offsets[1:] + self._data.count)
@@ -241,7 +245,7 @@ def unpack_bits(buffer: Any, start: int, end: int) -> Array:
     return np.unpackbits(packed, count=end, bitorder="little")[start:].view(np.bool_)
 
 
-def plain_parts(chunk: Any) -> tuple[Array, Array, Array | None]:
+def plain_parts(chunk: Any) -> PlainParts:
     """Return (offsets, data, valid) of a pyarrow array of strings, with a line feed behind each text."""
     import pyarrow as pa
 
@@ -253,6 +257,11 @@ def plain_parts(chunk: Any) -> tuple[Array, Array, Array | None]:
     ends = np.frombuffer(offset_buffer, dtype=width, count=chunk.offset + rows + 1)[chunk.offset :].astype(np.int64)
     valid = unpack_bits(validity, chunk.offset, chunk.offset + rows) if chunk.null_count else None
     source = np.frombuffer(data_buffer, dtype=np.uint8)[ends[0] : ends[-1]] if data_buffer else np.empty(0, np.uint8)
+    size, uneven = divmod(int(ends[-1] - ends[0]), rows)
+    if not uneven and (ends == ends[0] + np.arange(rows + 1) * size).all():
+        even = np.full((rows, size + 1), 10, dtype=np.uint8)
+        even[:, :size] = source.reshape(rows, size)
+        return np.arange(rows + 1) * (size + 1), even.reshape(-1), valid
     offsets = ends - ends[0] + np.arange(rows + 1)
     data = np.empty(int(offsets[-1]), dtype=np.uint8)
     is_text = np.ones(len(data), dtype=np.bool_)

@@ -143,7 +143,7 @@ class DelimitedReader:
                     self._token.check()
                     tasks = [state.task() for state in states if state.again is not Kind.TEXT]
                     waiting.append(pool.submit(parse_block, block, self._form, width, tasks))
-                    if len(waiting) > THREADS + 1:
+                    if len(waiting) > 2 * THREADS + 1:
                         yield waiting.popleft().result()
                 while waiting:
                     self._token.check()
@@ -154,10 +154,9 @@ class DelimitedReader:
 
     def _split_header(self, block: Block) -> tuple[list[str], Block]:
         """Take the header off the first block; blank lines above it are passed over."""
-        data, outside = block.data, block.outside
+        data = block.data
         start = len(data) - len(data.lstrip(b"\r\n"))
-        ends = np.flatnonzero(np.frombuffer(data, dtype=np.uint8) == 10) if outside is None else np.flatnonzero(
-            (np.frombuffer(data, dtype=np.uint8) == 10) & outside)  # fmt: skip
+        ends = block.row_ends()
         ends = ends[ends >= start]
         end = int(ends[0]) + 1 if len(ends) else len(data)
         header = next(records(data[start:end].decode("utf-8", "replace"), self._form.delimiter), None)
@@ -165,8 +164,7 @@ class DelimitedReader:
             raise SourceError(
                 f"{self._path} holds only blank lines", mend=Mend("check that it was written to the end")
             )
-        rest = Block(data[end:], block.bytes_read, None if outside is None else outside[end:])
-        return column_names(header), rest
+        return column_names(header), block.without_start(end)
 
     # kinds
 
@@ -219,7 +217,10 @@ class DelimitedReader:
             if state.pending_missing:
                 state.builder.append_missing(state.pending_missing)
         if isinstance(state.builder, TextBuilder):
-            state.builder.append(chunk.texts)
+            if chunk.plain is not None and not state.builder.coded:
+                state.builder.append_plain(*chunk.plain)
+            else:
+                state.builder.append(chunk.texts)
             return
         assert chunk.values is not None
         state.builder.append(chunk.values, chunk.valid)

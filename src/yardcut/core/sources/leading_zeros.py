@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import re
+from functools import cache
+from typing import Any
+
 import numpy as np
 
-from yardcut.core.sources.blocks import Block
+from yardcut.core.sources.blocks import Block, are_outside
 from yardcut.core.sources.form import Form
 from yardcut.core.table.array_file import Array
 
@@ -13,33 +17,37 @@ _LINE_FEED = 10
 _SIGNS = (43, 45)
 
 
-def columns_with_leading_zeros(block: Block, form: Form) -> set[int]:
+def columns_with_leading_zeros(block: Block, form: Form, *, first_column: bool) -> set[int]:
     """Return the numbers of the columns (from 0) in which a cell starts with ``0`` and another digit or ``x``.
 
-    Cost: about a tenth of parsing the block. Works on the raw bytes, since parsed integers have lost the zero.
+    Works on the raw bytes, since parsed integers have lost the zero. One search over the block finds whether there is
+    any such cell; only then are the cells found. The first column is looked at when ``first_column`` says so.
     """
-    data = np.frombuffer(block.data, dtype=np.uint8)
-    if len(data) < 2:
+    quote, delimiter = re.escape(form.quote), re.escape(form.delimiter)
+    before = f"(?:^|\n|{delimiter})" if first_column else delimiter
+    if compiled_bytes(f"{before}{quote}?[+-]?0[0-9xX]").search(block.data) is None:
         return set()
-    delimiter = ord(form.delimiter)
+    data = np.frombuffer(block.data, dtype=np.uint8)
     following = data[1:]
     hits = np.flatnonzero((data[:-1] == _ZERO) & (((following - _ZERO) < 10) | ((following | 32) == 120)))
+    hits = hits[_starts_cell(data, hits, ord(form.delimiter), ord(form.quote))]
     if not len(hits):
         return set()
-    hits = hits[_starts_cell(data, hits, delimiter, ord(form.quote))]
-    if not len(hits):
-        return set()
-    commas = data == delimiter
-    line_feeds = data == _LINE_FEED
-    if block.outside is not None:
-        commas &= block.outside
-        line_feeds &= block.outside
-    comma_places = np.flatnonzero(commas)
-    line_places = np.flatnonzero(line_feeds)
-    rows = np.searchsorted(line_places, hits)
-    row_starts = np.concatenate(([0], line_places + 1))[rows]
-    numbers = np.searchsorted(comma_places, hits) - np.searchsorted(comma_places, row_starts)
+    commas = np.flatnonzero(data == ord(form.delimiter))
+    commas = commas[are_outside(block.quotes, commas)]
+    row_ends = block.row_ends()
+    rows = np.searchsorted(row_ends, hits)
+    row_starts = np.concatenate(([0], row_ends + 1))[rows]
+    numbers = np.searchsorted(commas, hits) - np.searchsorted(commas, row_starts)
     return set(np.flatnonzero(np.bincount(numbers)).tolist())
+
+
+@cache
+def compiled_bytes(pattern: str) -> Any:
+    """Compile a regular expression that is searched without holding the interpreter's lock."""
+    import re2
+
+    return re2.compile(pattern.encode())
 
 
 def _starts_cell(data: Array, hits: Array, delimiter: int, quote: int) -> Array:

@@ -10,7 +10,7 @@ import numpy as np
 
 from yardcut.core.errors import SourceError
 from yardcut.core.sources.blocks import Block, make_readable
-from yardcut.core.sources.builders import numeric_parts
+from yardcut.core.sources.builders import PlainParts, numeric_parts, plain_parts
 from yardcut.core.sources.form import Form
 from yardcut.core.sources.guessing import NeverNumericError, convert
 from yardcut.core.sources.leading_zeros import columns_with_leading_zeros
@@ -33,7 +33,7 @@ class ColumnTask:
 
 @dataclass(slots=True)
 class ColumnChunk:
-    """One column of one block: numbers, or a pyarrow array of texts; and what did not fit.
+    """One column of one block: numbers, or a pyarrow array of texts (``plain`` as bytes too); and what did not fit.
 
     ``wider`` names the kind the column must take instead, when this block showed that it must.
     """
@@ -42,6 +42,7 @@ class ColumnChunk:
     values: Array | None = None
     valid: Array | None = None
     texts: Any = None
+    plain: PlainParts | None = None
     unfit: list[tuple[int, str]] = field(default_factory=list)
     wider: Kind | None = None
 
@@ -97,7 +98,7 @@ def parse_block(block: Block, form: Form, width: int, tasks: list[ColumnTask]) -
                 pa.BufferReader(data),
                 csv.ReadOptions(use_threads=False, block_size=max(len(data) + 16, _LEAST_BLOCK_BYTES),
                                 column_names=names),
-                csv.ParseOptions(delimiter=form.delimiter, quote_char=form.quote, newlines_in_values=block.outside is not None,
+                csv.ParseOptions(delimiter=form.delimiter, quote_char=form.quote, newlines_in_values=block.quotes is not None,
                                  invalid_row_handler=pass_over),
                 csv.ConvertOptions(column_types=types, null_values=list(MISSING_TEXTS), strings_can_be_null=True,
                                    include_columns=[str(task.number) for task in tasks],
@@ -117,22 +118,23 @@ def parse_block(block: Block, form: Form, width: int, tasks: list[ColumnTask]) -
             else:
                 raise SourceError(f"a part of the file cannot be read: {error}") from error
     zeros: set[int] = set()
-    if any(task.kind is not None and task.kind.is_numeric for task in tasks):
-        zeros = columns_with_leading_zeros(block, form)
+    numeric = [task.number for task in tasks if task.kind is not None and task.kind.is_numeric]
+    if numeric:
+        zeros = columns_with_leading_zeros(block, form, first_column=0 in numeric)
     chunks = [
         _chunk(task, table.column(str(task.number)), form, task.number in as_text, task.number in zeros)
         for task in tasks
     ]
     rows = table.num_rows
-    return ParsedBlock(rows, chunks, unfit_rows, _line_ends(block) - rows - len(unfit_rows), block.bytes_read, repaired)
+    return ParsedBlock(rows, chunks, unfit_rows, _blank_rows(block, rows + len(unfit_rows)), block.bytes_read, repaired)
 
 
-def _line_ends(block: Block) -> int:
-    if block.outside is None:
-        ends = block.data.count(b"\n")
-    else:
-        ends = int(((np.frombuffer(block.data, dtype=np.uint8) == 10) & block.outside).sum())
-    return ends + (not block.data.endswith(b"\n"))
+def _blank_rows(block: Block, rows: int) -> int:
+    unended = not block.data.endswith(b"\n")
+    lines = block.data.count(b"\n") + unended
+    if lines != rows and block.quotes is not None:
+        lines = len(block.row_ends()) + unended
+    return lines - rows
 
 
 def _chunk(task: ColumnTask, column: Any, form: Form, as_text: bool, leading_zero: bool) -> ColumnChunk:
@@ -142,6 +144,8 @@ def _chunk(task: ColumnTask, column: Any, form: Form, as_text: bool, leading_zer
     chunk = ColumnChunk(task)
     if task.kind is None or task.kind is Kind.TEXT:
         chunk.texts = array.combine_chunks() if isinstance(array, pa.ChunkedArray) else array
+        if task.kind is Kind.TEXT and not task.coded:
+            chunk.plain = plain_parts(chunk.texts)
         return chunk
     if leading_zero and task.kind.is_numeric:
         chunk.wider = Kind.TEXT

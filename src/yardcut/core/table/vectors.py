@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -50,6 +50,14 @@ class Dictionary:
     def __init__(self, texts: Sequence[str]) -> None:
         self.texts = list(texts)
         self._ranks: Array | None = None
+        self._tables: dict[Hashable, Array] = {}
+
+    def table(self, key: Hashable, compute: Callable[[list[str]], Array]) -> Array:
+        """Return one answer a text, computed once for each key and kept."""
+        found = self._tables.get(key)
+        if found is None:
+            found = self._tables[key] = compute(self.texts)
+        return found
 
     def __len__(self) -> int:
         return len(self.texts)

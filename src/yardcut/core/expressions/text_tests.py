@@ -1,0 +1,199 @@
+"""Tests of texts: equality, order, parts and patterns; over dictionaries once a word, over plain bytes in one search."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+
+from yardcut.core.expressions.comparing import OPERATORS
+from yardcut.core.expressions.folding import simple_fold
+from yardcut.core.expressions.text_patterns import compiled, regex_source, simpler
+from yardcut.core.language.bound import TextMatch
+from yardcut.core.table.array_file import Array
+from yardcut.core.table.vectors import CodedVector, PlainVector, TextVector
+
+_FEW_CONSTANTS = 8
+
+
+def fold_trimmed(text: str) -> str:
+    """Return a text as ``=`` IGNORING CASE sees it: folded, without surrounding blanks."""
+    return simple_fold(text.strip())
+
+
+def compare_text(vector: TextVector, operator: str, constant: str, ignoring_case: bool) -> Array:
+    """Return ``vector operator constant`` row by row, by code point; arbitrary where there is no value."""
+    if ignoring_case:
+        wanted = fold_trimmed(constant)
+        return _by_word(vector, ("compare", operator, constant, True),
+                        lambda word: OPERATORS[operator](fold_trimmed(word), wanted))  # fmt: skip
+    if isinstance(vector, CodedVector):
+        return _by_word(vector, ("compare", operator, constant, False), lambda word: OPERATORS[operator](word, constant))
+    if operator in ("=", "<>"):
+        found = _equal(vector, constant.encode())
+        return found if operator == "=" else ~found
+    return _compare_bytes(vector, operator, constant.encode())
+
+
+def one_of_texts(vector: TextVector, constants: tuple[str, ...], ignoring_case: bool) -> Array:
+    """Return where a text equals one of some constants."""
+    if ignoring_case:
+        folded = frozenset(map(fold_trimmed, constants))
+        return _by_word(vector, ("one_of", constants, True), lambda word: fold_trimmed(word) in folded)
+    if isinstance(vector, PlainVector) and len(constants) <= _FEW_CONSTANTS:
+        found = np.zeros(len(vector), dtype=np.bool_)
+        for constant in constants:
+            found |= _equal(vector, constant.encode())
+        return found
+    wanted = frozenset(constants)
+    return _by_word(vector, ("one_of", constants, False), wanted.__contains__)
+
+
+def match_text(vector: TextVector, test: TextMatch) -> Array:
+    """Return where a text contains, starts or ends with, is like, or matches a pattern."""
+    test = simpler(test)
+    if isinstance(vector, PlainVector):
+        if test.how == "contains" and not test.ignoring_case:
+            return _contains(vector, test.pattern.encode())
+        if test.how in ("contains", "regex") and not _crosses_lines(test.pattern):
+            return _search(vector, regex_source(test))
+        if test.how in ("starts", "ends") and not test.ignoring_case:
+            return _at_edge(vector, test.pattern.encode(), at_end=test.how == "ends")
+    key = (test.how, test.pattern, test.ignoring_case, test.option)
+    return _by_word(vector, key, word_test(test))
+
+
+def word_test(test: TextMatch) -> Callable[[str], bool]:
+    """Return the test of one text."""
+    pattern = test.pattern
+    if test.how in ("like", "regex"):
+        source = regex_source(test)
+        if test.how == "like":
+            full = compiled(source).fullmatch
+            return lambda word: full(word.encode()) is not None
+        search = compiled(source).search
+        return lambda word: search(word.encode()) is not None
+    if test.ignoring_case:
+        wanted = simple_fold(pattern)
+        match test.how:
+            case "contains":
+                return lambda word: wanted in simple_fold(word)
+            case "starts":
+                return lambda word: simple_fold(word.lstrip()).startswith(wanted)
+            case _:
+                return lambda word: simple_fold(word.rstrip()).endswith(wanted)
+    match test.how:
+        case "contains":
+            return lambda word: pattern in word
+        case "starts":
+            return lambda word: word.startswith(pattern)
+        case _:
+            return lambda word: word.endswith(pattern)
+
+
+def _by_word(vector: TextVector, key: object, test: Callable[[str], bool]) -> Array:
+    if isinstance(vector, CodedVector):
+        table = vector.dictionary.table(
+            key, lambda words: np.fromiter((*map(test, words), False), dtype=np.bool_, count=len(words) + 1)
+        )
+        return np.asarray(table[vector.codes])
+    texts = vector.texts()
+    return np.fromiter((text is not None and test(text) for text in texts), dtype=np.bool_, count=len(texts))
+
+
+def _equal(vector: PlainVector, wanted: bytes) -> Array:
+    found = vector.lengths() == len(wanted)
+    if wanted:
+        rows = np.flatnonzero(found)
+        starts = np.asarray(vector.offsets[rows])
+        for index, byte in enumerate(wanted):
+            alike = vector.data[starts + index] == byte
+            rows, starts = rows[alike], starts[alike]
+            if not len(rows):
+                break
+        found = np.zeros(len(vector), dtype=np.bool_)
+        found[rows] = True
+    return found
+
+
+def _at_edge(vector: PlainVector, wanted: bytes, *, at_end: bool) -> Array:
+    rows = np.flatnonzero(vector.lengths() >= len(wanted))
+    starts = np.asarray(vector.offsets[rows + 1] - 1 - len(wanted) if at_end else vector.offsets[rows])
+    for index, byte in enumerate(wanted):
+        alike = vector.data[starts + index] == byte
+        rows, starts = rows[alike], starts[alike]
+    found = np.zeros(len(vector), dtype=np.bool_)
+    found[rows] = True
+    return found
+
+
+def prefixes(vector: PlainVector, skip: int = 0) -> Array:
+    """Return bytes ``skip`` to ``skip + 8`` of every text as an unsigned number that orders as the bytes do."""
+    starts = np.asarray(vector.offsets[:-1]) + skip
+    ends = np.asarray(vector.offsets[1:]) - 1
+    result = np.zeros(len(vector), dtype=np.uint64)
+    last = max(0, len(vector.data) - 1)
+    for index in range(8):
+        places = starts + index
+        byte = np.where(places < ends, vector.data[np.minimum(places, last)], 0) if last or len(vector.data) else 0
+        result = (result << np.uint64(8)) | np.asarray(byte, dtype=np.uint64)
+    return result
+
+
+def _compare_bytes(vector: PlainVector, operator: str, wanted: bytes) -> Array:
+    """Order by UTF-8 bytes is order by code point; only texts with an equal beginning are looked at whole."""
+    keys = prefixes(vector)
+    edge = np.uint64(int.from_bytes(wanted[:8].ljust(8, b"\0"), "big"))
+    result: Array = OPERATORS[operator](keys, edge)
+    window, first = vector.window(), int(vector.offsets[0])
+    for row in np.flatnonzero(keys == edge).tolist():
+        text = window[int(vector.offsets[row]) - first : int(vector.offsets[row + 1]) - 1 - first]
+        result[row] = OPERATORS[operator](text, wanted)
+    return result
+
+
+def _crosses_lines(pattern: str) -> bool:
+    """Tell whether a pattern may match, or anchor at, the line feed that separates the texts."""
+    return any(sign in pattern for sign in ("\n", "\\", "[^", "^", "$", "(?"))
+
+
+def _contains(vector: PlainVector, wanted: bytes) -> Array:
+    found = np.zeros(len(vector), dtype=np.bool_)
+    if not wanted:
+        return ~found
+    window = vector.window()
+    ends = np.asarray(vector.offsets[1:]) - int(vector.offsets[0])
+    place = window.find(wanted)
+    while place >= 0:
+        row = int(np.searchsorted(ends, place, side="right"))
+        end = int(ends[row])
+        if place + len(wanted) < end:
+            found[row] = True
+            place = window.find(wanted, end)
+        else:
+            place = window.find(wanted, place + 1)
+    return found
+
+
+def _search(vector: PlainVector, source: str) -> Array:
+    """Search all texts in one go; a match that is empty or reaches over a separator sends its row to be tried alone."""
+    pattern = compiled(source)
+    found = np.zeros(len(vector), dtype=np.bool_)
+    window = vector.window()
+    ends = np.asarray(vector.offsets[1:]) - int(vector.offsets[0])
+    place = 0
+    while place < len(window):
+        match = pattern.search(window, place)
+        if match is None:
+            break
+        row = int(np.searchsorted(ends, match.start(), side="right"))
+        if row >= len(ends):
+            break
+        end = int(ends[row])
+        start = int(ends[row - 1]) if row else 0
+        if match.end() < end and match.end() > match.start():
+            found[row] = True
+        else:
+            found[row] = pattern.search(window[start : end - 1]) is not None
+        place = end
+    return found

@@ -1,0 +1,317 @@
+"""Binding a line to the columns it names: kinds are checked, literals read as what they are compared with."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from yardcut.core.errors import ListError, Mend, NotYetError
+from yardcut.core.language import bound as b
+from yardcut.core.language import tree as t
+from yardcut.core.language.mending import fix_in_place
+from yardcut.core.language.printing import expression_text
+from yardcut.core.language.scope import Lookup, Scope
+from yardcut.core.values.formatting import quote_text
+from yardcut.core.values.kinds import Kind, comparable
+from yardcut.core.values.temporal import DAY_MICROSECONDS, parse_date, parse_timestamp
+
+
+@dataclass(frozen=True, slots=True)
+class Bound:
+    """A bound line, what it leaves to the lines below, and quiet hints about it."""
+
+    body: b.BoundBody
+    scope: Scope
+    hints: tuple[str, ...] = ()
+
+
+class Binder:
+    """Binds the expressions of one statement."""
+
+    def __init__(self, scope: Scope, text: str) -> None:
+        self.lookup = Lookup(scope, text)
+        self._text = text
+
+    def _error(self, node: t.Node, message: str, mend: Mend | None = None) -> ListError:
+        return ListError(message, start=node.span[0], end=node.span[1], mend=mend)
+
+    def _replacing(self, node: t.Node, says: str, replacement: str) -> Mend:
+        return Mend(says, fix_in_place(self._text, *node.span, replacement))
+
+    # conditions
+
+    def condition(self, node: t.Expression) -> b.BoundCondition | None:
+        """Bind a condition; ``None`` when every piece of it is switched off."""
+        match node:
+            case t.Off():
+                return None
+            case t.And(items) | t.Or(items):
+                bound = [found for item in items if (found := self.condition(item)) is not None]
+                if not bound:
+                    return None
+                if len(bound) == 1:
+                    return bound[0]
+                return b.AllOf(tuple(bound)) if isinstance(node, t.And) else b.AnyOf(tuple(bound))
+            case t.Not(inner):
+                found = self.condition(inner)
+                if found is None:
+                    return None
+                if isinstance(found, b.Piece):
+                    return b.Piece(found.test, not found.negated, expression_text(node), node)
+                return b.Inverse(found)
+            case t.IsTruth(inner, truth, negated):
+                found = self.condition(inner)
+                return None if found is None else b.AnswerIs(found, truth, negated)
+            case _:
+                test, negated = self._test(node)
+                return b.Piece(test, negated, expression_text(node), node)
+
+    def _test(self, node: t.Expression) -> tuple[b.BoundTest, bool]:
+        match node:
+            case t.Comparison():
+                return self._comparison(node), False
+            case t.Between(value, low, high, symmetric, negated):
+                return self._between(value, low, high, symmetric), negated
+            case t.In():
+                return self._membership(node), node.negated
+            case t.Like(value, pattern, escape, negated, ignoring):
+                return self._like(node, value, pattern, escape, ignoring), negated
+            case t.LikeRegex(value, pattern, flags, negated):
+                return self._regex(value, pattern, flags), negated
+            case t.TextTest(test, value, part, negated, ignoring):
+                how = {"CONTAINS": "contains", "STARTS WITH": "starts", "ENDS WITH": "ends"}[test]
+                return b.TextMatch(how, self._text_value(value, test), part.value, ignoring), negated
+            case t.IsNull(value, negated):
+                return b.Absent(self.value(value)), negated
+        value = self.value(node)
+        if value.kind is not Kind.BOOLEAN:
+            raise self._error(node, f"{expression_text(node)} is {_a(value.kind)}, not a condition")
+        return b.BooleanValue(value), False
+
+    def _comparison(self, node: t.Comparison) -> b.Compare:
+        for side in (node.left, node.right):
+            if isinstance(side, t.Truth) and side.value is None:
+                other = node.right if side is node.left else node.left
+                word = "IS NOT NULL" if node.operator == "<>" else "IS NULL"
+                raise self._error(
+                    node, f"nothing is ever {node.operator} NULL: the answer is unknown for every row",
+                    self._replacing(node, f"{word} asks whether there is no value", f"{expression_text(other)} {word}"),
+                )  # fmt: skip
+        left, right = self._pair(node.left, node.right)
+        if node.ignoring_case:
+            if left.kind is not Kind.TEXT:
+                raise self._error(node, "IGNORING CASE is for texts")
+            if node.operator not in ("=", "<>"):
+                raise self._error(node, "IGNORING CASE may follow = and <>, not a bound")
+        return b.Compare(node.operator, left, right, node.ignoring_case)
+
+    def _between(self, value: t.Expression, low: t.Expression, high: t.Expression, symmetric: bool) -> b.Within:
+        bound, lower = self._pair(value, low)
+        _, upper = self._pair(value, high)
+        if (
+            not symmetric
+            and isinstance(lower, b.Constant)
+            and isinstance(upper, b.Constant)
+            and type(lower.value) in (int, Decimal, str)
+            and lower.value > upper.value  # type: ignore[operator]
+        ):
+            self.lookup.hints.append(
+                f"BETWEEN {expression_text(low)} AND {expression_text(high)} runs from high to low and is never true"
+            )
+        return b.Within(bound, lower, upper, symmetric)
+
+    def _membership(self, node: t.In) -> b.OneOf:
+        constants = []
+        value = self.value(node.value)
+        for item in node.items:
+            if isinstance(item, t.Truth) and item.value is None:
+                raise self._error(item, "NULL inside IN is never found", Mend("write OR … IS NULL behind the list"))
+            value, constant = self._pair(node.value, item)
+            if isinstance(constant, b.Minus) and isinstance(constant.value, b.Constant):
+                number = constant.value.value
+                assert isinstance(number, (int, Decimal))
+                constant = b.Constant(constant.kind, -number)
+            if not isinstance(constant, b.Constant):
+                raise NotYetError("this version takes only values inside IN", start=item.span[0], end=item.span[1])
+            constants.append(constant)
+        if node.ignoring_case and value.kind is not Kind.TEXT:
+            raise self._error(node, "IGNORING CASE is for texts")
+        return b.OneOf(value, tuple(constants), node.ignoring_case)
+
+    def _like(
+        self, node: t.Like, value: t.Expression, pattern: t.Text, escape: t.Text | None, ignoring: bool
+    ) -> b.TextMatch:
+        if escape is not None and len(escape.value) != 1:
+            raise self._error(escape, "ESCAPE takes one character")
+        option = escape.value if escape else ""
+        if option and pattern.value.endswith(option) and not pattern.value.endswith(option * 2):
+            raise self._error(pattern, "the pattern ends in the middle of an escape")
+        return b.TextMatch("like", self._text_value(value, "LIKE"), pattern.value, ignoring, option)
+
+    def _regex(self, value: t.Expression, pattern: t.Text, flags: str) -> b.TextMatch:
+        import re2
+
+        if set(flags) - set("ims"):
+            raise self._error(pattern, "FLAG takes some of i, m and s")
+        try:
+            re2.compile(pattern.value)
+        except re2.error as error:
+            raise self._error(pattern, f"this regular expression cannot be read: {error}") from None
+        return b.TextMatch("regex", self._text_value(value, "LIKE_REGEX"), pattern.value, "i" in flags, flags)
+
+    def _text_value(self, node: t.Expression, test: str) -> b.BoundValue:
+        value = self.value(node)
+        if value.kind is not Kind.TEXT:
+            raise self._error(
+                node, f"{test} is for texts, and {expression_text(node)} is {_a(value.kind)}",
+                Mend("compare it with = < > or BETWEEN"),
+            )  # fmt: skip
+        return value
+
+    # values
+
+    def _pair(self, left: t.Expression, right: t.Expression) -> tuple[b.BoundValue, b.BoundValue]:
+        """Bind two sides of a comparison, reading a literal as the other side's kind."""
+        first = self._side(left, right)
+        second = self._side(right, left)
+        first, second = self._as_other(left, first, second), self._as_other(right, second, first)
+        if not comparable(first.kind, second.kind):
+            raise self._unlike(left, first, right, second)
+        return first, second
+
+    def _side(self, node: t.Expression, other: t.Expression) -> b.BoundValue:
+        """Bind one side; a word that is no column beside a text is likely a text without quotes."""
+        try:
+            return self.value(node)
+        except ListError as error:
+            if not isinstance(node, t.Name) or node.quoted or not isinstance(other, t.Name | t.ColumnNumber):
+                raise
+            try:
+                kind = self.value(other).kind
+            except ListError:
+                raise error from None
+            if kind is not Kind.TEXT and not kind.is_temporal:
+                raise
+            raise self._error(
+                node, f"there is no column {node.name}",
+                self._replacing(node, "a text stands in single quotes", quote_text(node.name)),
+            ) from None  # fmt: skip
+
+    def _as_other(self, node: t.Expression, value: b.BoundValue, other: b.BoundValue) -> b.BoundValue:
+        if not isinstance(value, b.Constant) or not isinstance(value.value, str) or not other.kind.is_temporal:
+            return value
+        try:
+            days = parse_date(value.value)
+            if days is not None:
+                if other.kind is Kind.DATE:
+                    return b.Constant(Kind.DATE, days)
+                return b.Constant(Kind.TIMESTAMP, days * DAY_MICROSECONDS)
+            moment = parse_timestamp(value.value)
+        except ValueError:
+            raise self._error(node, f"there is no day or time {value.value}") from None
+        if moment is not None:
+            return b.Constant(Kind.TIMESTAMP, moment)
+        raise self._error(node, f"{value.value} is not {_a(other.kind)}", Mend("write it as '2031-03-01'"))
+
+    def _unlike(
+        self, left: t.Expression, first: b.BoundValue, right: t.Expression, second: b.BoundValue
+    ) -> ListError:
+        message = (
+            f"{expression_text(left)} is {_a(first.kind)} and {expression_text(right)} is {_a(second.kind)}: "
+            "they cannot be compared"
+        )
+        for node, other in ((left, second), (right, first)):
+            if isinstance(node, t.Text) and other.kind.is_numeric and _is_number(node.value):
+                return self._error(node, message, self._replacing(node, "a number stands without quotes", node.value))
+            if isinstance(node, t.Text) and other.kind is Kind.BOOLEAN and node.value.upper() in ("TRUE", "FALSE"):
+                mend = self._replacing(node, "TRUE and FALSE stand without quotes", node.value.upper())
+                return self._error(node, message, mend)
+            if isinstance(node, t.Number) and other.kind is Kind.TEXT:
+                mend = self._replacing(node, "a text stands in single quotes", quote_text(node.written))
+                return self._error(node, message, mend)
+            if isinstance(node, t.Arithmetic) and other.kind.is_temporal and node.operator == "-":
+                mend = self._replacing(node, "a day stands in single quotes", quote_text(expression_text(node).replace(" ", "")))
+                return self._error(node, message, mend)
+        return self._error(left, message)
+
+    def value(self, node: t.Expression) -> b.BoundValue:
+        """Bind a value."""
+        match node:
+            case t.Name() | t.ColumnNumber():
+                column = self.lookup.column(node)
+                return b.ColumnValue(column.column, column.kind, column.name)
+            case t.Text(value):
+                return b.Constant(Kind.TEXT, value)
+            case t.Number() if node.is_integer:
+                return b.Constant(Kind.INTEGER, int(node.written))
+            case t.Number():
+                return b.Constant(Kind.NUMBER, node.value)
+            case t.Truth(value):
+                if value is None:
+                    raise self._error(node, "NULL cannot stand here", Mend("ask with IS NULL"))
+                return b.Constant(Kind.BOOLEAN, value)
+            case t.Moment(is_date, value):
+                return b.Constant(Kind.DATE if is_date else Kind.TIMESTAMP, value)
+            case t.SourceRow():
+                return b.RowNumber()
+            case t.Negated(inner):
+                bound = self.value(inner)
+                if not bound.kind.is_numeric:
+                    raise self._error(node, f"{expression_text(inner)} is {_a(bound.kind)} and has no sign")
+                if isinstance(bound, b.Constant):
+                    assert isinstance(bound.value, (int, Decimal))
+                    return b.Constant(bound.kind, -bound.value)
+                return b.Minus(bound, bound.kind)
+            case t.Arithmetic():
+                return self._arithmetic(node)
+        raise NotYetError(
+            "this version does not take a condition as a value yet", start=node.span[0], end=node.span[1]
+        )
+
+    def _arithmetic(self, node: t.Arithmetic) -> b.BoundValue:
+        operator = node.operator
+        if operator == "||":
+            raise NotYetError(
+                "this version does not join texts with || yet", start=node.span[0], end=node.span[1],
+                mend=self._replacing(node, "OR joins conditions", f"{expression_text(node.left)} OR {expression_text(node.right)}"),
+            )  # fmt: skip
+        try:
+            left, right = self.value(node.left), self.value(node.right)
+        except ListError as error:
+            raise self._dashed(node, error) from None
+        kinds = (left.kind, right.kind)
+        if left.kind.is_numeric and right.kind.is_numeric:
+            whole = kinds == (Kind.INTEGER, Kind.INTEGER) and operator != "/"
+            return b.Computed(operator, left, right, Kind.INTEGER if whole else Kind.NUMBER)
+        if operator == "-" and kinds == (Kind.DATE, Kind.DATE):
+            return b.Computed(operator, left, right, Kind.INTEGER)
+        if operator == "-" and left.kind.is_temporal and right.kind.is_temporal:
+            return b.Computed(operator, left, right, Kind.NUMBER)
+        raise self._error(node, f"{_a(left.kind)} {operator} {_a(right.kind)} has no answer")
+
+    def _dashed(self, node: t.Arithmetic, error: ListError) -> ListError:
+        """See whether a subtraction is a column name with dashes in it."""
+        written = self._text[node.span[0] : node.span[1]]
+        joined = "".join(written.split())
+        for name in (joined, joined.replace("-", "_")):
+            if node.operator == "-" and self.lookup.scope.find(name) is not None:
+                from yardcut.core.language.printing import name_text
+
+                return ListError(
+                    f"{written} is a subtraction of columns", start=node.span[0], end=node.span[1],
+                    mend=self._replacing(node, f"did you mean the column {name}?", name_text(name)),
+                )  # fmt: skip
+        return error
+
+
+def _a(kind: Kind) -> str:
+    article = "an" if kind.value[0] in "aeiou" else "a"
+    return f"{article} {kind.value}"
+
+
+def _is_number(text: str) -> bool:
+    try:
+        float(text)
+    except ValueError:
+        return False
+    return True

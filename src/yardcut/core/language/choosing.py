@@ -1,0 +1,97 @@
+"""Choosing, ordering and renaming columns by a column list."""
+
+from __future__ import annotations
+
+import re
+
+from yardcut.core.errors import ListError, Mend
+from yardcut.core.language import tree as t
+from yardcut.core.language.bound import ShownColumn
+from yardcut.core.language.scope import Lookup, nearest
+
+
+def pattern_regex(pattern: str) -> re.Pattern[str]:
+    """Return what fits a whole name for a pattern with ``*`` (any characters) and ``?`` (one)."""
+    parts = (".*" if char == "*" else "." if char == "?" else re.escape(char) for char in pattern)
+    return re.compile("".join(parts), re.DOTALL)
+
+
+def choose(
+    items: tuple[t.ColumnItem, ...], without: tuple[t.ColumnItem, ...], lookup: Lookup
+) -> tuple[ShownColumn, ...]:
+    """Return the columns a list names, in its order; one named twice stands once, at its first place.
+
+    Raises ``ListError`` when an item matches nothing, or two columns would have one name.
+    """
+    left_out = {column.column for item in without for column in _matches(item, lookup)}
+    chosen: list[ShownColumn] = []
+    for item in items:
+        for column in _matches(item, lookup):
+            renamed = isinstance(item, t.OneColumn) and item.new_name is not None
+            if column.column in left_out and not renamed:
+                continue
+            if not renamed and any(other.column == column.column for other in chosen):
+                continue
+            chosen.append(column)
+    if not chosen:
+        raise ListError("no column is left", start=items[0].span[0], end=items[-1].span[1])
+    seen: dict[str, ShownColumn] = {}
+    for column in chosen:
+        if column.name in seen:
+            raise ListError(
+                f"two columns of the result are named {column.name}", start=items[0].span[0], end=items[-1].span[1],
+                mend=Mend("rename one with AS"),
+            )  # fmt: skip
+        seen[column.name] = column
+    return tuple(chosen)
+
+
+def _matches(item: t.ColumnItem, lookup: Lookup) -> list[ShownColumn]:
+    shown = lookup.scope.shown
+    match item:
+        case t.OffItem():
+            return []
+        case t.OneColumn(column, new_name):
+            found = lookup.column(column)
+            return [ShownColumn(new_name if new_name is not None else found.name, found.column, found.kind)]
+        case t.AllColumns():
+            return list(shown)
+        case t.ColumnRange(first, last):
+            return _range(item, first, last, lookup)
+        case t.ColumnPattern(pattern):
+            fits = pattern_regex(pattern)
+            matched = [column for column in shown if fits.fullmatch(column.name)]
+            return _some(item, matched, pattern, lookup)
+        case t.ColumnRegex(pattern):
+            import re2
+
+            try:
+                search = re2.compile(pattern).search
+            except re2.error as error:
+                raise ListError(
+                    f"this regular expression cannot be read: {error}", start=item.span[0], end=item.span[1]
+                ) from None
+            return _some(item, [column for column in shown if search(column.name)], pattern, lookup)
+        case t.ColumnsOfKind(kind):
+            return _some(item, [column for column in shown if column.kind.value == kind], f"kind {kind}", lookup)
+    raise AssertionError(f"no choice for {type(item).__name__}")
+
+
+def _range(
+    item: t.ColumnRange, first: t.Name | t.ColumnNumber, last: t.Name | t.ColumnNumber, lookup: Lookup
+) -> list[ShownColumn]:
+    start, end = lookup.column(first).column, lookup.column(last).column
+    if start > end:
+        raise ListError(
+            "this range runs from right to left", start=item.span[0], end=item.span[1], mend=Mend("turn it round")
+        )
+    by_column = {column.column: column for column in lookup.scope.shown}
+    return [by_column[number] for number in range(start, end + 1) if number in by_column]
+
+
+def _some(item: t.ColumnItem, matched: list[ShownColumn], what: str, lookup: Lookup) -> list[ShownColumn]:
+    if matched:
+        return matched
+    near = nearest(what.strip("*?"), lookup.scope.names())
+    mend = Mend(f"the nearest names are {', '.join(near)}") if near else None
+    raise ListError(f"no column matches {what}", start=item.span[0], end=item.span[1], mend=mend)

@@ -1,0 +1,93 @@
+"""Which columns a line can name, and finding the one that is meant."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from yardcut.core.errors import ListError, Mend
+from yardcut.core.language import tree as t
+from yardcut.core.language.bound import ShownColumn
+from yardcut.core.language.mending import fix_in_place
+from yardcut.core.language.printing import name_text
+
+
+@dataclass(frozen=True, slots=True)
+class Scope:
+    """The columns shown at a line, in order, and all columns of the source under their own names."""
+
+    shown: tuple[ShownColumn, ...]
+    source: tuple[ShownColumn, ...]
+
+    @classmethod
+    def of_source(cls, columns: Sequence[ShownColumn]) -> Scope:
+        """Return the scope before the first line."""
+        return cls(tuple(columns), tuple(columns))
+
+    def names(self) -> list[str]:
+        """Return all names a line can use, the shown ones first."""
+        shown = [column.name for column in self.shown]
+        seen = set(shown)
+        return shown + [column.name for column in self.source if column.name not in seen]
+
+    def find(self, name: str) -> ShownColumn | None:
+        """Return the column of a name: the shown one first, else a hidden one by its old name."""
+        for column in (*self.shown, *self.source):
+            if column.name == name:
+                return column
+        return None
+
+
+@dataclass(slots=True)
+class Lookup:
+    """Finds columns for one statement, gathering hints on the way."""
+
+    scope: Scope
+    text: str
+    hints: list[str] = field(default_factory=list)
+
+    def column(self, node: t.Name | t.ColumnNumber) -> ShownColumn:
+        """Return the column a name or a number means. Raises ``ListError`` with the nearest names."""
+        if isinstance(node, t.ColumnNumber):
+            return self._numbered(node)
+        found = self.scope.find(node.name)
+        if found is not None:
+            return found
+        if not node.quoted:
+            alike = [name for name in self.scope.names() if name.casefold() == node.name.casefold()]
+            if len(alike) == 1:
+                self.hints.append(f"{node.name} is taken to mean {alike[0]}")
+                found = self.scope.find(alike[0])
+                assert found is not None
+                return found
+            if alike:
+                raise self._unknown(node, f"{node.name} fits {' and '.join(alike)}", alike)
+        near = nearest(node.name, self.scope.names())
+        raise self._unknown(node, f"there is no column {node.name}", near)
+
+    def _numbered(self, node: t.ColumnNumber) -> ShownColumn:
+        columns = self.scope.source
+        index = node.number - 1 if node.number > 0 else len(columns) + node.number
+        if not 0 <= index < len(columns):
+            raise ListError(
+                f"there is no column #{node.number}: the source has {len(columns)}",
+                start=node.span[0], end=node.span[1],
+            )  # fmt: skip
+        return columns[index]
+
+    def _unknown(self, node: t.Name, message: str, near: list[str]) -> ListError:
+        start, end = node.span
+        mend = None
+        if near:
+            says = "did you mean " + (near[0] if len(near) == 1 else f"{', '.join(near[:-1])} or {near[-1]}") + "?"
+            mend = Mend(says, fix_in_place(self.text, start, end, name_text(near[0])))
+        return ListError(message, start=start, end=end, mend=mend)
+
+
+def nearest(name: str, names: Sequence[str], most: int = 3) -> list[str]:
+    """Return the names most like a given one, best first."""
+    from rapidfuzz import fuzz, process
+    from rapidfuzz.utils import default_process
+
+    found = process.extract(name, names, scorer=fuzz.WRatio, processor=default_process, limit=most, score_cutoff=72)
+    return [match for match, _, _ in found]

@@ -1,0 +1,206 @@
+"""Keys as fields of unsigned bits that compare as the key does."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from yardcut.core.expressions.text_tests import prefixes
+from yardcut.core.expressions.values import evaluate
+from yardcut.core.language.bound import Key
+from yardcut.core.scanning.parts import Part
+from yardcut.core.scanning.rounds import Round
+from yardcut.core.table.array_file import Array
+from yardcut.core.table.table import Table
+from yardcut.core.table.vectors import CodedVector, Dictionary, NumericVector, PlainVector, Vector
+
+_ALL_ONES = np.uint64(0xFFFFFFFFFFFFFFFF)
+_SIGN = np.uint64(1 << 63)
+_SCALES = (1, 10, 100, 1000)
+_MOST_SCALED = float(2**52)
+
+Field = tuple[Array, int]
+"""Unsigned values (uint64) and how many of their low bits count."""
+
+
+@dataclass(slots=True)
+class KeyRange:
+    """What is known of a key's values over some rows.
+
+    ``scales`` holds the powers of ten that make every number whole; ``texts`` the distinct texts of dictionaries,
+    kept by dictionary so that the parts of one file share them; ``longest`` the size of the longest plain text.
+    """
+
+    least: int | float | None = None
+    most: int | float | None = None
+    any_missing: bool = False
+    scales: tuple[int, ...] = _SCALES
+    dictionaries: tuple[Dictionary, ...] = ()
+    longest: int = -1
+
+    def merged(self, other: KeyRange) -> KeyRange:
+        """Return the range over both sets of rows."""
+        known = [range_ for range_ in (self, other) if range_.least is not None]
+        kept = {id(dictionary): dictionary for dictionary in (*self.dictionaries, *other.dictionaries)}
+        return KeyRange(
+            min((range_.least for range_ in known), default=None),  # type: ignore[type-var]
+            max((range_.most for range_ in known), default=None),  # type: ignore[type-var]
+            self.any_missing or other.any_missing,
+            tuple(scale for scale in self.scales if scale in other.scales),
+            tuple(kept.values()),
+            max(self.longest, other.longest),
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class RangeRound(Round[list[KeyRange], list[KeyRange]]):
+    """Finds the range of each key over the whole source."""
+
+    keys: tuple[Key, ...]
+
+    def scan(self, table: Table, part: Part) -> list[KeyRange]:
+        """Look at the keys in one part."""
+        return [_range(evaluate(key.value, table, part.first_row, part.end_row)) for key in self.keys]
+
+    def merge(self, one: list[KeyRange], other: list[KeyRange]) -> list[KeyRange]:
+        """Join ranges key by key."""
+        return [first.merged(second) for first, second in zip(one, other, strict=True)]
+
+    def finish(self, state: list[KeyRange]) -> list[KeyRange]:
+        """Return a range for each key."""
+        return state
+
+
+def _range(vector: Vector) -> KeyRange:
+    mask = vector.missing_mask()
+    found = KeyRange(any_missing=mask is not None)
+    if isinstance(vector, CodedVector):
+        found.dictionaries = (vector.dictionary,)
+        return found
+    if isinstance(vector, PlainVector):
+        found.longest = int(vector.lengths().max(initial=0))
+        return found
+    values = vector.values if mask is None else vector.values[~mask]
+    if not len(values):
+        return found
+    found.least, found.most = values.min().item(), values.max().item()
+    if values.dtype.kind == "f":
+        found.scales = _whole_at(values)
+    return found
+
+
+def _whole_at(values: Array) -> tuple[int, ...]:
+    """Return the powers of ten by which every value becomes a whole number that gives the value back exactly."""
+    if not np.isfinite(values).all() or np.abs(values).max() * _SCALES[-1] >= _MOST_SCALED:
+        return ()
+    for index, scale in enumerate(_SCALES):
+        if (np.rint(values * scale) / scale == values).all():
+            return _SCALES[index:]
+    return ()
+
+
+@dataclass(frozen=True, slots=True)
+class KeyPlan:
+    """How one key is encoded: ``form`` is "range", "scaled", "double", "ranks", "wide" or "bytes".
+
+    ``ranks`` gives each text's place in code point order, for a key of few texts; ``row_ranks`` a place for each row
+    of the source, for long texts.
+    """
+
+    key: Key
+    form: str
+    least: int = 0
+    span: int = 0
+    scale: int = 1
+    any_missing: bool = False
+    ranks: Any = None
+    row_ranks: Any = None
+    longest: int = 0
+
+    def fields(self, table: Table, first_row: int, end_row: int) -> list[Field]:
+        """Return the key of some rows as fields, the most significant first."""
+        vector = evaluate(self.key.value, table, first_row, end_row)
+        if self.form in ("range", "scaled", "ranks"):
+            return [self._ranged(self._whole(vector, first_row, end_row), vector.missing_mask())]
+        if self.form == "double":
+            assert isinstance(vector, NumericVector)
+            return [(self._double(vector.values), 64)]
+        if self.form == "wide":
+            return self._wide(vector)
+        assert isinstance(vector, PlainVector)
+        return self._bytes(vector)
+
+    def _whole(self, vector: Vector, first_row: int, end_row: int) -> Array:
+        if self.row_ranks is not None:
+            ranked: Array = self.row_ranks[first_row:end_row]
+            return ranked
+        if isinstance(vector, CodedVector):
+            ranks = vector.dictionary.table(("rank", id(self.ranks)), self._rank_table)
+            return ranks[vector.codes]
+        assert isinstance(vector, NumericVector)
+        if self.form == "scaled":
+            return np.nan_to_num(np.rint(vector.values * self.scale)).astype(np.int64)
+        return vector.values
+
+    def _rank_table(self, texts: list[str]) -> Array:
+        return np.fromiter((*(self.ranks[text] for text in texts), 0), dtype=np.int64, count=len(texts) + 1)
+
+    def _ranged(self, values: Array, mask: Array | None) -> Field:
+        """Count from one end of the range; a missing value takes the code before or behind it."""
+        wide = values.astype(np.int64).view(np.uint64) - np.uint64(self.least % (1 << 64))
+        if self.key.descending:
+            wide = np.uint64(self.span) - wide
+        codes = self.span + 1
+        if self.any_missing:
+            codes += 1
+            if self.key.nulls_first:
+                wide += np.uint64(1)
+            if mask is not None:
+                wide[mask] = np.uint64(0 if self.key.nulls_first else self.span + 1)
+        return wide, max(1, (codes - 1).bit_length())
+
+    def _wide(self, vector: Vector) -> list[Field]:
+        """Integers that range over nearly all of 64 bits leave no code for missing values: one bit stands apart."""
+        assert isinstance(vector, NumericVector)
+        word = vector.values.astype(np.int64).view(np.uint64) ^ _SIGN
+        if self.key.descending:
+            word = ~word
+        flag = np.zeros(len(word), dtype=np.uint64)
+        if vector.missing is not None:
+            flag[vector.missing] = 1
+            word[vector.missing] = 0
+        return [(1 - flag if self.key.nulls_first else flag, 1), (word, 64)]
+
+    def _double(self, values: Array) -> Array:
+        """Flip doubles so that their bits order as they do (Herf 2001); one zero, one code for missing values."""
+        flat = (values + 0.0).view(np.uint64)
+        ordered = np.where(flat & _SIGN, ~flat, flat | _SIGN)
+        if self.key.descending:
+            ordered = ~ordered
+        ordered[np.isnan(values)] = np.uint64(0) if self.key.nulls_first else _ALL_ONES
+        return ordered
+
+    def _bytes(self, vector: PlainVector) -> list[Field]:
+        fields: list[Field] = []
+        mask = vector.missing_mask()
+        if self.any_missing:
+            flag = np.zeros(len(vector), dtype=np.uint64) if mask is None else mask.astype(np.uint64)
+            fields.append((1 - flag if self.key.nulls_first else flag, 1))
+        for skip in range(0, self.longest, 8):
+            width = min(8, self.longest - skip) * 8
+            word = prefixes(vector, skip) >> np.uint64(64 - width)
+            limit = np.uint64((1 << width) - 1)
+            fields.append((limit - word if self.key.descending else word, width))
+        sizes = vector.lengths().astype(np.uint64)
+        bits = max(1, self.longest.bit_length())
+        fields.append((np.uint64(self.longest) - sizes if self.key.descending else sizes, bits))
+        return fields
+
+
+def text_ranks(dictionaries: tuple[Dictionary, ...]) -> dict[str, int]:
+    """Return each text's place in code point order among the texts of all dictionaries."""
+    texts = sorted({text for dictionary in dictionaries for text in dictionary.texts})
+    return {text: rank for rank, text in enumerate(texts)}
+

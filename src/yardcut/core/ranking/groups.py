@@ -1,0 +1,134 @@
+"""Groups of rows by the values of some expressions; a missing value is a group of its own."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from yardcut.core.expressions.values import evaluate
+from yardcut.core.language.bound import BoundValue
+from yardcut.core.scanning.parts import Part
+from yardcut.core.scanning.rounds import Round
+from yardcut.core.table import bits as bit
+from yardcut.core.table.array_file import Array
+from yardcut.core.table.table import Table
+from yardcut.core.table.vectors import CodedVector, NumericVector, Vector
+
+GroupKey = tuple[Any, ...]
+_DENSE_LIMIT = 1 << 20
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Groups:
+    """The groups of a set of rows, in order of first appearance."""
+
+    keys: tuple[GroupKey, ...]
+    counts: Array
+
+    def index(self) -> dict[GroupKey, int]:
+        """Return each key's number."""
+        return {key: number for number, key in enumerate(self.keys)}
+
+
+def _factor(vector: Vector, mask: Array | None) -> tuple[Array, list[Any]]:
+    """Return small codes for a vector's values, and the value of each code (``None``: missing)."""
+    if isinstance(vector, CodedVector):
+        codes = vector.codes if mask is None else vector.codes[mask]
+        shifted = codes.astype(np.int64) + 1
+        return shifted, [None, *vector.dictionary.texts]
+    missing = vector.missing_mask()
+    if isinstance(vector, NumericVector):
+        values = vector.values if mask is None else vector.values[mask]
+        gone = None if missing is None else missing if mask is None else missing[mask]
+        if values.dtype.kind == "f":
+            values = values + 0.0
+        present = values if gone is None else values[~gone]
+        distinct = np.unique(present)
+        codes = np.searchsorted(distinct, values) + 1
+        if gone is not None:
+            codes[gone] = 0
+        return codes, [None, *distinct.tolist()]
+    texts = vector.texts()
+    if mask is not None:
+        texts = [text for text, kept in zip(texts, mask.tolist(), strict=True) if kept]
+    seen: dict[str | None, int] = {None: 0}
+    codes = np.fromiter((seen.setdefault(text, len(seen)) for text in texts), dtype=np.int64, count=len(texts))
+    return codes, list(seen)
+
+
+def local_groups(
+    values: tuple[BoundValue, ...], table: Table, first_row: int, end_row: int, mask: Array | None
+) -> tuple[Array, list[GroupKey]]:
+    """Return a small number for each member among some rows, and the key each number stands for."""
+    combined: Array | None = None
+    factors: list[tuple[int, list[Any]]] = []
+    size = 1
+    for value in values:
+        codes, keys = _factor(evaluate(value, table, first_row, end_row), mask)
+        combined = codes if combined is None else combined * len(keys) + codes
+        size *= len(keys)
+        factors.append((len(keys), keys))
+    assert combined is not None
+    if size <= _DENSE_LIMIT:
+        used = np.flatnonzero(np.bincount(combined, minlength=1))
+        lookup = np.zeros(size, dtype=np.int64)
+        lookup[used] = np.arange(len(used))
+        numbers = lookup[combined]
+    else:
+        used, numbers = np.unique(combined, return_inverse=True)
+    return numbers, [_key(code, factors) for code in used.tolist()]
+
+
+def _key(code: int, factors: list[tuple[int, list[Any]]]) -> GroupKey:
+    parts = []
+    for size, keys in reversed(factors):
+        code, part = divmod(code, size)
+        parts.append(keys[part])
+    return tuple(reversed(parts))
+
+
+_State = dict[GroupKey, tuple[int, int]]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class GroupRound(Round[_State, Groups]):
+    """Finds the groups of the members and counts their rows.
+
+    ``places`` gives each row's position where the rows are not in source order; it decides who comes first.
+    """
+
+    values: tuple[BoundValue, ...]
+    members: Array | None
+    places: Array | None = None
+
+    def scan(self, table: Table, part: Part) -> _State:
+        """Count the groups of one part."""
+        mask = None if self.members is None else bit.unpack(self.members, part.first_row, part.end_row)
+        numbers, keys = local_groups(self.values, table, part.first_row, part.end_row, mask)
+        if not len(numbers):
+            return {}
+        counts = np.bincount(numbers, minlength=len(keys))
+        if self.places is None:
+            places = np.arange(part.first_row, part.end_row)
+        else:
+            places = self.places[part.first_row : part.end_row]
+        if mask is not None:
+            places = places[mask]
+        first = np.full(len(keys), np.iinfo(np.int64).max)
+        np.minimum.at(first, numbers, places.astype(np.int64))
+        return dict(zip(keys, zip(counts.tolist(), first.tolist(), strict=True), strict=True))
+
+    def merge(self, one: _State, other: _State) -> _State:
+        """Add counts; the earliest place wins."""
+        merged = dict(one)
+        for key, (count, first) in other.items():
+            known = merged.get(key)
+            merged[key] = (count, first) if known is None else (known[0] + count, min(known[1], first))
+        return merged
+
+    def finish(self, state: _State) -> Groups:
+        """Put groups in order of first appearance."""
+        keys = sorted(state, key=lambda key: state[key][1])
+        return Groups(tuple(keys), np.array([state[key][0] for key in keys], dtype=np.int64))

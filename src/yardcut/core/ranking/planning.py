@@ -1,0 +1,53 @@
+"""Deciding how the keys of an order or a draw are encoded, from a round over their ranges."""
+
+from __future__ import annotations
+
+from yardcut.core.language.bound import ColumnValue, Key
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.ranking.fields import KeyPlan, KeyRange, RangeRound, text_ranks
+from yardcut.core.ranking.long_texts import rank_rows
+from yardcut.core.scanning.rounds import Runner
+from yardcut.core.table.vectors import PlainVector
+from yardcut.core.values.kinds import Kind
+
+_MOST_TEXT_BYTES = 24
+_MOST_SPAN = (1 << 63) - 2
+
+
+def plan_keys(
+    keys: tuple[Key, ...], runner: Runner, token: CancelToken, progress: Progress | None = None
+) -> tuple[KeyPlan, ...]:
+    """Return how to encode each key, one round over the rows."""
+    if not keys:
+        return ()
+    if progress is not None:
+        progress.begin("ranging", runner.table.rows)
+    ranges = runner.run(RangeRound(keys), token, progress)
+    return tuple(_plan(key, found, runner, token) for key, found in zip(keys, ranges, strict=True))
+
+
+def _plan(key: Key, found: KeyRange, runner: Runner, token: CancelToken) -> KeyPlan:
+    missing = found.any_missing
+    if key.value.kind is Kind.TEXT:
+        if found.dictionaries:
+            ranks = text_ranks(found.dictionaries)
+            return KeyPlan(key, "ranks", 0, max(0, len(ranks) - 1), any_missing=missing, ranks=ranks)
+        if found.longest > _MOST_TEXT_BYTES and isinstance(key.value, ColumnValue):
+            column = runner.table.columns[key.value.column].slice(0, runner.table.rows)
+            assert isinstance(column, PlainVector)
+            row_ranks, count = rank_rows(column, token)
+            return KeyPlan(key, "ranks", 0, max(0, count - 1), any_missing=missing, row_ranks=row_ranks)
+        return KeyPlan(key, "bytes", any_missing=missing, longest=max(0, found.longest))
+    if found.least is None or found.most is None:
+        return KeyPlan(key, "range", any_missing=missing)
+    if key.value.kind is Kind.NUMBER:
+        if not found.scales:
+            return KeyPlan(key, "double", any_missing=missing)
+        scale = found.scales[0]
+        least, most = round(found.least * scale), round(found.most * scale)
+        return KeyPlan(key, "scaled", least, most - least, scale, missing)
+    least, most = int(found.least), int(found.most)
+    if most - least > _MOST_SPAN:
+        # the only values as wide as this are 64-bit integers at both ends; two fields would be needed
+        return KeyPlan(key, "wide", any_missing=missing)
+    return KeyPlan(key, "range", least, most - least, any_missing=missing)

@@ -1,0 +1,92 @@
+"""Putting rows in order: keys are packed while scanning, sorted once at the end."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.ranking.fields import Field, KeyPlan
+from yardcut.core.ranking.hashing import row_ranks
+from yardcut.core.ranking.packing import pack_words, sort_positions
+from yardcut.core.scanning.parts import Part
+from yardcut.core.scanning.rounds import Round, Runner
+from yardcut.core.table import bits as bit
+from yardcut.core.table.array_file import Array
+from yardcut.core.table.rowset import RowSet
+from yardcut.core.table.table import Table
+
+_State = dict[int, list[Field]]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class WordsRound(Round[_State, list[Field]]):
+    """Encodes the keys of the members of a set of rows, in source order, as packed words.
+
+    Without keys the words are the rows' ranks by chance under ``seed``.
+    """
+
+    plans: tuple[KeyPlan, ...]
+    members: Array | None
+    seed: int | None = None
+
+    def scan(self, table: Table, part: Part) -> _State:
+        """Encode one part."""
+        if self.seed is not None:
+            ranks = row_ranks(self.seed, part.file_number, np.arange(part.first_row, part.end_row))
+            fields: list[Field] = [(ranks, 64)]
+        else:
+            fields = [field for plan in self.plans for field in plan.fields(table, part.first_row, part.end_row)]
+        if self.members is not None:
+            mask = bit.unpack(self.members, part.first_row, part.end_row)
+            fields = [(values[mask], bits) for values, bits in fields]
+        return {part.first_row: pack_words(fields)}
+
+    def merge(self, one: _State, other: _State) -> _State:
+        """Put parts side by side."""
+        one.update(other)
+        return one
+
+    def finish(self, state: _State) -> list[Field]:
+        """Join the parts in the source's order, letting each go as it is copied."""
+        starts = sorted(state)
+        widths = [bits for _, bits in state[starts[0]]]
+        joined = []
+        for index, bits in enumerate(widths):
+            joined.append((np.concatenate([state[start][index][0] for start in starts]), bits))
+        return joined
+
+
+def sort_rows(
+    rows: RowSet, plans: tuple[KeyPlan, ...], runner: Runner, token: CancelToken,
+    progress: Progress | None = None, seed: int | None = None,
+) -> RowSet:  # fmt: skip
+    """Return the rows in the order of their keys; equal rows stay as they were."""
+    if progress is not None:
+        progress.begin("encoding", runner.table.rows)
+    words = runner.run(WordsRound(plans, rows.bits, seed), token, progress)
+    token.check()
+    if rows.order is not None:
+        # the rows' present order is the last key
+        assert rows.places is not None
+        places = rows.places if rows.bits is None else rows.places[bit.unpack(rows.bits, 0, rows.table_rows)]
+        words = [*words, (places.astype(np.uint64), 32)]
+    if progress is not None:
+        progress.begin("sorting", 0)
+    order = sort_positions(words, rows.count)
+    token.check()
+    ids = order if rows.bits is None else RowSet(rows.table_rows, rows.bits).ids(0, rows.count)[order]
+    return RowSet(rows.table_rows, rows.bits, ids)
+
+
+def tied_rows(words: list[Field], order: Array) -> int:
+    """Count the rows that have another row with equal keys beside them."""
+    same = np.ones(max(0, len(order) - 1), dtype=np.bool_)
+    for values, _ in words:
+        sorted_values = values[order]
+        same &= sorted_values[1:] == sorted_values[:-1]
+    tied = np.zeros(len(order), dtype=np.bool_)
+    tied[1:] |= same
+    tied[:-1] |= same
+    return int(np.count_nonzero(tied))

@@ -1,0 +1,70 @@
+"""The runner of one machine: a few threads over the parts of a mapped table."""
+
+from __future__ import annotations
+
+import os
+import threading
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from typing import Generic
+
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.scanning.parts import PART_ROWS, Part, parts_of
+from yardcut.core.scanning.rounds import Result, Round, State
+from yardcut.core.table.table import Table
+
+THREADS = max(1, min(8, os.cpu_count() or 1))
+
+
+class _Work(Generic[State, Result]):
+    """One round under way."""
+
+    def __init__(self, work: Round[State, Result], table: Table, parts: Iterator[Part]) -> None:
+        self._work = work
+        self._plan = work
+        self._table = table
+        self._parts = parts
+        self._lock = threading.Lock()
+        self._state: State | None = None
+
+    def go(self, token: CancelToken, progress: Progress | None) -> None:
+        """Scan parts until none is left."""
+        while True:
+            token.check()
+            with self._lock:
+                part = next(self._parts, None)
+                plan = self._plan
+            if part is None:
+                return
+            state = plan.scan(self._table, part)
+            with self._lock:
+                self._state = state if self._state is None else self._work.merge(self._state, state)
+                self._plan = self._work.narrowed(self._state)
+            if progress is not None:
+                progress.advance(part.rows)
+
+    def result(self) -> Result:
+        """Finish the merged state."""
+        assert self._state is not None
+        return self._work.finish(self._state)
+
+
+class LocalRunner:
+    """Makes rounds on the threads of this process."""
+
+    def __init__(self, table: Table, part_rows: int = PART_ROWS, threads: int = THREADS) -> None:
+        self.table = table
+        self._parts = parts_of(table, part_rows)
+        self._threads = min(threads, len(self._parts))
+
+    def run(self, work: Round[State, Result], token: CancelToken, progress: Progress | None = None) -> Result:
+        """Scan every part, merge, and finish. Raises ``StoppedError`` when the token is cancelled."""
+        under_way = _Work(work, self.table, iter(self._parts))
+        if self._threads <= 1:
+            under_way.go(token, progress)
+        else:
+            with ThreadPoolExecutor(self._threads, thread_name_prefix="scan") as pool:
+                tasks = [pool.submit(under_way.go, token, progress) for _ in range(self._threads)]
+                for task in tasks:
+                    task.result()
+        return under_way.result()

@@ -1,0 +1,49 @@
+"""The one way to go over the rows, on one machine or many."""
+
+from __future__ import annotations
+
+from typing import Generic, Protocol, TypeVar
+
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.scanning.parts import Part
+from yardcut.core.table.table import Table
+
+State = TypeVar("State")
+Result = TypeVar("Result")
+
+
+class Round(Generic[State, Result]):
+    """A plan: frozen plain data that pickles, and the three functions that make it work.
+
+    ``merge`` is commutative and associative, so that parts may come back in any sequence; a state never depends on
+    how the rows were cut into parts once it is finished.
+    """
+
+    __slots__ = ()
+
+    def scan(self, table: Table, part: Part) -> State:
+        """Look at one part."""
+        raise NotImplementedError
+
+    def merge(self, one: State, other: State) -> State:
+        """Put the states of two sets of parts together."""
+        raise NotImplementedError
+
+    def finish(self, state: State) -> Result:
+        """Return the result of the state of all parts."""
+        raise NotImplementedError
+
+    def narrowed(self, state: State) -> Round[State, Result]:
+        """Return a plan for the parts to come that may pass over what ``state`` already rules out."""
+        return self
+
+
+class Runner(Protocol):
+    """Makes rounds over one table."""
+
+    @property
+    def table(self) -> Table:
+        """The table gone over."""
+
+    def run(self, work: Round[State, Result], token: CancelToken, progress: Progress | None = None) -> Result:
+        """Scan every part, merge, and finish. Raises ``StoppedError`` when the token is cancelled."""
