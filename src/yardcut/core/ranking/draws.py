@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 
 import numpy as np
@@ -12,7 +12,7 @@ from yardcut.core.language.bound import Absent, BoundDraw, Key, Piece
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.groups import GroupKey, GroupRound, Groups
 from yardcut.core.ranking.hashing import chance_limit, row_ranks
-from yardcut.core.ranking.planning import plan_keys
+from yardcut.core.ranking.planning import plan_top
 from yardcut.core.ranking.taking import TakeRound
 from yardcut.core.scanning.parts import Part
 from yardcut.core.scanning.rounds import Round, Runner
@@ -74,17 +74,19 @@ def _ranked(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, p
     quotas = _quotas(work, groups)
     if not len(groups.keys) or not candidates.count:
         return Drawn(RowSet(rows.table_rows, np.zeros((rows.table_rows + 7) // 8, dtype=np.uint8)), tuple(notes), passed_over)
-    plans = plan_keys(keys, runner, token, progress) if by_value else ()
+    plans = plan_top(keys, runner, token, progress) if by_value else ()
     ranking = {"first": "place", "last": "reversed place", "random": "chance"}.get(draw.form, "keys")
     if progress is not None:
         progress.begin("ranking", runner.table.rows)
-    taken = runner.run(
-        TakeRound(
-            quotas, ranking, candidates.bits, candidates.places, plans, draw.seed or 0, work.groups,
-            groups.index() if work.groups else {}, draw.with_ties,
-        ),
-        token, progress,
+    take = TakeRound(
+        quotas, ranking, candidates.bits, candidates.places, plans, draw.seed or 0, work.groups,
+        groups.index() if work.groups else {}, draw.with_ties,
     )  # fmt: skip
+    if ranking == "chance":
+        take = replace(take, limits=_likely_limits(quotas, groups.counts))
+    taken = runner.run(take, token, progress)
+    if len(taken.row_ids) < int(quotas.sum()):
+        taken = runner.run(replace(take, limits=None), token, progress)
     notes += _tie_notes(draw.with_ties, int(taken.tied.sum())) if by_value else []
     notes += _short_notes(work, groups)
     if draw.form == "random":
@@ -92,6 +94,16 @@ def _ranked(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, p
     if by_value:
         return Drawn(ordered(taken.row_ids, rows.table_rows), tuple(notes), passed_over)
     return Drawn(rows.only(bit.of_ids(taken.row_ids, rows.table_rows)), tuple(notes), passed_over)
+
+
+def _likely_limits(quotas: Array, counts: Array) -> Array:
+    """Return ranks that almost surely let enough rows of each group through, so that few need be looked at.
+
+    Eight standard deviations above the expected rank; a draw that comes out short is made again without.
+    """
+    expected = quotas / np.maximum(counts, 1)
+    share = np.minimum(expected + 8 * np.sqrt((expected + 1 / np.maximum(counts, 1)) / np.maximum(counts, 1)), 1.0)
+    return np.array([min(int(part * 2.0**64), (1 << 64) - 1) for part in share.tolist()], dtype=np.uint64)
 
 
 def _quotas(work: BoundDraw, groups: Groups) -> Array:

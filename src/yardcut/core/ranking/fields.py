@@ -103,7 +103,8 @@ def _whole_at(values: Array) -> tuple[int, ...]:
 
 @dataclass(frozen=True, slots=True)
 class KeyPlan:
-    """How one key is encoded: ``form`` is "range", "scaled", "double", "ranks", "wide" or "bytes".
+    """How one key is encoded: ``form`` is "range", "scaled", "double", "ranks", "wide",
+    "whole" (64-bit integers none of which is missing) or "bytes".
 
     ``ranks`` gives each text's place in code point order, for a key of few texts; ``row_ranks`` a place for each row
     of the source, for long texts.
@@ -127,6 +128,10 @@ class KeyPlan:
         if self.form == "double":
             assert isinstance(vector, NumericVector)
             return [(self._double(vector.values), 64)]
+        if self.form == "whole":
+            assert isinstance(vector, NumericVector)
+            word = vector.values.astype(np.int64).view(np.uint64) ^ _SIGN
+            return [(~word if self.key.descending else word, 64)]
         if self.form == "wide":
             return self._wide(vector)
         assert isinstance(vector, PlainVector)

@@ -51,3 +51,17 @@ def _plan(key: Key, found: KeyRange, runner: Runner, token: CancelToken) -> KeyP
         # the only values as wide as this are 64-bit integers at both ends; two fields would be needed
         return KeyPlan(key, "wide", any_missing=missing)
     return KeyPlan(key, "range", least, most - least, any_missing=missing)
+
+
+def plan_top(
+    keys: tuple[Key, ...], runner: Runner, token: CancelToken, progress: Progress | None = None
+) -> tuple[KeyPlan, ...]:
+    """Return how to encode the keys of a top or bottom, whose first key is never missing.
+
+    A single number needs no look at its range: a take compares words, it does not pack them with positions.
+    """
+    if len(keys) == 1 and keys[0].value.kind is Kind.NUMBER:
+        return (KeyPlan(keys[0], "double"),)
+    if len(keys) == 1 and keys[0].value.kind is not Kind.TEXT:
+        return (KeyPlan(keys[0], "whole"),)
+    return plan_keys(keys, runner, token, progress)

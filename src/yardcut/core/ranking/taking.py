@@ -6,7 +6,6 @@ First and last rank by position, top and bottom by value, random by chance; the 
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import Any
 
 import numpy as np
 
@@ -14,7 +13,7 @@ from yardcut.core.language.bound import BoundValue
 from yardcut.core.ranking.fields import Field, KeyPlan
 from yardcut.core.ranking.groups import GroupKey, local_groups
 from yardcut.core.ranking.hashing import row_ranks
-from yardcut.core.ranking.packing import pack_words
+from yardcut.core.ranking.packing import pack_words, sort_positions
 from yardcut.core.scanning.parts import Part
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.table import bits as bit
@@ -53,11 +52,15 @@ class Taken:
     tied: Array
 
 
+_State = list[Candidates]
+
+
 @dataclass(frozen=True, slots=True, eq=False)
-class TakeRound(Round[Candidates, Taken]):
+class TakeRound(Round[_State, Taken]):
     """Takes the first ``quotas[g]`` members of each group ``g`` by their words, then by place.
 
     ``ranking`` says what the words are: "keys" by ``plans``, "chance" by ``seed``, "place" or "reversed place".
+    ``limits`` rules out, for each group, rows whose first word is larger.
     """
 
     quotas: Array
@@ -69,97 +72,111 @@ class TakeRound(Round[Candidates, Taken]):
     values: tuple[BoundValue, ...] = ()
     group_index: dict[GroupKey, int] = field(default_factory=dict)
     with_ties: bool = False
-    limits: Any = None
+    limits: Array | None = None
 
-    def scan(self, table: Table, part: Part) -> Candidates:
+    def scan(self, table: Table, part: Part) -> _State:
         """Find the candidates of one part."""
         mask = None if self.members is None else bit.unpack(self.members, part.first_row, part.end_row)
-        rows = np.arange(part.first_row, part.end_row, dtype=np.int64)
-        place = rows if self.places is None else self.places[part.first_row : part.end_row].astype(np.int64)
-        fields = self._fields(table, part, rows, place)
-        words = [values for values, _ in pack_words(fields)]
-        if mask is not None:
-            rows, place = rows[mask], place[mask]
-            words = [word[mask] for word in words]
-        group = np.zeros(len(rows), dtype=np.int64)
+        words = [values for values, _ in pack_words(self._fields(table, part))]
+        group: Array | None = None
         if self.values:
             numbers, keys = local_groups(self.values, table, part.first_row, part.end_row, mask)
             lookup = np.array([self.group_index[key] for key in keys], dtype=np.int64)
-            group = lookup[numbers] if len(numbers) else group
-        found = Candidates(tuple(words), group, place, rows)
+            group = lookup[numbers] if len(numbers) else numbers.astype(np.int64)
+        chosen = np.arange(part.rows) if mask is None else np.flatnonzero(mask)
         if self.limits is not None:
-            found = found.chosen(found.words[0] <= self.limits[group])
-        return self._pruned(found)
+            first = words[0] if mask is None else words[0][chosen]
+            below = first <= (self.limits[0] if group is None else self.limits[group])
+            chosen = chosen[below]
+            group = None if group is None else group[below]
+        if group is None:
+            group = np.zeros(len(chosen), dtype=np.int64)
+        rows = chosen + part.first_row
+        places = rows if self.places is None else self.places[rows].astype(np.int64)
+        found = Candidates(tuple(word[chosen] for word in words), group, places, rows)
+        return [self._pruned(found) if self.limits is None else found]
 
-    def _fields(self, table: Table, part: Part, rows: Array, place: Array) -> list[Field]:
-        match self.ranking:
-            case "chance":
-                return [(row_ranks(self.seed, part.file_number, rows), 64)]
-            case "place":
-                return [(place.astype(np.uint64), 32)]
-            case "reversed place":
-                return [(np.uint64(0xFFFFFFFF) - place.astype(np.uint64), 32)]
-        return [each for plan in self.plans for each in plan.fields(table, part.first_row, part.end_row)]
+    def _fields(self, table: Table, part: Part) -> list[Field]:
+        if self.ranking == "keys":
+            return [each for plan in self.plans for each in plan.fields(table, part.first_row, part.end_row)]
+        rows = np.arange(part.first_row, part.end_row, dtype=np.uint64)
+        if self.ranking == "chance":
+            return [(row_ranks(self.seed, part.file_number, rows), 64)]
+        place = rows if self.places is None else self.places[part.first_row : part.end_row].astype(np.uint64)
+        return [(place if self.ranking == "place" else np.uint64(0xFFFFFFFF) - place, 32)]
 
-    def merge(self, one: Candidates, other: Candidates) -> Candidates:
-        """Join two sets of candidates, letting go of those that can no longer be taken."""
-        joined = Candidates(
-            tuple(np.concatenate(pair) for pair in zip(one.words, other.words, strict=True)),
-            np.concatenate((one.group, other.group)),
-            np.concatenate((one.place, other.place)),
-            np.concatenate((one.row_id, other.row_id)),
-        )
-        return self._pruned(joined)
+    def merge(self, one: _State, other: _State) -> _State:
+        """Join two sets of candidates; now and then those that can no longer be taken go."""
+        joined = one + other
+        if sum(len(some.row_id) for some in joined) > 3 * int(self.quotas.sum()) + _SLACK:
+            return [self._pruned(_concatenated(joined))]
+        return joined
 
     def _pruned(self, found: Candidates) -> Candidates:
-        count = len(found.row_id)
-        wanted = int(self.quotas.sum())
-        if count <= 2 * wanted + _SLACK or count == 0:
+        if len(found.row_id) <= 2 * int(self.quotas.sum()) + _SLACK:
             return found
         return found.chosen(found.words[0] <= self._limits(found)[found.group])
 
     def _limits(self, found: Candidates) -> Array:
         """Return, for each group, the first word of the last row its quota reaches (the worst while it is not full)."""
+        limits = np.full(len(self.quotas), _WORST)
         if len(self.quotas) == 1:
             quota = int(self.quotas[0])
-            if quota == 0:
-                return np.zeros(1, dtype=np.uint64)
-            if quota >= len(found.row_id):
-                return np.full(1, _WORST)
-            return np.partition(found.words[0], quota - 1)[quota - 1 : quota]
-        order = np.lexsort((found.words[0], found.group))
-        group = found.group[order]
-        starts = np.searchsorted(group, np.arange(len(self.quotas) + 1))
-        sizes = np.diff(starts)
-        limits = np.full(len(self.quotas), _WORST)
-        full = (sizes >= self.quotas) & (self.quotas > 0)
+            if 0 < quota < len(found.row_id):
+                limits[0] = np.partition(found.words[0], quota - 1)[quota - 1]
+            return limits
+        order = _sorted(found, 1)
+        starts = np.searchsorted(found.group[order], np.arange(len(self.quotas) + 1))
+        full = (np.diff(starts) >= self.quotas) & (self.quotas > 0)
         limits[full] = found.words[0][order[starts[:-1][full] + self.quotas[full] - 1]]
         return limits
 
-    def narrowed(self, state: Candidates) -> TakeRound:
+    def narrowed(self, state: _State) -> TakeRound:
         """Pass over, in the parts to come, what is worse than enough rows already found."""
-        if len(state.row_id) < int(self.quotas.sum()):
+        count = sum(len(some.row_id) for some in state)
+        wanted = int(self.quotas.sum())
+        if count < wanted or len(state) > 1 or (self.limits is not None and count < wanted + _SLACK):
             return self
-        return replace(self, limits=self._limits(state))
+        return replace(self, limits=self._limits(state[0]))
 
-    def finish(self, state: Candidates) -> Taken:
+    def finish(self, state: _State) -> Taken:
         """Rank the candidates within their groups and take each group's quota."""
-        order = np.lexsort((state.place, *reversed(state.words), state.group))
-        found = state.chosen(order)
+        joined = _concatenated(state)
+        found = joined.chosen(_sorted(joined, len(joined.words)))
         count = len(found.row_id)
-        positions = np.arange(count)
+        none = np.zeros(len(self.quotas), dtype=np.int64)
+        if not count:
+            return Taken(found.row_id.astype(np.uint32), found.group, none)
         starts = np.searchsorted(found.group, np.arange(len(self.quotas)))
-        within = positions - starts[found.group] if count else positions
-        taken = within < self.quotas[found.group] if count else np.zeros(0, dtype=np.bool_)
-        edge = np.zeros(count, dtype=np.bool_)
-        if count:
-            last = np.minimum(starts + self.quotas - 1, count - 1)
-            whole = (self.quotas > 0) & (last >= starts)
-            last_of = np.where(whole, last, 0)[found.group]
-            edge = ~taken & whole[found.group] & (found.group[last_of] == found.group)
-            for word in found.words:
-                edge &= word == word[last_of]
+        within = np.arange(count) - starts[found.group]
+        taken = within < self.quotas[found.group]
+        last = np.minimum(starts + self.quotas - 1, count - 1)
+        last_of = np.where(self.quotas > 0, last, 0)[found.group]
+        edge = ~taken & (self.quotas > 0)[found.group] & (found.group[last_of] == found.group)
+        for word in found.words:
+            edge &= word == word[last_of]
         tied = np.bincount(found.group[edge], minlength=len(self.quotas))
         if self.with_ties:
             taken |= edge
         return Taken(found.row_id[taken].astype(np.uint32), found.group[taken], tied)
+
+
+def _concatenated(state: _State) -> Candidates:
+    if len(state) == 1:
+        return state[0]
+    return Candidates(
+        tuple(np.concatenate(words) for words in zip(*(some.words for some in state), strict=True)),
+        np.concatenate([some.group for some in state]),
+        np.concatenate([some.place for some in state]),
+        np.concatenate([some.row_id for some in state]),
+    )
+
+
+def _sorted(found: Candidates, words: int) -> Array:
+    """Return the order of candidates by group, by their first ``words`` words, and by place."""
+    fields: list[Field] = [(word, 64) for word in found.words[:words]]
+    groups = int(found.group.max(initial=0))
+    if groups:
+        fields.insert(0, (found.group.astype(np.uint64), groups.bit_length()))
+    fields.append((found.place.astype(np.uint64), 32))
+    return sort_positions(fields, len(found.row_id))

@@ -39,7 +39,7 @@ class _Work(Generic[State, Result]):
             state = plan.scan(self._table, part)
             with self._lock:
                 self._state = state if self._state is None else self._work.merge(self._state, state)
-                self._plan = self._work.narrowed(self._state)
+                self._plan = self._plan.narrowed(self._state)
             if progress is not None:
                 progress.advance(part.rows)
 

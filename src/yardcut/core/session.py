@@ -1,0 +1,169 @@
+"""What the app and the command line both hold: a source, a cutting list with its history, and its results."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Iterator
+from dataclasses import replace
+from pathlib import Path
+
+from yardcut.core.cutlist.file import load_list, save_list
+from yardcut.core.cutlist.history import History
+from yardcut.core.cutlist.model import Cut, CutList, Line
+from yardcut.core.language.lines import wants_seed, with_seed
+from yardcut.core.language.parsing import parse_statement
+from yardcut.core.language.printing import statement_text
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.run.executor import Executor
+from yardcut.core.run.results import LineResult
+from yardcut.core.scanning.local import LocalRunner
+from yardcut.core.sources.opening import open_table
+from yardcut.core.table.table import Table
+from yardcut.core.writers.blocks import Slice
+from yardcut.core.writers.saving import Written, format_of, save_slice
+
+LIST_SUFFIX = ".cut"
+_LARGEST_CHOSEN_SEED = 9999
+
+
+def resolve_source(cut_list: CutList, base: Path) -> Path:
+    """Return the path of a list's source; relative ones start from the list's own directory."""
+    return base / cut_list.source
+
+
+def chosen_seed() -> int:
+    """Return a seed for a draw that names none: short, so that it can be read out and typed."""
+    return random.SystemRandom().randint(1, _LARGEST_CHOSEN_SEED)
+
+
+def with_chosen_seed(text: str) -> str:
+    """Return a line with a seed written in, when it draws by chance and names none."""
+    statement = parse_statement(text)
+    if not wants_seed(statement):
+        return text
+    seeded = with_seed(statement, chosen_seed())
+    return statement_text(seeded)
+
+
+class Session:
+    """One source, its list and history. Edits are values pushed on the history; results are worked out on demand."""
+
+    def __init__(self, source: Path, cut_list: CutList | None = None, list_path: Path | None = None) -> None:
+        self.source = source
+        self.list_path = list_path
+        start = cut_list or CutList(str(source))
+        self._history: History[tuple[CutList, int]] = History((start, 0))
+        self._saved = start
+        self.table: Table | None = None
+        self.executor: Executor | None = None
+
+    @classmethod
+    def from_list(cls, path: Path) -> Session:
+        """Open a ``.cut`` file. Raises ``SourceError`` or ``ListError``."""
+        cut_list = load_list(path)
+        return cls(resolve_source(cut_list, path.parent), cut_list, path)
+
+    # the source
+
+    def open(self, token: CancelToken | None = None, progress: Progress | None = None) -> Table:
+        """Open the source as a table. Raises ``SourceError`` or ``StoppedError``."""
+        self.table = open_table(self.source, token, progress)
+        self.executor = Executor(LocalRunner(self.table))
+        return self.table
+
+    # the list
+
+    @property
+    def cut_list(self) -> CutList:
+        """The list of now."""
+        return self._history.now[0]
+
+    @property
+    def cut_index(self) -> int:
+        """Which of its cuts is worked on."""
+        return self._history.now[1]
+
+    @property
+    def cut(self) -> Cut:
+        """The cut worked on."""
+        return self.cut_list.cuts[self.cut_index]
+
+    @property
+    def is_saved(self) -> bool:
+        """True when the list stands in its file as it is here."""
+        return self.cut_list == self._saved
+
+    def _edit(self, cut: Cut) -> None:
+        index = self.cut_index
+        self._history.push((self.cut_list.with_cut(index, cut), index))
+
+    def switch_cut(self, index: int) -> None:
+        """Work on another cut of the list."""
+        self._history.push((self.cut_list, index % len(self.cut_list.cuts)))
+
+    def enter(self, text: str, selected: int) -> int:
+        """Put a new line behind the selected one (-1: the source) and return its index. Raises ``ListError``.
+
+        A draw by chance gets a seed when it names none.
+        """
+        text = with_chosen_seed(text.strip())
+        index = self.cut.place_for(selected, Line(text).verb)
+        self._edit(self.cut.inserted(index, Line(text)))
+        return index
+
+    def rewrite(self, index: int, text: str) -> None:
+        """Give a line another text, keeping what stands above it. Raises ``ListError``."""
+        text = with_chosen_seed(text.strip())
+        self._edit(self.cut.with_line(index, replace(self.cut.lines[index], text=text)))
+
+    def switch_line(self, index: int) -> None:
+        """Switch a line off, or on again."""
+        self._edit(self.cut.with_line(index, self.cut.lines[index].switched()))
+
+    def delete_line(self, index: int) -> None:
+        """Take a line out."""
+        self._edit(self.cut.deleted(index))
+
+    def move_line(self, index: int, by: int) -> int:
+        """Move a line up (-1) or down (1) and return where it is now."""
+        to = max(0, min(len(self.cut.lines) - 1, index + by))
+        if to != index:
+            self._edit(self.cut.moved(index, to))
+        return to
+
+    def undo(self) -> bool:
+        """Take the last edit back."""
+        return self._history.undo()
+
+    def redo(self) -> bool:
+        """Do the edit again that was taken back."""
+        return self._history.redo()
+
+    def save_list(self, path: Path) -> bool:
+        """Write the list to a file; returns whether the source's path had to be rewritten. Raises ``TargetError``."""
+        base = self.list_path.parent if self.list_path else Path()
+        written, moved = save_list(self.cut_list, path, base)
+        self.list_path = path
+        self._history.push((written, self.cut_index))
+        self._saved = written
+        return moved
+
+    # results
+
+    def results(
+        self, token: CancelToken, progress: Progress | None = None, *, cut: Cut | None = None, seed: int | None = None
+    ) -> Iterator[LineResult]:
+        """Yield the results of a cut's lines (by default the one worked on)."""
+        assert self.executor is not None
+        return self.executor.run(cut or self.cut, token, progress, default_seed=seed)
+
+    def save(
+        self, piece: Slice, target: Path, named_format: str | None, *, replace_existing: bool,
+        token: CancelToken, progress: Progress,
+    ) -> Written:  # fmt: skip
+        """Write a slice to a file. Raises ``TargetError``, ``ListError`` for an unknown format, or ``StoppedError``."""
+        form = format_of(target, named_format)
+        return save_slice(
+            piece, target, form, source=self.source, replace=replace_existing, token=token, progress=progress
+        )
+

@@ -1,0 +1,62 @@
+"""Writing delimited text: values in their shortest exact form, quotes only where they are needed (RFC 4180)."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Callable
+from pathlib import Path
+
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.table.vectors import CodedVector, Vector
+from yardcut.core.values.kinds import Kind
+from yardcut.core.writers.blocks import Slice
+
+
+def write_delimited(piece: Slice, path: Path, delimiter: str, token: CancelToken, progress: Progress) -> None:
+    """Write a slice with a header; a missing value is an empty cell, a value that was set aside keeps its text."""
+    needs_quotes = re.compile(f'["\r\n{re.escape(delimiter)}]')
+
+    def cell(text: str) -> str:
+        return '"' + text.replace('"', '""') + '"' if needs_quotes.search(text) else text
+
+    aside = [_set_aside(piece, column.column) for column in piece.columns]
+    with open(path, "w", encoding="utf-8", newline="") as file:
+        file.write(delimiter.join(cell(column.name) for column in piece.columns) + "\n")
+        for ids, vectors in piece.blocks(token, progress):
+            columns = [_cells(vector, cell) for vector in vectors]
+            for cells, kept in zip(columns, aside, strict=True):
+                if kept:
+                    for place, row_id in enumerate(ids):
+                        if row_id in kept:
+                            cells[place] = cell(kept[row_id])
+            if len(columns) == 1:
+                # an empty line would be no row at all
+                columns[0] = [text or '""' for text in columns[0]]
+            file.write("\n".join(map(delimiter.join, zip(*columns, strict=True))) + "\n")
+
+
+def _cells(vector: Vector, cell: Callable[[str], str]) -> list[str]:
+    if isinstance(vector, CodedVector):
+        words = [*map(cell, vector.dictionary.texts), ""]
+        return [words[code] for code in vector.codes.tolist()]
+    texts = vector.texts()
+    if vector.kind is Kind.TEXT:
+        return ["" if text is None else cell(text) for text in texts]
+    return ["" if text is None else text for text in texts]
+
+
+def _set_aside(piece: Slice, column: int) -> dict[int, str]:
+    """Return the texts of values that did not fit their column's kind, by row."""
+    if not piece.table.columns[column].info.set_aside:
+        return {}
+    kept = json.loads((piece.table.folder / f"{column}.aside").read_text(encoding="utf-8"))
+    return dict(zip(kept["rows"], kept["texts"], strict=True))
+
+
+def count_rows(path: Path, delimiter: str) -> int:
+    """Read a delimited file back and count its rows, the header apart."""
+    from yardcut.core.sources.blocks import read_blocks
+    from yardcut.core.sources.form import Form
+
+    return sum(len(block.row_ends()) for block in read_blocks(path, Form(delimiter), 1 << 21)) - 1

@@ -1,0 +1,108 @@
+"""Saving a slice: checked beforehand, written beside the target, moved into place, read back and counted."""
+
+from __future__ import annotations
+
+import errno
+import os
+import tempfile
+from dataclasses import dataclass
+from pathlib import Path
+
+from yardcut.core.errors import Mend, NotYetError, TargetError, TargetExistsError
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.writers.blocks import Slice
+
+FORMATS = {".csv": "csv", ".tsv": "tsv", ".tab": "tsv", ".parquet": "parquet"}
+_LATER = ("arrow", "jsonl", "json", "xlsx", "sqlite")
+
+
+@dataclass(frozen=True, slots=True)
+class Written:
+    """What was written: where, how many rows were read back, and the file's size."""
+
+    path: Path
+    rows: int
+    size_bytes: int
+
+
+def format_of(path: Path, named: str | None) -> str:
+    """Return the format of a target, by name or by the path's ending. Raises ``ListError`` or ``NotYetError``."""
+    found = named or FORMATS.get(path.suffix.lower()) or path.suffix.lower().lstrip(".")
+    if found in FORMATS.values():
+        return found
+    if found in _LATER:
+        raise NotYetError(f"this version does not write {found} yet", mend=Mend("write csv, tsv or parquet"))
+    what = f"{path.name} does not say in which format to write" if not named else f"there is no format {named}"
+    raise TargetError(what, mend=Mend("end the path in .csv, .tsv or .parquet, or add: as csv"))
+
+
+def check_target(path: Path, source: Path, *, replace: bool) -> None:
+    """Raise ``TargetError`` when a slice must not or cannot be written to a path."""
+    if path.is_dir():
+        raise TargetError(f"{path} is a directory", mend=Mend("name a file in it"))
+    if not path.parent.is_dir():
+        raise TargetError(f"there is no directory {path.parent}", mend=Mend("make it, or name another place"))
+    if path.exists():
+        if source.exists() and path.samefile(source):
+            raise TargetError(f"{path} is the source, and a source is never written to", mend=Mend("name another file"))
+        if not replace:
+            raise TargetExistsError(f"{path} exists", mend=Mend("name another file, or allow it to be replaced"))
+    if not os.access(path.parent, os.W_OK):
+        raise TargetError(f"{path.parent} may not be written to by you", mend=Mend("name another place"))
+
+
+def save_slice(
+    piece: Slice, path: Path, form: str, *, source: Path, replace: bool, token: CancelToken, progress: Progress
+) -> Written:
+    """Write a slice and read it back. Raises ``TargetError`` or ``StoppedError``; nothing half-written is left."""
+    check_target(path, source, replace=replace)
+    try:
+        handle, name = tempfile.mkstemp(prefix=f".{path.name}.", suffix=".partial", dir=path.parent)
+        os.close(handle)
+    except OSError as error:
+        raise _cannot(path, error) from error
+    beside = Path(name)
+    try:
+        if form == "parquet":
+            from yardcut.core.writers import parquet
+
+            parquet.write_parquet(piece, beside, token, progress)
+            rows = parquet.count_rows(beside)
+        else:
+            from yardcut.core.writers import delimited
+
+            delimiter = "\t" if form == "tsv" else ","
+            delimited.write_delimited(piece, beside, delimiter, token, progress)
+            rows = delimited.count_rows(beside, delimiter)
+        if rows != piece.rows.count:
+            raise TargetError(f"{path}: {piece.rows.count:,} rows were written and {rows:,} read back")
+        _place(beside, path, replace=replace)
+    except OSError as error:
+        raise _cannot(path, error) from error
+    finally:
+        beside.unlink(missing_ok=True)
+    return Written(path, rows, path.stat().st_size)
+
+
+def _place(beside: Path, path: Path, *, replace: bool) -> None:
+    with open(beside, "rb") as file:
+        os.fsync(file.fileno())
+    current = os.umask(0)
+    os.umask(current)
+    beside.chmod(0o666 & ~current)
+    if replace:
+        os.replace(beside, path)
+        return
+    try:
+        # a link is never placed over a file that came up meanwhile
+        os.link(beside, path)
+    except FileExistsError:
+        raise TargetExistsError(f"{path} exists", mend=Mend("name another file, or allow it to be replaced")) from None
+    except OSError:
+        os.replace(beside, path)
+
+
+def _cannot(path: Path, error: OSError) -> TargetError:
+    if error.errno in (errno.ENOSPC, errno.EDQUOT):
+        return TargetError(f"the disk of {path.parent} is full; nothing was written", mend=Mend("make room there"))
+    return TargetError(f"{path} cannot be written: {error.strerror or error}", mend=Mend("name another place"))
