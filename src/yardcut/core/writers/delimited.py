@@ -6,6 +6,7 @@ import json
 import re
 from collections.abc import Callable
 from pathlib import Path
+from typing import IO
 
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.vectors import CodedVector, Vector
@@ -14,6 +15,12 @@ from yardcut.core.writers.blocks import Slice
 
 
 def write_delimited(piece: Slice, path: Path, delimiter: str, token: CancelToken, progress: Progress) -> None:
+    """Write a slice with a header to a file. Raises ``OSError``."""
+    with open(path, "w", encoding="utf-8", newline="") as file:
+        write_stream(piece, file, delimiter, token, progress)
+
+
+def write_stream(piece: Slice, file: IO[str], delimiter: str, token: CancelToken, progress: Progress) -> None:
     """Write a slice with a header; a missing value is an empty cell, a value that was set aside keeps its text."""
     needs_quotes = re.compile(f'["\r\n{re.escape(delimiter)}]')
 
@@ -21,19 +28,18 @@ def write_delimited(piece: Slice, path: Path, delimiter: str, token: CancelToken
         return '"' + text.replace('"', '""') + '"' if needs_quotes.search(text) else text
 
     aside = [_set_aside(piece, column.column) for column in piece.columns]
-    with open(path, "w", encoding="utf-8", newline="") as file:
-        file.write(delimiter.join(cell(column.name) for column in piece.columns) + "\n")
-        for ids, vectors in piece.blocks(token, progress):
-            columns = [_cells(vector, cell) for vector in vectors]
-            for cells, kept in zip(columns, aside, strict=True):
-                if kept:
-                    for place, row_id in enumerate(ids):
-                        if row_id in kept:
-                            cells[place] = cell(kept[row_id])
-            if len(columns) == 1:
-                # an empty line would be no row at all
-                columns[0] = [text or '""' for text in columns[0]]
-            file.write("\n".join(map(delimiter.join, zip(*columns, strict=True))) + "\n")
+    file.write(delimiter.join(cell(column.name) for column in piece.columns) + "\n")
+    for ids, vectors in piece.blocks(token, progress):
+        columns = [_cells(vector, cell) for vector in vectors]
+        for cells, kept in zip(columns, aside, strict=True):
+            if kept:
+                for place, row_id in enumerate(ids):
+                    if row_id in kept:
+                        cells[place] = cell(kept[row_id])
+        if len(columns) == 1:
+            # an empty line would be no row at all
+            columns[0] = [text or '""' for text in columns[0]]
+        file.write("\n".join(map(delimiter.join, zip(*columns, strict=True))) + "\n")
 
 
 def _cells(vector: Vector, cell: Callable[[str], str]) -> list[str]:

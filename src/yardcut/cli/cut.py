@@ -1,0 +1,45 @@
+"""``yardcut cut SOURCE -l LINE``: one cut, no app, no file."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+import click
+
+from yardcut.cli.working import no_dials, one_source, say_line, with_progress
+from yardcut.core.progress import CancelToken, Progress
+
+
+@click.command()
+@click.argument("sources", metavar="SOURCE", nargs=-1)
+@click.option("-l", "--line", "lines", multiple=True, help="A line of the cut; - reads lines from standard input.")
+@click.option("--out", type=click.Path(path_type=Path), help="Write here; the ending says the format.")
+@click.option("--set", "settings", multiple=True, metavar="DIAL=VALUE", help="Set a dial.")
+@click.option("--replace", is_flag=True, help="Allow a target that exists to be replaced.")
+def cut(
+    sources: tuple[str, ...], lines: tuple[str, ...], out: Path | None, settings: tuple[str, ...], replace: bool
+) -> None:
+    """Cut one slice out of SOURCE.
+
+    Example: yardcut cut yard_2031.csv -l "drop bay = 'ALL BAYS'" -l "draw first 10" --out ten.csv
+    """
+    from yardcut.core import running
+    from yardcut.core.cutlist.model import Cut, CutList, Line
+    from yardcut.core.language.layout import split_statements
+    from yardcut.core.session import Session
+
+    no_dials(settings)
+    source = one_source(sources)
+    texts = [sys.stdin.read() if line == "-" else line for line in lines]
+    made = tuple(Line(raw.text) for text in texts for raw in split_statements(text)[0])
+    session = Session(source, CutList(str(source), (Cut("", made),)))
+
+    def work(token: CancelToken, progress: Progress) -> running.Report:
+        session.open(token, progress)
+        options = running.RunOptions(out, replace)
+        return running.run_cut(session, 0, options, token, progress, say_line, sys.stdout)
+
+    report = with_progress(work)
+    if out is not None and report.written:
+        click.echo(f"wrote {report.written}: {report.rows_written:,} rows read back", err=True)

@@ -1,0 +1,53 @@
+"""``yardcut gauge SOURCE``: what each column holds."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import asdict
+
+import click
+
+from yardcut.cli.working import one_source, with_progress
+from yardcut.core.progress import CancelToken, Progress
+
+
+@click.command()
+@click.argument("sources", metavar="SOURCE", nargs=-1)
+@click.option("--json", "as_json", is_flag=True, help="Print as JSON.")
+def gauge(sources: tuple[str, ...], as_json: bool) -> None:
+    """Print kind, missing, distinct, least, most, sum and average of each column of SOURCE."""
+    from yardcut.core.profile.summary import Summary, summarise
+    from yardcut.core.session import Session
+    from yardcut.core.table.rowset import RowSet
+
+    session = Session(one_source(sources))
+
+    def work(token: CancelToken, progress: Progress) -> list[Summary]:
+        table = session.open(token, progress)
+        assert session.executor is not None
+        progress.begin("gauging", len(table.columns))
+        found = []
+        for column in table.columns:
+            found.append(summarise(column.number, RowSet(table.rows), session.executor.runner, token))
+            progress.advance(1)
+        return found
+
+    summaries = with_progress(work)
+    if as_json:
+        click.echo(json.dumps([asdict(summary) for summary in summaries], ensure_ascii=False, indent=1))
+        return
+    header = ("column", "kind", "missing", "distinct", "least", "most", "sum", "average")
+    rows = [header] + [
+        (s.name, s.kind.value, f"{s.missing:,}", f"{s.distinct:,}", s.least or "", s.most or "", s.total or "",
+         s.average or "")
+        for s in summaries
+    ]  # fmt: skip
+    rows = [tuple(_shown(cell) for cell in row) for row in rows]
+    widths = [max(len(row[column]) for row in rows) for column in range(len(header))]
+    for row in rows:
+        click.echo("  ".join(cell.ljust(width) for cell, width in zip(row, widths, strict=True)).rstrip())
+
+
+def _shown(cell: str) -> str:
+    """Keep a cell on one short line, with nothing a terminal would obey."""
+    return "".join(char if char.isprintable() else "·" for char in cell)[:24]

@@ -1,0 +1,74 @@
+"""The entry point. ``yardcut FILE`` opens the app; a first word that names a command runs that command."""
+
+from __future__ import annotations
+
+import sys
+
+import click
+
+_LAZY = {
+    "open": ("yardcut.cli.open", "open_app"),
+    "demo": ("yardcut.cli.demo", "demo"),
+    "cut": ("yardcut.cli.cut", "cut"),
+    "run": ("yardcut.cli.run", "run"),
+    "check": ("yardcut.cli.check", "check"),
+    "gauge": ("yardcut.cli.gauge", "gauge"),
+}
+
+
+class _Commands(click.Group):
+    """Loads a command's module when it is called; anything else is a source to open."""
+
+    def list_commands(self, ctx: click.Context) -> list[str]:
+        return list(_LAZY)
+
+    def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:
+        if cmd_name not in _LAZY:
+            return None
+        from importlib import import_module
+
+        module, name = _LAZY[cmd_name]
+        command: click.Command = getattr(import_module(module), name)
+        return command
+
+    def parse_args(self, ctx: click.Context, args: list[str]) -> list[str]:
+        first = args[0] if args else None
+        if first is None or (first not in _LAZY and not first.startswith("-")):
+            args = ["open", *args]
+        elif first == "-":
+            args = ["open", *args]
+        return super().parse_args(ctx, args)
+
+
+@click.command(cls=_Commands, context_settings={"help_option_names": ["-h", "--help"]})
+@click.version_option(package_name="yardcut", message="yardcut %(version)s")
+def cli() -> None:
+    """Cut slices out of large tables: see every count before the cut, keep every offcut.
+
+    `yardcut SOURCE` opens a table in the app, `yardcut LIST.cut` a cutting list.
+    """
+
+
+def main() -> None:
+    """Run the command line; errors a user can meet become one sentence and an exit code."""
+    from yardcut.core.errors import YardcutError
+
+    try:
+        cli.main(standalone_mode=False)
+    except click.ClickException as error:
+        error.show()
+        sys.exit(2)
+    except (click.Abort, KeyboardInterrupt):
+        click.echo("stopped", err=True)
+        sys.exit(130)
+    except YardcutError as error:
+        click.echo(f"yardcut: {error}", err=True)
+        if error.mend is not None and "single quotes" in error.mend.says:
+            click.echo('the shell may have eaten the quotes: put the whole line in double quotes, "keep x = \'oak\'"', err=True)
+        sys.exit(error.exit_code)
+    except BrokenPipeError:
+        # whoever read our output has seen enough
+        import os
+
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        sys.exit(0)

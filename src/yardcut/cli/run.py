@@ -1,0 +1,75 @@
+"""``yardcut run LIST``: run a list's cuts without the app."""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+import click
+
+from yardcut.cli.working import no_dials, one_source, say_line, with_progress
+from yardcut.core.progress import CancelToken, Progress
+
+_STRICT_EXIT = 3
+
+
+@click.command()
+@click.argument("list_path", metavar="LIST", type=click.Path(path_type=Path))
+@click.option("--cut", "name", help="Run this cut only.")
+@click.option("--source", "sources", multiple=True, help="Read this file in place of the list's source.")
+@click.option("--out", type=click.Path(path_type=Path), help="Write here in place of the last save line.")
+@click.option("--set", "settings", multiple=True, metavar="DIAL=VALUE", help="Set a dial.")
+@click.option("--replace", is_flag=True, help="Allow a target that exists to be replaced.")
+@click.option("--report", "report_path", type=click.Path(path_type=Path), help="Write the report here, as JSON.")
+@click.option("--against", type=click.Path(path_type=Path), help="Compare with this report in place of the last run's.")
+@click.option("--strict", is_flag=True, help="End with code 3 when columns or kinds differ from the last run's.")
+def run(
+    list_path: Path, name: str | None, sources: tuple[str, ...], out: Path | None, settings: tuple[str, ...],
+    replace: bool, report_path: Path | None, against: Path | None, strict: bool,
+) -> None:  # fmt: skip
+    """Run the cuts of LIST that have a save line, or the only cut, or the one named.
+
+    Each line's rows in and out go to standard error. A cut without a save line writes CSV to standard output.
+    """
+    from yardcut.core import running
+    from yardcut.core.errors import ListError, Mend, SourceError
+    from yardcut.core.session import Session
+
+    no_dials(settings)
+    session = Session.from_list(list_path)
+    if sources:
+        session.source = one_source(sources)
+    earlier = running.read_report(against) if against else None
+
+    def work(token: CancelToken, progress: Progress) -> list[running.Report]:
+        indices = running.cuts_to_run(session, name)
+        if len(indices) > 1 and out is not None:
+            raise ListError("--out stands for one cut's target", mend=Mend("name the cut with --cut"))
+        session.open(token, progress)
+        for index in indices:
+            running.check_cut(session, session.cut_list.cuts[index])
+        options = running.RunOptions(out, replace, list_path.parent)
+        return [
+            running.run_cut(session, index, options, token, progress, say_line, sys.stdout) for index in indices
+        ]
+
+    differ = False
+    for report in with_progress(work):
+        cut = session.cut_list.cuts[session.cut_list.cut_index(report.cut)]
+        kept = running.last_report_path(session, cut)
+        before = earlier
+        if before is None and kept.exists():
+            try:
+                before = running.read_report(kept)
+            except SourceError:
+                before = None
+        for difference in running.differences(before, report) if before else []:
+            differ = True
+            click.echo(f"since the last run {difference}", err=True)
+        if report.written and not any(line.text.split()[0] == "save" for line in report.lines if line.text):
+            click.echo(f"wrote {report.written}: {report.rows_written:,} rows read back", err=True)
+        running.write_report(report, kept)
+        if report_path is not None:
+            running.write_report(report, report_path)
+    if strict and differ:
+        sys.exit(_STRICT_EXIT)

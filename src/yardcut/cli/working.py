@@ -1,0 +1,68 @@
+"""What the commands share: stopping on ctrl+c, progress on a terminal, reports on standard error."""
+
+from __future__ import annotations
+
+import signal
+import sys
+import threading
+from collections.abc import Callable
+from pathlib import Path
+from typing import TypeVar
+
+import click
+
+from yardcut.core.errors import Mend, NotYetError, SourceError
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.run.report import LineReport
+
+_Result = TypeVar("_Result")
+_SAMPLE_SECONDS = 0.1
+
+
+def with_progress(work: Callable[[CancelToken, Progress], _Result]) -> _Result:
+    """Do work that can be stopped with ctrl+c, with a line of progress when standard error is a terminal."""
+    token, progress = CancelToken(), Progress()
+    before = signal.signal(signal.SIGINT, lambda number, frame: token.cancel())
+    done = threading.Event()
+    display = threading.Thread(target=_display, args=(progress, done), daemon=True)
+    if sys.stderr.isatty():
+        display.start()
+    try:
+        return work(token, progress)
+    finally:
+        done.set()
+        if display.is_alive():
+            display.join()
+        signal.signal(signal.SIGINT, before)
+
+
+def _display(progress: Progress, done: threading.Event) -> None:
+    shown = False
+    while not done.wait(_SAMPLE_SECONDS):
+        if progress.total:
+            click.echo(f"\r\x1b[K{progress.label} {progress.share:.0%}", err=True, nl=False)
+            shown = True
+    if shown:
+        click.echo("\r\x1b[K", err=True, nl=False)
+
+
+def say_line(line: LineReport) -> None:
+    """Print a line of the report to standard error."""
+    click.echo(f"\r\x1b[K{line.sentence()}" if sys.stderr.isatty() else line.sentence(), err=True)
+
+
+def one_source(sources: tuple[str, ...]) -> Path:
+    """Return the only source; stacks come later."""
+    if not sources:
+        raise SourceError("no source was named", mend=Mend("name a file"))
+    if len(sources) > 1:
+        raise NotYetError("this version does not stack several files yet", mend=Mend("name one file"))
+    return Path(sources[0])
+
+
+def no_dials(settings: tuple[str, ...]) -> None:
+    """Refuse settings of dials, which no list of this version can have."""
+    if settings:
+        from yardcut.core.errors import ListError
+
+        raise ListError(f"the list has no dial {settings[0].split('=')[0]}")

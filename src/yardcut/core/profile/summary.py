@@ -1,0 +1,135 @@
+"""The summary of one column over some rows, as the gauge shows it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from yardcut.core.language.bound import ColumnValue
+from yardcut.core.profile.gathering import Gathered, GatherRound
+from yardcut.core.profile.sums import SumRound
+from yardcut.core.progress import CancelToken
+from yardcut.core.scanning.rounds import Runner
+from yardcut.core.table.array_file import Array
+from yardcut.core.table.rowset import RowSet
+from yardcut.core.values.formatting import formatter
+from yardcut.core.values.kinds import Kind
+
+BINS = 48
+_COMMONEST = 24
+
+
+@dataclass(frozen=True, slots=True)
+class Summary:
+    """A column over some rows. Values are texts as the grid shows them; ``None`` where there is no value at all.
+
+    ``commonest`` are (text, rows), the most frequent first; ``bins`` counts rows in equal steps from ``least`` to
+    ``most`` for kinds with an order other than the alphabet's.
+    """
+
+    name: str
+    kind: Kind
+    rows: int
+    present: int
+    distinct: int
+    least: str | None = None
+    lower_quartile: str | None = None
+    median: str | None = None
+    upper_quartile: str | None = None
+    most: str | None = None
+    total: str | None = None
+    average: str | None = None
+    commonest: tuple[tuple[str, int], ...] = ()
+    bins: tuple[int, ...] = ()
+    set_aside: int = 0
+    set_aside_texts: tuple[tuple[str, int], ...] = ()
+
+    @property
+    def missing(self) -> int:
+        """Rows without a value."""
+        return self.rows - self.present
+
+
+def summarise(column: int, rows: RowSet, runner: Runner, token: CancelToken) -> Summary:
+    """Summarise one column of the table over a set of rows. Distinct counts are exact. O(n log n)."""
+    info = runner.table.columns[column].info
+    value = ColumnValue(column, info.kind, info.name)
+    gathered = runner.run(GatherRound(value, rows.bits), token)
+    if info.kind is Kind.TEXT:
+        return _texts(gathered, rows.count, runner, column)
+    assert gathered.values is not None
+    values = gathered.values
+    values.sort()
+    token.check()
+    present = len(values)
+    base = Summary(
+        info.name, info.kind, rows.count, present, _distinct(values), bins=_bins(values, info.kind),
+        set_aside=info.set_aside, set_aside_texts=info.set_aside_texts,
+    )  # fmt: skip
+    if not present:
+        return base
+    from dataclasses import replace
+
+    write = formatter(info.kind)
+
+    def at(share: float) -> str:
+        return write(values[round((present - 1) * share)].item())
+
+    base = replace(base, least=at(0), lower_quartile=at(0.25), median=at(0.5), upper_quartile=at(0.75), most=at(1))
+    if info.kind is Kind.BOOLEAN:
+        yes = int(values.sum())
+        pairs = sorted((("true", yes), ("false", present - yes)), key=lambda pair: -pair[1])
+        return replace(base, commonest=tuple(pair for pair in pairs if pair[1]))
+    if info.kind.is_numeric:
+        total = runner.run(SumRound(value, rows.bits), token)
+        if total is not None:
+            return replace(base, total=formatter(info.kind)(total), average=f"{total / present:.6g}")
+    return base
+
+
+def _distinct(ordered: Array) -> int:
+    return int(np.count_nonzero(ordered[1:] != ordered[:-1])) + 1 if len(ordered) else 0
+
+
+def _bins(ordered: Array, kind: Kind) -> tuple[int, ...]:
+    if not len(ordered) or kind is Kind.BOOLEAN:
+        return ()
+    least, most = float(ordered[0]), float(ordered[-1])
+    if not np.isfinite(most - least):
+        return ()
+    steps = BINS if most > least else 1
+    if kind is not Kind.NUMBER:
+        steps = min(steps, int(most - least) + 1)
+    edges = least + (most - least + (0 if kind is Kind.NUMBER else 1)) * np.arange(1, steps) / steps
+    places = np.searchsorted(ordered, edges)
+    return tuple(np.diff(np.concatenate(([0], places, [len(ordered)]))).tolist())
+
+
+def _texts(gathered: Gathered, rows: int, runner: Runner, column: int) -> Summary:
+    info = runner.table.columns[column].info
+    if gathered.dictionary is not None and gathered.counts is not None:
+        pairs = [
+            (text, count)
+            for text, count in zip(gathered.dictionary.texts, gathered.counts.tolist(), strict=True)
+            if count
+        ]
+        pairs.sort(key=lambda pair: -pair[1])
+        texts = [text for text, _ in pairs]
+        return Summary(
+            info.name, info.kind, rows, int(gathered.counts.sum()), len(pairs),
+            min(texts, default=None), most=max(texts, default=None), commonest=tuple(pairs[:_COMMONEST]),
+        )  # fmt: skip
+    assert gathered.values is not None
+    assert gathered.row_ids is not None
+    order = np.argsort(gathered.values, kind="stable")
+    hashes = gathered.values[order]
+    starts = np.flatnonzero(np.concatenate(([True], hashes[1:] != hashes[:-1]))) if len(hashes) else np.empty(0, int)
+    counts = np.diff(np.append(starts, len(hashes)))
+    best = np.argsort(-counts, kind="stable")[:_COMMONEST]
+    ids = gathered.row_ids[order[starts[best]]]
+    texts_found = runner.table.columns[column].take(ids).texts()
+    return Summary(
+        info.name, info.kind, rows, len(hashes), len(starts),
+        commonest=tuple((text or "", int(count)) for text, count in zip(texts_found, counts[best], strict=True)),
+    )  # fmt: skip
