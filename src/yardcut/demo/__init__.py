@@ -1,1 +1,1 @@
-""""""
+"""The demo yard: everything about Harrowmere is made up, and made from a seed."""

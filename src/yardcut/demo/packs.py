@@ -1,0 +1,193 @@
+"""Packs of one year in blocks of whole working days: a list of cells for each column."""
+
+from __future__ import annotations
+
+import datetime
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from yardcut.demo import vocabulary as words
+
+Array = npt.NDArray[Any]
+PROBE_DAYS = 28
+WORKING_DAYS = 250
+_PROBES = tuple(f"moisture_d{day:02d}" for day in range(1, PROBE_DAYS + 1))
+COLUMNS = (
+    "ticket", "bay", "rack_slot", "mill_id", "species", "origin", "grade", "inspector", "shift", "nominal_size",
+    "felled_on", "sawn_on", "kiln_in", "kiln_out", "inspected_at", "sold_on",
+    "thickness_mm", "width_mm", "length_mm", "boards", "volume_m3", "weight_kg", "density_kg_m3",
+    "knots", "knot_max_mm", "bow_mm", "cup_mm", "twist_mm", "wane_pct", "resin_pct", "moisture_pct", "kiln_days",
+    *_PROBES,
+    "price_per_m3", "list_price", "discount_pct", "buyer", "invoice_no",
+    "reserved", "certified", "defect_note", "remark",
+)  # fmt: skip
+EXTRA_2031 = ("stack_height_mm", "label_colour")
+
+Cells = dict[str, list[str]]
+
+
+@dataclass(frozen=True, slots=True)
+class YearPlan:
+    """One year of the yard: how many packs, and from which seed."""
+
+    year: int
+    packs: int
+    seed: int = 2031
+
+    def day(self, number: int) -> datetime.date:
+        """Return working day ``number``, from 0: five days a week from the first Monday on."""
+        start = datetime.date(self.year, 1, 1)
+        start += datetime.timedelta(days=(7 - start.weekday()) % 7)
+        return start + datetime.timedelta(days=number // 5 * 7 + number % 5)
+
+    def packs_before(self, day: int) -> int:
+        """Return the packs that came in before working day ``day``."""
+        return self.packs * day // WORKING_DAYS
+
+
+def make_day(plan: YearPlan, day: int, missing: Sequence[str] = ("", "NA", "n/a")) -> Cells:
+    """Return the packs of one working day, deterministic from the plan's seed."""
+    first, end = plan.packs_before(day), plan.packs_before(day + 1)
+    count = end - first
+    random = np.random.default_rng([plan.seed, plan.year, day])
+    pick = _Picker(random, count, missing)
+    date = plan.day(day)
+    species = np.array(words.SPECIES)[random.choice(len(words.SPECIES), count, p=words.SPECIES_SHARES)]
+    grade_rank = random.choice(4, count, p=words.GRADE_SHARES)
+    inspector = np.array(words.INSPECTORS)[random.integers(0, len(words.INSPECTORS), count)]
+    size = random.integers(0, len(words.SIZES), count)
+    thickness = np.array([t for t, _ in words.SIZES])[size]
+    width = np.array([w for _, w in words.SIZES])[size]
+    length = 1800 + 300 * np.minimum(14, random.gamma(1.6, 2.2, count).astype(np.int64))
+    boards = random.integers(6, 90, count)
+    volume = np.round(thickness * width * length * boards / 1e9, 3)
+    density = np.round(np.array([words.DENSITY[name] for name in species.tolist()]) * random.normal(1, 0.05, count))
+    kiln_days = random.integers(4, PROBE_DAYS + 1, count)
+    start = random.uniform(28, 62, count)
+    final = np.round(np.clip(random.normal(14.5, 4.2, count), 6.1, 34), 1)
+    base = np.array([words.BASE_PRICE[name] for name in species.tolist()])
+    price = np.round(base * (1.25 - 0.16 * grade_rank) * random.normal(1, 0.08, count) / 5) * 5
+    discount = random.choice([0, 0, 0, 2.5, 5, 7.5, 10], count)
+    sold = random.random(count) < 0.55
+    age = random.integers(20, 300, count)
+    sawn = random.integers(3, 15, count)
+    kiln_in = np.datetime64(date) - kiln_days
+    minute = random.integers(0, 1440, count)
+    note_words = words.DEFECT_NOTES if plan.year != 2029 else words.PLAIN_DEFECT_NOTES
+    tickets = range(first, end)
+
+    cells: Cells = {
+        "ticket": [f"{number:05d}-{plan.year % 100}" for number in tickets],
+        "bay": [f"{words.BAY_AISLES[bay % 4]}-{bay // 4 + 1:02d}" for bay in random.integers(0, 48, count).tolist()],
+        "rack_slot": [f"R{slot}" for slot in random.integers(1, 25, count).tolist()],
+        "mill_id": [f"M{mill:02d}" for mill in random.integers(1, 42, count).tolist()],
+        "species": _spelt(species, random),
+        "origin": pick.one_of(words.ORIGINS),
+        "grade": _graded(grade_rank, inspector),
+        "inspector": inspector.tolist(),
+        "shift": pick.one_of(words.SHIFTS),
+        "nominal_size": [f"{words.SIZES[index][0]} x {words.SIZES[index][1]}" for index in size.tolist()],
+        "felled_on": pick.days(np.datetime64(date) - age - sawn, 0.01),
+        "sawn_on": pick.days(np.datetime64(date) - age, 0.0),
+        "kiln_in": pick.moments(kiln_in, minute),
+        "kiln_out": pick.moments(kiln_in + kiln_days, (minute + 37) % 1440),
+        "inspected_at": pick.moments(np.full(count, np.datetime64(date)), np.sort(random.integers(360, 1320, count))),
+        "sold_on": pick.kept(sold, pick.days(np.datetime64(date) + random.integers(1, 60, count), 0.0)),
+        "thickness_mm": pick.numbers(thickness),
+        "width_mm": pick.numbers(width),
+        "length_mm": pick.numbers(length, 0.02),
+        "boards": pick.numbers(boards),
+        "volume_m3": pick.numbers(volume),
+        "weight_kg": pick.numbers(np.round(volume * density, 1), 0.03),
+        "density_kg_m3": pick.numbers(density.astype(np.int64)),
+        "knots": pick.numbers(random.poisson(6, count)),
+        "knot_max_mm": pick.numbers(np.round(random.gamma(2, 6, count)).astype(np.int64), 0.05),
+        "bow_mm": pick.numbers(np.round(random.gamma(2, 1.4, count), 1)),
+        "cup_mm": pick.numbers(np.round(random.gamma(1.5, 0.8, count), 1)),
+        "twist_mm": pick.numbers(np.round(random.gamma(1.2, 1.1, count), 1)),
+        "wane_pct": pick.numbers(np.round(random.exponential(3, count), 1)),
+        "resin_pct": pick.numbers(np.round(random.exponential(1.2, count), 2), 0.1),
+        "moisture_pct": pick.numbers(final, 0.04),
+        "kiln_days": pick.numbers(kiln_days),
+        "price_per_m3": pick.numbers(price.astype(np.int64)),
+        "list_price": pick.numbers(np.round(price * volume, 2)),
+        "discount_pct": pick.numbers(discount, 0.02),
+        "buyer": pick.kept(sold, pick.one_of(words.BUYERS)),
+        "invoice_no": pick.kept(sold, [str(4_100_000_000_000_000_000 + plan.year * 10**12 + number * 37)
+                                       for number in tickets]),
+        "reserved": pick.flags(0.12, 0.06),
+        "certified": pick.flags(0.64, 0.09),
+        "defect_note": pick.kept(random.random(count) < 0.22, pick.one_of(note_words)),
+        "remark": pick.one_of(words.REMARKS),
+        "stack_height_mm": pick.numbers(thickness * ((boards + 5) // 6) + 40),
+        "label_colour": pick.one_of(words.LABEL_COLOURS),
+    }  # fmt: skip
+    decay = (start - final) / start
+    for number, name in enumerate(_PROBES, 1):
+        reading = np.round(final + (start - final) * np.exp(-number / (kiln_days * 0.35)) + random.normal(0, 0.3, count)
+                           * decay, 1)  # fmt: skip
+        cells[name] = pick.kept(kiln_days >= number, pick.numbers(reading, 0.01))
+    return cells
+
+
+def _spelt(species: Array, random: np.random.Generator) -> list[str]:
+    """Write about one oak in twenty as ``Oak`` or ``oak ``: two packs in a hundred."""
+    spelt = species.astype(object)
+    chance = random.random(len(species))
+    is_oak = species == "oak"
+    spelt[is_oak & (chance < 0.025)] = "Oak"
+    spelt[is_oak & (chance >= 0.025) & (chance < 0.05)] = "oak "
+    found: list[str] = spelt.tolist()
+    return found
+
+
+def _graded(rank: Array, inspector: Array) -> list[str]:
+    small = set(words.LOWER_CASE_INSPECTORS)
+    return [
+        words.GRADES[index].lower() if name in small and index == 0 else words.GRADES[index]
+        for index, name in zip(rank.tolist(), inspector.tolist(), strict=True)
+    ]
+
+
+class _Picker:
+    """Draws cells for the packs of one day."""
+
+    def __init__(self, random: np.random.Generator, count: int, missing: Sequence[str]) -> None:
+        self._random = random
+        self._count = count
+        self._missing = missing
+
+    def one_of(self, choices: Sequence[str]) -> list[str]:
+        return [choices[index] for index in self._random.integers(0, len(choices), self._count).tolist()]
+
+    def _holes(self, texts: list[str], share: float) -> list[str]:
+        if not share:
+            return texts
+        gone = self._random.random(self._count) < share
+        how = self._random.integers(0, len(self._missing), self._count)
+        for place in np.flatnonzero(gone).tolist():
+            texts[place] = self._missing[how[place]]
+        return texts
+
+    def numbers(self, values: Array, missing: float = 0.0) -> list[str]:
+        return self._holes([str(value) for value in values.tolist()], missing)
+
+    def days(self, values: Array, missing: float) -> list[str]:
+        return self._holes([str(value) for value in values], missing)
+
+    def moments(self, days: Array, minutes: Array) -> list[str]:
+        return [
+            f"{day} {minute // 60:02d}:{minute % 60:02d}:00"
+            for day, minute in zip(days.astype(str).tolist(), minutes.tolist(), strict=True)
+        ]
+
+    def flags(self, share: float, missing: float) -> list[str]:
+        yes = self._random.random(self._count) < share
+        return self._holes(["true" if flag else "false" for flag in yes.tolist()], missing)
+
+    def kept(self, present: Array, texts: list[str]) -> list[str]:
+        return [text if there else "" for there, text in zip(present.tolist(), texts, strict=True)]
