@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 from pathlib import Path
 
 import click
@@ -19,11 +20,12 @@ def open_app(sources: tuple[str, ...]) -> None:
     run_app(one_source(sources))
 
 
-def run_app(source: Path) -> None:
+def run_app(path: Path) -> None:
     """Run the app on a table or a list until the user leaves it."""
-    from yardcut.core.sources.form import read_head
-
-    read_head(source, 1)
     from yardcut.tui.app import YardCutApp
+    from yardcut.tui.opening import Opening
 
-    YardCutApp(source).run()
+    app = YardCutApp(Opening(path))
+    app.run()
+    if app.return_code:
+        sys.exit(app.return_code)

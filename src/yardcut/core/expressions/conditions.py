@@ -88,7 +88,7 @@ def _test(test: b.BoundTest, table: Table, first_row: int, end_row: int) -> tupl
         case b.Compare(operator, left, right, ignoring):
             one, other = read(left), read(right)
             return _compare(operator, left, one, right, other, ignoring, rows), _unknown(one, other)
-        case b.Within(value, low, high, symmetric):
+        case b.Within(value, low, high):
             middle, bottom, top = read(value), read(low), read(high)
             return _within(test, middle, bottom, top, rows), _unknown(middle, bottom, top)
         case b.OneOf(value, constants, ignoring):

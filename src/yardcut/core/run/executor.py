@@ -6,6 +6,7 @@ import hashlib
 import threading
 from collections import OrderedDict
 from collections.abc import Iterator
+from dataclasses import replace
 
 from yardcut.core.cutlist.model import Cut
 from yardcut.core.language import bound as b
@@ -77,7 +78,7 @@ class Executor:
             if known is not None:
                 self._results.move_to_end(key)
         if known is not None:
-            return LineResult(line, known.before, known.rows, known.unknown_taken, known.notes)
+            return replace(known, line=line)
         result = self._work(line, body, rows, token, progress)
         with self._lock:
             self._results[key] = result
@@ -96,7 +97,7 @@ class Executor:
                     return LineResult(line, rows, rows.without(answers.true))
                 left = rows.only(answers.true)
                 unknown = rows.member_bits() & answers.unknown()
-                return LineResult(line, rows, left, bit.count(unknown))
+                return LineResult(line, rows, left, bit.count(unknown), unknown=unknown)
             case b.BoundOrder(keys, seed):
                 if not keys and seed is None:
                     return LineResult(line, rows, RowSet(rows.table_rows, rows.bits))

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from yardcut.core.language.bound import ShownColumn
 from yardcut.core.run.binding import BoundLine
+from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
 
 
@@ -14,7 +15,7 @@ class LineResult:
     """One line of a cut and the rows it leaves.
 
     ``before`` and ``rows`` are the rows that reached it and those it leaves; ``unknown_taken`` counts the rows it
-    removed for want of a value; ``notes`` are sentences for the report.
+    removed for want of a value, ``unknown`` marks them; ``notes`` are sentences for the report.
     """
 
     line: BoundLine
@@ -22,6 +23,7 @@ class LineResult:
     rows: RowSet
     unknown_taken: int = 0
     notes: tuple[str, ...] = ()
+    unknown: Array | None = None
 
     @property
     def taken(self) -> int:

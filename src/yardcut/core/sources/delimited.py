@@ -16,7 +16,7 @@ from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.blocks import Block, read_blocks
 from yardcut.core.sources.builders import NumericBuilder, SetAside, TextBuilder
-from yardcut.core.sources.form import Form, column_names, guess_form, read_head, records
+from yardcut.core.sources.form import column_names, guess_form, read_head, records
 from yardcut.core.sources.guessing import (
     MOST_SET_ASIDE_TEXTS,
     NeverNumericError,

@@ -7,7 +7,15 @@ from itertools import islice
 from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError
-from yardcut.core.sources.form import HEAD_BYTES, Form, column_names, decode_head, guess_form, read_head, records
+from yardcut.core.sources.form import (
+    HEAD_BYTES,
+    Form,
+    column_names,
+    decode_head,
+    guess_form,
+    read_head,
+    records,
+)
 from yardcut.core.sources.guessing import guess_kind
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.missing import MISSING_TEXTS

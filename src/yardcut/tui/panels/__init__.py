@@ -1,1 +1,1 @@
-""""""
+"""The panels of the main screen."""

@@ -1,1 +1,1 @@
-""""""
+"""Full screens and dialogs."""

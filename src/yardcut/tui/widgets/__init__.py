@@ -1,1 +1,1 @@
-""""""
+"""Widgets used by more than one panel or screen."""

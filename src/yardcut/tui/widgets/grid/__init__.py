@@ -1,1 +1,1 @@
-""""""
+"""The table grid: layout and viewport as arithmetic, apart from drawing."""

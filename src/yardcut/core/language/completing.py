@@ -1,0 +1,114 @@
+"""What could stand at the end of a line that is being written: verbs, columns, values, words."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from lark import Token
+
+from yardcut.core.language.forms import FORMS
+from yardcut.core.language.parsing import read_as_far
+from yardcut.core.language.printing import name_text
+from yardcut.core.language.scope import Scope
+from yardcut.core.values.formatting import quote_text
+from yardcut.core.values.kinds import Kind
+
+_PARTIAL = re.compile(r"'(?:[^'\n]|'')*\Z|\"(?:[^\"\n]|\"\")*\Z|[\w.]*\Z")
+_WORDS: dict[str, str] = {
+    "_AND": "AND", "_OR": "OR", "NOT": "NOT", "BETWEEN": "BETWEEN", "IN": "IN (", "LIKE": "LIKE", "CONTAINS": "CONTAINS",
+    "STARTS": "STARTS WITH", "ENDS": "ENDS WITH", "IS": "IS NULL", "IGNORING": "IGNORING CASE", "TRUE": "TRUE",
+    "FALSE": "FALSE", "DESC": "DESC", "_NULLS": "NULLS FIRST", "_PER": "per", "_SEED": "seed", "_BY": "by",
+    "WITH": "with ties", "REMAINDER": "remainder", "PERCENT_WORD": "percent", "_WITHOUT": "without", "_AS": "AS",
+    "ALL": "all", "REPLACE": "replace", "AS_READ": "as read", "TOP": "top", "BOTTOM": "bottom", "FIRST": "first",
+    "LAST": "last", "RANDOM": "random", "EVERY": "every", "ROWS": "rows", "CHANCE": "chance", "_TO": "to",
+}  # fmt: skip
+_COMPARING = frozenset({"EQUALS", "COMPARE", "IN", "LIKE", "CONTAINS", "_WITH", "COMMA", "LPAR", "BETWEEN", "NOT", "STARTS", "ENDS"})
+
+
+@dataclass(frozen=True, slots=True)
+class Option:
+    """One completion: the text it puts in, and what is said beside it."""
+
+    text: str
+    detail: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Completion:
+    """The completions at the end of a line; each replaces the text from ``start`` on."""
+
+    start: int
+    options: tuple[Option, ...] = ()
+
+
+Values = Callable[[str], Sequence[tuple[str, int]]]
+"""Gives the most frequent values of a column with their rows."""
+
+
+def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Completion:
+    """Return what could stand at the end of ``text``, the likeliest first."""
+    match = _PARTIAL.search(text)
+    assert match is not None
+    start, partial = match.start(), match.group(0)
+    before = text[:start]
+    if not before.strip() or before.strip().lower() == "off":
+        verbs = [Option(verb + " ", form.does) for verb, form in FORMS.items() if verb.startswith(partial.lower())]
+        return Completion(start, tuple(verbs))
+    tokens, accepted = read_as_far(before)
+    options: list[Option] = []
+    if "TEXT" in accepted and not partial.startswith('"'):
+        options += _values(tokens, partial, scope, values)
+    if "NAME" in accepted and not partial.startswith("'"):
+        options += _columns(partial.lstrip('"'), scope, values)
+    if partial[:1] not in ("'", '"'):
+        typed = partial.lower()
+        words = [word for terminal, word in _WORDS.items() if terminal in accepted and word.lower().startswith(typed)]
+        found = [Option(word if word.endswith("(") else word + " ") for word in words]
+        options = options + found if "NAME" in accepted else found + options
+    return Completion(start, tuple(options[:most]))
+
+
+def _columns(partial: str, scope: Scope, values: Values) -> list[Option]:
+    typed = partial.lower()
+    ranked = []
+    for place, name in enumerate(scope.names()):
+        lower = name.lower()
+        if lower.startswith(typed):
+            ranked.append((0, place, name))
+        elif typed and typed in lower:
+            ranked.append((1, place, name))
+    if not ranked and len(typed) > 1:
+        from yardcut.core.language.scope import nearest
+
+        ranked = [(2, place, name) for place, name in enumerate(nearest(partial, scope.names()))]
+    options = []
+    for _, _, name in sorted(ranked):
+        column = scope.find(name)
+        assert column is not None
+        detail = column.kind.value
+        samples = ", ".join(text for text, _ in values(name)[:3]) if len(options) < 8 else ""
+        options.append(Option(name_text(name), f"{detail}  {samples}" if samples else detail))
+    return options
+
+
+def _values(tokens: list[Token], partial: str, scope: Scope, values: Values) -> list[Option]:
+    """Offer the values of the column that is being compared."""
+    place = len(tokens) - 1
+    while place >= 0 and (tokens[place].type in _COMPARING or tokens[place].type == "TEXT"):
+        place -= 1
+    if place < 0 or place == len(tokens) - 1 or tokens[place].type not in ("NAME", "QUOTED"):
+        return []
+    from yardcut.core.language.building import unquote
+
+    token = tokens[place]
+    column = scope.find(unquote(token) if token.type == "QUOTED" else str(token))
+    if column is None or column.kind is not Kind.TEXT:
+        return []
+    typed = partial.lstrip("'").lower()
+    return [
+        Option(quote_text(text), f"{count:,} rows")
+        for text, count in values(column.name)
+        if typed in text.lower()
+    ]

@@ -1,0 +1,37 @@
+"""The app: themes, and the screen it starts with."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from textual.app import App
+
+from yardcut.tui.opening import Opening
+from yardcut.tui.screens.main import MainScreen
+from yardcut.tui.theme import DARK, LIGHT
+
+
+class YardCutApp(App[None]):
+    """Yard Cut in the terminal."""
+
+    TITLE = "Yard Cut"
+    CSS_PATH: ClassVar[str] = "yardcut.tcss"  # type: ignore[assignment]
+    ENABLE_COMMAND_PALETTE = False
+    BINDINGS: ClassVar[list] = []  # type: ignore[type-arg]
+
+    def __init__(self, opening: Opening) -> None:
+        super().__init__()
+        self._opening = opening
+        self.register_theme(DARK)
+        self.register_theme(LIGHT)
+        self.theme = "yard-dark"
+
+    def on_mount(self) -> None:
+        """Show the main screen."""
+        self.push_screen(MainScreen(self._opening))
+
+    def action_form_page(self) -> None:
+        """Show the page of keys and forms."""
+        from yardcut.tui.screens.help import HelpScreen
+
+        self.push_screen(HelpScreen())

@@ -1,0 +1,106 @@
+"""The gauge: the strip under the grid that tells about the column under the cursor."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from rich.cells import cell_len
+from textual.content import Content
+from textual.widgets import Static
+
+from yardcut.tui.text import clean, fit
+from yardcut.tui.widgets.bars import heights, merged
+
+if TYPE_CHECKING:
+    from yardcut.core.profile.summary import Summary
+
+_SHAPE_CELLS = 48
+
+
+@dataclass(frozen=True, slots=True)
+class GaugeState:
+    """A column's name, kind and number; its summary once it is known; the value under the cursor in full."""
+
+    name: str = ""
+    kind: str = ""
+    number: int = 0
+    as_of: str = ""
+    now: Summary | None = None
+    before: Summary | None = None
+    value: str | None = None
+
+
+class Gauge(Static):
+    """Five lines about one column, over the rows as of the selected line."""
+
+    def __init__(self, id: str | None = None) -> None:  # noqa: A002 - Textual's own name
+        super().__init__(id=id)
+        self._state = GaugeState()
+
+    def show(self, state: GaugeState) -> None:
+        """Tell about another column."""
+        if state != self._state:
+            self._state = state
+            self.update(self._content())
+
+    def on_resize(self) -> None:
+        """Fit the lines to the width."""
+        self.update(self._content())
+
+    def _content(self) -> Content:
+        state, width = self._state, max(20, self.size.width - 2)
+        parts: list[str | tuple[str, str]] = []
+        if not state.name:
+            return Content("")
+        parts += [(clean(state.name), "bold"), (f"  {state.kind} {state.number}", "$dim")]
+        if state.now is None:
+            parts.append(("   counting …", "$would"))
+            return Content.assemble(*parts)
+        now = state.now
+        parts.append((f"  {state.as_of}", "$dim"))
+        parts.append("\n")
+        parts += _counts(now)
+        parts.append("\n")
+        parts.append((fit(_figures(now), width), ""))
+        parts.append("\n")
+        shape = heights(merged(now.bins, _SHAPE_CELLS)) if now.bins else ""
+        if now.kind.value == "text" or now.kind.value == "boolean":
+            parts.append((fit(_commonest(now), width), "$dim"))
+        else:
+            parts.append((shape, "$plank"))
+            if state.before is not None:
+                parts.append((f"   {_compared(now, state.before)}", "$dim"))
+        parts.append("\n")
+        if state.value is not None and cell_len(clean(state.value)) > 24:
+            parts += [("in full  ", "$dim"), (fit(clean(state.value), width - 9), "")]
+        return Content.assemble(*parts)
+
+
+def _counts(now: Summary) -> list[tuple[str, str]]:
+    parts = [(f"{now.present:,} values", "")]
+    share = f" ({now.missing / now.rows:.1%})" if now.rows else ""
+    parts.append((f" · {now.missing:,} missing{share}", "$none" if now.missing else "$dim"))
+    parts.append((f" · {now.distinct:,} distinct", ""))
+    if now.set_aside:
+        texts = ", ".join(f"{clean(text)} ×{count}" for text, count in now.set_aside_texts[:4])
+        parts.append((f" · {now.set_aside:,} set aside in the source: {texts}", "$warning"))
+    return parts
+
+
+def _figures(now: Summary) -> str:
+    named = [
+        ("least", now.least), ("quarter", now.lower_quartile), ("middle", now.median),
+        ("three-quarter", now.upper_quartile), ("most", now.most), ("average", now.average), ("sum", now.total),
+    ]  # fmt: skip
+    return " · ".join(f"{name} {clean(value)}" for name, value in named if value is not None) or "no values"
+
+
+def _commonest(now: Summary) -> str:
+    return " · ".join(f"{clean(text) or 'empty text'} {count:,}" for text, count in now.commonest) or ""
+
+
+def _compared(now: Summary, before: Summary) -> str:
+    if before.average is not None and now.average is not None:
+        return f"the line above has an average of {before.average} over {before.present:,}"
+    return f"the line above has {before.present:,} values, {before.distinct:,} distinct"

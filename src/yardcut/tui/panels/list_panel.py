@@ -1,0 +1,116 @@
+"""The cutting list at the left: the lines with their bars, the plank that tapers."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from rich.segment import Segment
+from rich.style import Style
+from textual import events
+from textual.binding import BindingType
+from textual.message import Message
+from textual.strip import Strip
+from textual.widget import Widget
+
+from yardcut.tui.keymap import bindings
+from yardcut.tui.panels.list_state import ListState, PanelLine
+
+_PARTS = ("number", "verb", "phrase", "count", "plank", "saw", "gone", "none", "off", "dim", "rule", "error", "hint")
+
+
+class ListPanel(Widget, can_focus=True):
+    """Shows a :class:`ListState`; what happens to a line is the screen's to decide."""
+
+    BINDINGS: ClassVar[list[BindingType]] = [*bindings("list")]
+    COMPONENT_CLASSES: ClassVar[set[str]] = {f"list--{part}" for part in _PARTS} | {"list--selected"}
+
+    class Selected(Message):
+        """Another line is to be selected; -1 is the source."""
+
+        def __init__(self, index: int) -> None:
+            super().__init__()
+            self.index = index
+
+    def __init__(self, id: str | None = None) -> None:  # noqa: A002 - Textual's own name
+        super().__init__(id=id)
+        self._state = ListState()
+        self._lines: list[PanelLine] = []
+        self._top = 0
+
+    def show(self, state: ListState) -> None:
+        """Show another state."""
+        self._state = state
+        self._layout_lines()
+
+    def _layout_lines(self) -> None:
+        if not self.content_size.width:
+            return
+        from yardcut.tui.panels.list_lines import panel_lines
+
+        self._lines = panel_lines(self._state, self.content_size.width)
+        height = self.content_size.height
+        places = [place for place, line in enumerate(self._lines) if line.entry == self._state.selected]
+        if places and height:
+            if places[0] < self._top:
+                self._top = places[0]
+            elif places[-1] >= self._top + height:
+                self._top = places[-1] - height + 1
+        self._top = max(0, min(self._top, len(self._lines) - height))
+        self.refresh()
+
+    def on_resize(self) -> None:
+        """Lay the lines out anew."""
+        self._layout_lines()
+
+    def _select(self, index: int) -> None:
+        index = max(-1, min(index, len(self._state.lines) - 1))
+        if index != self._state.selected:
+            self.post_message(self.Selected(index))
+
+    def action_select(self, by: int) -> None:
+        """Select the line above or below."""
+        self._select(self._state.selected + by)
+
+    def action_select_edge(self, side: int) -> None:
+        """Select the source or the last line."""
+        self._select(-1 if side < 0 else len(self._state.lines) - 1)
+
+    def on_click(self, event: events.Click) -> None:
+        """Select the line that was clicked."""
+        place = event.y + self._top
+        if 0 <= place < len(self._lines):
+            entry = self._lines[place].entry
+            if entry is not None:
+                self._select(entry)
+
+    def on_mouse_scroll_down(self, event: events.MouseScrollDown) -> None:
+        """Scroll a long list."""
+        event.stop()
+        self._top = max(0, min(self._top + 3, len(self._lines) - self.content_size.height))
+        self.refresh()
+
+    def on_mouse_scroll_up(self, event: events.MouseScrollUp) -> None:
+        """Scroll a long list."""
+        event.stop()
+        self._top = max(0, self._top - 3)
+        self.refresh()
+
+    def render_line(self, y: int) -> Strip:
+        """Draw one line."""
+        width = self.content_size.width
+        place = y + self._top
+        if place >= len(self._lines):
+            return Strip.blank(width, self.rich_style)
+        line = self._lines[place]
+        base = self.rich_style
+        lead = " "
+        if line.entry is not None and line.entry == self._state.selected:
+            band = self.get_component_rich_style("list--selected", partial=True)
+            base = base + Style(bgcolor=band.bgcolor)
+            lead = "▌" if self.has_focus else "▏"
+        segments = [Segment(lead, base + self.get_component_rich_style("list--verb", partial=True))]
+        for index, (text, part) in enumerate(line.runs):
+            if index == 0 and text.startswith(" "):
+                text = text[1:]
+            segments.append(Segment(text, base + self.get_component_rich_style(f"list--{part}", partial=True)))
+        return Strip(segments).adjust_cell_length(width, base).crop(0, width)

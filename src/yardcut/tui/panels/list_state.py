@@ -1,0 +1,37 @@
+"""What the list panel is told to show."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from yardcut.core.cutlist.model import Line
+    from yardcut.core.errors import ListError
+    from yardcut.core.run.results import LineResult
+    from yardcut.core.run.tree_counts import Branch
+
+Run = tuple[str, str]
+"""A text and the name of its style: one of the list panel's component classes."""
+
+
+@dataclass(frozen=True, slots=True)
+class PanelLine:
+    """One line of the panel; ``entry`` is the index of the list's line it belongs to (-1: the source), or ``None``."""
+
+    runs: tuple[Run, ...]
+    entry: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class ListState:
+    """All that the list panel shows."""
+
+    lines: tuple[Line, ...] = ()
+    results: tuple[LineResult, ...] = ()
+    source: str = ""
+    source_rows: int | None = None
+    selected: int = -1
+    wrong: tuple[int, ListError] | None = None
+    tree: tuple[Branch, ...] = ()
+    counting: bool = False

@@ -1,0 +1,236 @@
+"""The prompt: a line of the cut language with completion, its form, and what it would leave."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar
+
+from rich.text import Text
+from textual import events
+from textual.app import ComposeResult
+from textual.binding import BindingType
+from textual.containers import Horizontal, Vertical
+from textual.content import Content
+from textual.message import Message
+from textual.widgets import Static, TextArea
+
+from yardcut.tui.keymap import KEYS, bindings
+from yardcut.tui.text import clean, fit
+
+_MOST_OPTIONS = 7
+_OWN_KEYS = {key: entry.action for entry in KEYS if entry.focus == "prompt" for key in entry.keys}
+
+
+@dataclass(frozen=True, slots=True)
+class PromptState:
+    """What stands around the line: ``lead`` before it; ``said`` below with the name of its style; the ``form``."""
+
+    lead: str = "cut ▸"
+    said: str = ""
+    style: str = "$dim"
+    form: str = ""
+    error: tuple[int, int] | None = None
+
+
+class LineArea(TextArea):
+    """The text field; Enter, Tab, arrows and F keys belong to the prompt."""
+
+    def __init__(self) -> None:
+        super().__init__(soft_wrap=True, compact=True, highlight_cursor_line=False, tab_behavior="focus")
+        self.error: tuple[int, int] | None = None
+
+    async def _on_key(self, event: events.Key) -> None:
+        action = _OWN_KEYS.get(event.key)
+        if action is None:
+            await super()._on_key(event)
+            return
+        event.stop()
+        event.prevent_default()
+        panel = next(node for node in self.ancestors if isinstance(node, PromptPanel))
+        await panel.run_action(action)
+
+    def mark_error(self, place: tuple[int, int] | None) -> None:
+        """Underline the place of an error, given as offsets into the text."""
+        if place != self.error:
+            self.error = place
+            self._line_cache.clear()
+            self.refresh()
+
+    def get_line(self, line_index: int) -> Text:
+        """Return a line with the error's place marked."""
+        line = super().get_line(line_index)
+        if self.error is not None:
+            start = sum(len(self.document.get_line(index)) + 1 for index in range(line_index))
+            first, last = self.error[0] - start, max(self.error[1], self.error[0] + 1) - start
+            if last > 0 and first <= len(line):
+                line.stylize("underline reverse", max(0, first), min(len(line), last))
+        return line
+
+
+class PromptPanel(Vertical):
+    """Completions, the line, what it would do, and its form."""
+
+    BINDINGS: ClassVar[list[BindingType]] = [*bindings("prompt")]
+
+    class Changed(Message):
+        """The text was edited."""
+
+        def __init__(self, text: str) -> None:
+            super().__init__()
+            self.text = text
+
+    class Entered(Message):
+        """The line is to be put on the list."""
+
+        def __init__(self, text: str) -> None:
+            super().__init__()
+            self.text = text
+
+    class Left(Message):
+        """The line is put away."""
+
+    class MendWanted(Message):
+        """The text is to be put right."""
+
+    class MarkedToggled(Message):
+        """Rows a line takes are to be shown in place, or gone."""
+
+    class EditorWanted(Message):
+        """The line is to be edited in the user's editor."""
+
+    def __init__(self, id: str | None = None) -> None:  # noqa: A002 - Textual's own name
+        super().__init__(id=id)
+        self._options: list[tuple[str, str]] = []
+        self._option_start = 0
+        self._picked = 0
+        self.active = False
+
+    def compose(self) -> ComposeResult:
+        """Lay out the parts."""
+        yield Static(id="completions")
+        with Horizontal(id="prompt-row"):
+            yield Static("", id="prompt-lead")
+            yield LineArea()
+        yield Static(id="prompt-said")
+        yield Static(id="prompt-form")
+
+    @property
+    def area(self) -> LineArea:
+        """The text field."""
+        return self.query_one(LineArea)
+
+    @property
+    def text(self) -> str:
+        """The text as it stands."""
+        return self.area.text
+
+    def open(self, text: str) -> None:
+        """Begin to write, with some text there already."""
+        self.active = True
+        self.add_class("active")
+        self.set_text(text)
+        self.area.focus()
+
+    def close(self) -> None:
+        """Put the line away."""
+        self.active = False
+        self.remove_class("active")
+        self.set_options(0, [])
+        self.area.mark_error(None)
+
+    def set_text(self, text: str) -> None:
+        """Replace the text; the cursor goes to its end."""
+        self.area.load_text(text)
+        self.area.move_cursor(self.area.document.end)
+
+    def show(self, state: PromptState) -> None:
+        """Say what the line would do."""
+        self.query_one("#prompt-lead", Static).update(Content.styled(state.lead + " ", "bold $accent"))
+        self.query_one("#prompt-said", Static).update(Content.styled(clean(state.said), state.style))
+        self.query_one("#prompt-form", Static).update(Content.styled(clean(state.form), "$dim"))
+        self.area.mark_error(state.error)
+
+    # completions
+
+    def text_before_cursor(self) -> str:
+        """Return the text up to the cursor."""
+        row, column = self.area.cursor_location
+        lines = self.area.text.split("\n")
+        return "\n".join([*lines[:row], lines[row][:column]])
+
+    def set_options(self, start: int, options: list[tuple[str, str]]) -> None:
+        """Offer completions (text, detail), each replacing what stands from ``start`` to the cursor."""
+        self._options, self._option_start, self._picked = options, start, 0
+        self._draw_options()
+
+    def _draw_options(self) -> None:
+        box = self.query_one("#completions", Static)
+        box.display = bool(self._options)
+        if not self._options:
+            return
+        first = max(0, min(self._picked - _MOST_OPTIONS // 2, len(self._options) - _MOST_OPTIONS))
+        shown = self._options[first : first + _MOST_OPTIONS]
+        size = min(36, max(len(clean(text)) for text, _ in shown) + 2)
+        parts: list[str | tuple[str, str]] = []
+        for place, (text, detail) in enumerate(shown, first):
+            marked = place == self._picked
+            parts.append(("▸ " if marked else "  ", "bold $accent"))
+            parts.append((fit(clean(text), size), "bold reverse" if marked else "bold"))
+            more = f"   {place + 1} of {len(self._options)}" if marked and len(self._options) > _MOST_OPTIONS else ""
+            parts.append((fit(f"  {clean(detail)}{more}", max(10, self.size.width - size - 6)) + "\n", "$dim"))
+        box.update(Content.assemble(*parts).rstrip())
+
+    def action_pick(self, by: int) -> None:
+        """Mark another completion, or move through a text of several lines."""
+        if self._options:
+            self._picked = (self._picked + by) % len(self._options)
+            self._draw_options()
+        elif by < 0:
+            self.area.action_cursor_up()
+        else:
+            self.area.action_cursor_down()
+
+    def action_complete(self) -> None:
+        """Put the marked completion in."""
+        if not self._options:
+            return
+        text, _ = self._options[self._picked]
+        before = self.text_before_cursor()
+        row, column = self.area.cursor_location
+        start = column - (len(before) - self._option_start)
+        self.area.replace(text, (row, max(0, start)), (row, column))
+
+    # keys
+
+    def action_enter(self) -> None:
+        """Put the line on the list."""
+        if self.text.strip():
+            self.post_message(self.Entered(self.text.strip()))
+        else:
+            self.post_message(self.Left())
+
+    def action_stop(self) -> None:
+        """Put the line away."""
+        self.post_message(self.Left())
+
+    def action_mend(self) -> None:
+        """Put the text right."""
+        self.post_message(self.MendWanted())
+
+    def action_toggle_marked(self) -> None:
+        """Show what the line takes in place, or gone."""
+        self.post_message(self.MarkedToggled())
+
+    def action_editor(self) -> None:
+        """Go on in the user's editor."""
+        self.post_message(self.EditorWanted())
+
+    async def action_form(self) -> None:
+        """Show the page of the verb's form."""
+        await self.run_action("app.form_page")
+
+    def on_text_area_changed(self, event: TextArea.Changed) -> None:
+        """Pass the news on."""
+        event.stop()
+        if self.active:
+            self.post_message(self.Changed(self.text))

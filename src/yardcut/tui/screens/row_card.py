@@ -1,0 +1,110 @@
+"""The row card: one row from top to bottom, name, kind and value in full."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import ClassVar
+
+from textual import on
+from textual.app import ComposeResult
+from textual.binding import Binding, BindingType
+from textual.containers import Vertical, VerticalScroll
+from textual.content import Content
+from textual.screen import ModalScreen
+from textual.widgets import Input, Static
+
+from yardcut.tui.text import MISSING, clean, fit, wrap
+
+_NAME_CELLS, _KIND_CELLS = 26, 13
+
+
+@dataclass(frozen=True, slots=True)
+class CardRow:
+    """One row: its position and number in the source (from 1), and (name, kind with number, value) by column."""
+
+    position: int
+    source_row: int
+    fields: Sequence[tuple[str, str, str | None]]
+
+
+class RowCard(ModalScreen[int | None]):
+    """Shows rows one at a time; returns the position of the last one seen."""
+
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("escape,ctrl+g,q,f", "put_away", "put away", show=False),
+        Binding("right,n", "turn(1)", "next row", show=False),
+        Binding("left,p", "turn(-1)", "previous row", show=False),
+        Binding("slash", "search", "search", show=False),
+        Binding("up", "scroll(-1)", "up", show=False),
+        Binding("down", "scroll(1)", "down", show=False),
+        Binding("pageup", "scroll(-12)", "up", show=False),
+        Binding("pagedown,space", "scroll(12)", "down", show=False),
+    ]
+
+    def __init__(self, position: int, read: Callable[[int], CardRow | None]) -> None:
+        super().__init__()
+        self._position = position
+        self._read = read
+        self._search = ""
+
+    def compose(self) -> ComposeResult:
+        """Lay out the card."""
+        with Vertical(classes="card", id="row-card"):
+            yield Input(placeholder="part of a name or a value", id="row-search")
+            with VerticalScroll(can_focus=True):
+                yield Static(id="row-fields")
+            yield Static(Content("← → other rows   ↑ ↓ scroll   / search   Esc put away"), classes="keys")
+
+    def on_mount(self) -> None:
+        """Show the row."""
+        self.query_one(VerticalScroll).focus()
+        self._draw()
+
+    def _draw(self) -> None:
+        row = self._read(self._position)
+        if row is None:
+            return
+        card = self.query_one("#row-card")
+        card.border_title = f"row {row.position + 1:,}, {row.source_row:,} in the source"
+        width = max(20, self.query_one(VerticalScroll).size.width - _NAME_CELLS - _KIND_CELLS - 4)
+        parts: list[str | tuple[str, str]] = []
+        wanted = self._search.casefold()
+        for name, kind, value in row.fields:
+            if wanted and wanted not in name.casefold() and wanted not in (value or "").casefold():
+                continue
+            parts += [(fit(clean(name), _NAME_CELLS) + " ", "bold"), (fit(kind, _KIND_CELLS) + " ", "$dim")]
+            if value is None:
+                parts.append((f"{MISSING}\n", "$none"))
+                continue
+            lines = [piece for line in value.split("\n") for piece in wrap(clean(line), width)]
+            parts.append(lines[0] + "\n")
+            parts += [" " * (_NAME_CELLS + _KIND_CELLS + 2) + line + "\n" for line in lines[1:]]
+        self.query_one("#row-fields", Static).update(Content.assemble(*parts) if parts else Content("nothing matches"))
+
+    def action_turn(self, by: int) -> None:
+        """Show the next or previous row."""
+        if self._read(self._position + by) is not None:
+            self._position += by
+            self._draw()
+
+    def action_scroll(self, rows: int) -> None:
+        """Scroll the fields."""
+        self.query_one(VerticalScroll).scroll_relative(y=rows, animate=False)
+
+    def action_search(self) -> None:
+        """Go to the search box."""
+        self.query_one(Input).focus()
+
+    @on(Input.Changed)
+    def _changed(self, event: Input.Changed) -> None:
+        self._search = event.value
+        self._draw()
+
+    @on(Input.Submitted)
+    def _submitted(self) -> None:
+        self.query_one(VerticalScroll).focus()
+
+    def action_put_away(self) -> None:
+        """Close the card."""
+        self.dismiss(self._position)

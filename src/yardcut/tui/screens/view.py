@@ -1,0 +1,276 @@
+"""The main screen's panels and what they show."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from textual import on
+from textual.app import ComposeResult
+from textual.containers import Horizontal, Vertical
+from textual.screen import Screen
+
+from yardcut.core.errors import ListError, YardcutError
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.tui.panels.gauge import Gauge, GaugeState
+from yardcut.tui.panels.list_panel import ListPanel
+from yardcut.tui.panels.list_state import ListState
+from yardcut.tui.panels.prompt import PromptPanel, PromptState
+from yardcut.tui.widgets.footer import Footer
+from yardcut.tui.widgets.grid.grid import Grid
+from yardcut.tui.widgets.grid.model import PreviewSource
+from yardcut.tui.widgets.header import Header, HeaderState
+from yardcut.tui.workers import Workers
+
+if TYPE_CHECKING:
+    from yardcut.core.profile.summary import Summary
+    from yardcut.core.run.results import LineResult
+    from yardcut.core.run.tree_counts import Branch
+    from yardcut.tui.bench import Bench
+    from yardcut.tui.opening import Opening
+    from yardcut.tui.widgets.grid.model import Shapes
+    from yardcut.tui.writing import LineWriter
+
+REST = PromptState(said="w writes a line · . keeps this value · Backspace drops it · ? all keys", style="$faint")
+_NARROW_CELLS = 110
+
+
+class ViewScreen(Screen[None]):
+    """The panels and what they show: composing, opening, results. It routes; it does not compute."""
+
+    def __init__(self, opening: Opening) -> None:
+        super().__init__()
+        self._opening = opening
+        self.bench: Bench | None = None
+        self.selected = -1
+        self.offcut_shown = False
+        self._results: list[LineResult] = []
+        self._tree: tuple[Branch, ...] = ()
+        self._wrong: tuple[int, ListError] | None = None
+        self._writer: LineWriter | None = None
+        self._gauges: dict[tuple[int, int], tuple[Summary, Summary | None]] = {}
+
+    # layout
+
+    def compose(self) -> ComposeResult:
+        """Lay out the panels."""
+        yield Header(id="header")
+        with Horizontal(id="middle"):
+            yield ListPanel(id="list")
+            with Vertical(id="right"):
+                yield Grid(id="grid")
+                yield Gauge(id="gauge")
+        yield PromptPanel(id="prompt")
+        yield Footer(id="footer")
+
+    def on_mount(self) -> None:
+        """Show the first rows at once, and open the source behind them."""
+        self.tasks = Workers(self.app)
+        preview = self._opening.preview
+        if preview is not None:
+            self.grid.show(PreviewSource(preview.names, [kind.value for kind in preview.kinds], preview.rows))
+        self.grid.focus()
+        self.prompt.show(REST)
+        self._show_list()
+        self.set_interval(0.1, self._show_work)
+        self.tasks.start("open", self._opening.open, self._opened, self._not_opened)
+
+    def on_unmount(self) -> None:
+        """Stop all work when the app ends."""
+        self.tasks.stop_all()
+
+    def on_resize(self) -> None:
+        """On a narrow terminal list and table take turns."""
+        narrow = self.size.width < _NARROW_CELLS
+        self.set_class(narrow, "narrow")
+        if not self.has_class("show-list") and not self.has_class("show-grid"):
+            self.add_class("show-grid")
+
+    @property
+    def grid(self) -> Grid:
+        """The grid."""
+        return self.query_one(Grid)
+
+    @property
+    def list_panel(self) -> ListPanel:
+        """The list."""
+        return self.query_one(ListPanel)
+
+    @property
+    def prompt(self) -> PromptPanel:
+        """The prompt."""
+        return self.query_one(PromptPanel)
+
+    # opening and results
+
+    def _opened(self, bench: Bench) -> None:
+        self.bench = bench
+        self.selected = len(bench.session.cut.lines) - 1
+        self._changed()
+
+    def _not_opened(self, error: YardcutError) -> None:
+        self.app.exit(return_code=error.exit_code, message=f"yardcut: {error}")
+
+    def _changed(self) -> None:
+        """The list changed: work it out again, from the changed line on."""
+        bench = self.bench
+        if bench is None:
+            return
+        self.selected = max(-1, min(self.selected, len(bench.session.cut.lines) - 1))
+        self.offcut_shown = False
+        self._tree = ()
+        self._wrong = None
+        self._results = []
+        self._gauges = {}
+        bench.results = []
+
+        def work(token: CancelToken, progress: Progress) -> tuple[list[LineResult], tuple[int, ListError] | None]:
+            wrong = bench.wrong_line()
+            each = lambda result: self.tasks.tell(token, self._one_result, result)  # noqa: E731
+            return bench.run(token, progress, each), wrong
+
+        self.tasks.start("results", work, self._all_results, self.say_error)
+        self._show_list()
+        self._show_work()
+
+    def _one_result(self, result: LineResult) -> None:
+        self._results.append(result)
+        if self.bench is not None:
+            self.bench.results = self._results
+        self._show_list()
+        if len(self._results) - 1 == self.selected:
+            self._show_grid()
+
+    def _all_results(self, found: tuple[list[LineResult], tuple[int, ListError] | None]) -> None:
+        self._results, self._wrong = found
+        if self.bench is not None:
+            self.bench.results = self._results
+        self._show_list()
+        self._show_grid()
+        self._grow_tree()
+
+    def _grow_tree(self) -> None:
+        bench = self.bench
+        if bench is None or not 0 <= self.selected < len(self._results):
+            self._tree = ()
+            return
+        result = self._results[self.selected]
+        self.tasks.start("tree", lambda token, progress: tuple(bench.tree(result, token)), self._grown)
+
+    def _grown(self, tree: tuple[Branch, ...]) -> None:
+        self._tree = tree
+        self._show_list()
+
+    # showing
+
+    def _show_list(self) -> None:
+        bench = self.bench
+        if bench is None:
+            self.list_panel.show(ListState(source=self._opening.source.name))
+            return
+        self.list_panel.show(
+            ListState(
+                bench.session.cut.lines, tuple(self._results), bench.session.source.name, bench.table.rows,
+                self.selected, self._wrong, self._tree,
+            )
+        )  # fmt: skip
+
+    def _show_grid(self) -> None:
+        bench = self.bench
+        if bench is None or self._writer is not None:
+            return
+        source = bench.offcut(self.selected) if self.offcut_shown else bench.grid(self.selected)
+        if source is not None:
+            self.grid.show(source, keep_widths=True)
+        self._show_work()
+        self._look_at_columns()
+
+    def _look_at_columns(self) -> None:
+        """Work out the gauge and the small distributions of the columns on screen."""
+        bench, grid = self.bench, self.grid
+        column = grid.cursor_column
+        if bench is None or column is None or self.offcut_shown:
+            return
+        selected = self.selected
+        as_of = "the source" if selected < 0 else f"as of line {selected + 1}"
+        cell = grid.cursor_cell()
+        value = cell[0] if cell else None
+        state = GaugeState(column.name, column.kind, column.number, as_of, value=value)
+        gauge = self.query_one(Gauge)
+        key = (selected, column.number)
+        known = self._gauges.get(key)
+        if known is not None:
+            gauge.show(replace(state, now=known[0], before=known[1]))
+        else:
+            gauge.show(state)
+            self.tasks.start(
+                "gauge", lambda token, progress: (key, bench.summary(column.number - 1, selected, token)), self._gauged
+            )
+        missing = grid.without_shape()
+        if missing and not self.tasks.is_running("shapes"):
+            numbers = [number - 1 for number in missing]
+            self.tasks.start("shapes", lambda token, progress: bench.shapes(selected, numbers, token), self._shaped)
+
+    def _gauged(self, found: tuple[tuple[int, int], tuple[Summary, Summary | None]]) -> None:
+        self._gauges[found[0]] = found[1]
+        self._look_at_columns()
+
+    def _shaped(self, shapes: Shapes) -> None:
+        self.grid.add_shapes(shapes)
+        if self.grid.without_shape():
+            self._look_at_columns()
+
+    def _show_work(self) -> None:
+        bench = self.bench
+        opening = self._opening
+        name = opening.source.name
+        if bench is None:
+            self.query_one(Header).show(HeaderState(name, work=self.tasks.under_way() or "opening"))
+            return
+        cut = bench.session.cut
+        cuts = len(bench.session.cut_list.cuts)
+        which = f" ({bench.session.cut_index + 1} of {cuts})" if cuts > 1 else ""
+        saved = "" if not cut.lines else "saved" if bench.session.is_saved and bench.session.list_path else "not saved yet"
+        if bench.session.list_path and not bench.session.is_saved:
+            saved = "changed since saved"
+        size = f"{bench.table.rows:,} rows × {len(bench.table.columns)} columns"
+        offcut = ""
+        if self.offcut_shown and 0 <= self.selected < len(self._results):
+            taken = self._results[self.selected].taken
+            offcut = f"offcut of line {self.selected + 1}: {taken:,} rows · o goes back"
+        self.query_one(Header).show(HeaderState(name, size, (cut.name or "cut") + which, saved, offcut, self.tasks.under_way()))
+
+    # what happens in the panels
+
+    @on(Grid.Moved)
+    def _moved(self) -> None:
+        if self._writer is None:
+            self._look_at_columns()
+
+    @on(ListPanel.Selected)
+    def _selected(self, event: ListPanel.Selected) -> None:
+        self.selected = event.index
+        self.offcut_shown = False
+        self._tree = ()
+        self._show_list()
+        self._show_grid()
+        self._grow_tree()
+
+    def on_descendant_focus(self) -> None:
+        """Show the keys of the focus of now."""
+        focused = self.focused
+        focus = "list" if focused is self.list_panel else "grid" if focused is self.grid else "prompt"
+        self.query_one(Footer).show_focus(focus)
+        if focus != "prompt":
+            self.set_class(focus == "list", "show-list")
+            self.set_class(focus == "grid", "show-grid")
+
+    # saying something in the prompt's place
+
+    def say(self, text: str, style: str = "$would") -> None:
+        """Say something where the prompt is."""
+        self.prompt.show(PromptState(said=text, style=style))
+
+    def say_error(self, error: YardcutError) -> None:
+        """Say what went wrong."""
+        self.say(str(error), "$warning")

@@ -1,0 +1,124 @@
+"""Writing a line on the main screen: from the prompt to a trial and onto the list."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from textual import on
+
+from yardcut.core.errors import ListError
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.tui.panels.prompt import PromptPanel, PromptState
+from yardcut.tui.screens.view import REST, ViewScreen
+
+if TYPE_CHECKING:
+    from yardcut.core.language.completing import Completion
+    from yardcut.tui.bench import Trial
+
+
+class WritingScreen(ViewScreen):
+    """Adds writing to what the panels show."""
+
+    def write(self, text: str, editing: int | None = None) -> None:
+        """Open the prompt with some text."""
+        from yardcut.tui.writing import LineWriter
+
+        if self.bench is None:
+            self.prompt.show(PromptState(said="the file is still being read; lines can be written when it is there"))
+            return
+        self._writer = LineWriter(self.bench, self.selected, editing)
+        self.prompt.open(text)
+        self._try(text)
+
+    @on(PromptPanel.Changed)
+    def _text_changed(self, event: PromptPanel.Changed) -> None:
+        if self._writer is not None:
+            self._try(event.text)
+
+    def _try(self, text: str) -> None:
+        writer = self._writer
+        assert writer is not None
+        before = self.prompt.text_before_cursor()
+        self.tasks.start("complete", lambda token, progress: writer.complete(before), self._completed)
+        if not text.strip():
+            self.tasks.stop("preview")
+            from yardcut.core.language.forms import form_for
+
+            self.prompt.show(PromptState(form=form_for("")))
+            return
+        self.prompt.show(PromptState(said="…", form=""))
+        self.tasks.start("preview", lambda token, progress: writer.attempt(text, token, progress), self._tried,
+                           self.say_error)  # fmt: skip
+
+    def _completed(self, completion: Completion) -> None:
+        options = [(option.text, option.detail) for option in completion.options]
+        if self._writer is not None:
+            self.prompt.set_options(completion.start, options)
+
+    def _tried(self, trial: Trial) -> None:
+        writer = self._writer
+        if writer is None:
+            return
+        self.prompt.show(writer.state(trial))
+        self._show_trial()
+
+    def _show_trial(self) -> None:
+        writer, bench = self._writer, self.bench
+        if writer is None or bench is None or writer.trial is None:
+            return
+        source = bench.trial_grid(writer.trial, marked=writer.marked)
+        if source is not None:
+            self.grid.show(source, keep_widths=True)
+
+    @on(PromptPanel.Entered)
+    def _entered(self, event: PromptPanel.Entered) -> None:
+        writer, bench = self._writer, self.bench
+        if writer is None or bench is None:
+            return
+        if writer.trial is None or writer.trial.text.strip() != event.text:
+            trial = writer.attempt(event.text, CancelToken(), Progress())
+            self._tried(trial)
+        assert writer.trial is not None
+        if writer.trial.error is not None:
+            return
+        try:
+            self.selected = writer.enter(event.text)
+        except ListError as error:
+            self.prompt.show(PromptState(said=str(error), style="$warning", error=(error.start, error.end)))
+            return
+        self._put_prompt_away()
+        self._changed()
+
+    @on(PromptPanel.Left)
+    def _left(self) -> None:
+        self._put_prompt_away()
+        self._show_grid()
+
+    def _put_prompt_away(self) -> None:
+        self._writer = None
+        self.tasks.stop("preview")
+        self.tasks.stop("complete")
+        self.prompt.close()
+        self.prompt.show(REST)
+        self.grid.focus()
+
+    @on(PromptPanel.MendWanted)
+    def _mend(self) -> None:
+        if self._writer is not None and self._writer.trial is not None and self._writer.trial.mend is not None:
+            self.prompt.set_text(self._writer.trial.mend)
+
+    @on(PromptPanel.MarkedToggled)
+    def _marked(self) -> None:
+        if self._writer is not None:
+            self._writer.marked = not self._writer.marked
+            self._show_trial()
+
+    @on(PromptPanel.EditorWanted)
+    def _edit_outside(self) -> None:
+        from yardcut.tui.editor import edit_text
+
+        with self.app.suspend():
+            text = edit_text(self.prompt.text)
+        self.app.refresh()
+        if text is not None:
+            self.prompt.set_text(text)

@@ -1,0 +1,88 @@
+"""The one door for text from data or users: what comes out is literal and safe to put on a terminal."""
+
+from __future__ import annotations
+
+import unicodedata
+from functools import lru_cache
+
+from rich.cells import cell_len, set_cell_size
+
+MISSING = "╌╌"
+_JOINERS = frozenset("\u200b\u200c\u200d\u2060\ufeff") | {chr(code) for code in range(0xFE00, 0xFE10)}
+_BIDI = frozenset("\u061c\u200e\u200f\u202a\u202b\u202c\u202d\u202e\u2066\u2067\u2068\u2069")
+_ELLIPSIS = "…"
+
+
+def _stand_in(char: str) -> str:
+    code = ord(char)
+    if char == "\n":
+        return "↵"
+    if char == "\t":
+        return "⇥"
+    if code < 0x20:
+        return chr(0x2400 + code)
+    if code == 0x7F:
+        return "␡"
+    if char in _JOINERS:
+        return ""
+    if char in _BIDI:
+        return "⟂"
+    return "�"
+
+
+@lru_cache(maxsize=1 << 15)
+def clean(text: str) -> str:
+    """Return a text with every character a terminal might obey replaced by a visible stand-in.
+
+    Joiners and variation selectors, about whose width terminals disagree, are left out.
+    """
+    if text.isascii() and text.isprintable():
+        return text
+    found = []
+    for char in text:
+        if char.isprintable() and char not in _JOINERS:
+            found.append(" " if unicodedata.category(char) == "Zs" else char)
+        elif unicodedata.category(char) == "Zs":
+            found.append(" ")
+        else:
+            found.append(_stand_in(char))
+    return "".join(found)
+
+
+def fit(text: str, width_cells: int, *, right: bool = False) -> str:
+    """Return a clean text cut or padded to exactly some cells; what is cut ends in an ellipsis."""
+    size = len(text) if text.isascii() else cell_len(text)
+    if size > width_cells:
+        if width_cells <= 1:
+            return set_cell_size(text, width_cells)
+        return set_cell_size(text, width_cells - 1) + _ELLIPSIS
+    padding = " " * (width_cells - size)
+    return padding + text if right else text + padding
+
+
+def wrap(text: str, width_cells: int) -> list[str]:
+    """Break a clean text into lines of at most some cells, at blanks where there are any."""
+    lines: list[str] = []
+    current = ""
+    for word in text.split(" "):
+        while cell_len(word) > width_cells:
+            room = width_cells - (cell_len(current) + 1 if current else 0)
+            if room < 4 and current:
+                lines.append(current)
+                current, room = "", width_cells
+            piece = set_cell_size(word, room).rstrip()
+            word = word[len(piece) :]
+            lines.append(f"{current} {piece}" if current else piece)
+            current = ""
+        candidate = f"{current} {word}" if current else word
+        if cell_len(candidate) > width_cells:
+            lines.append(current)
+            candidate = word
+        current = candidate
+    lines.append(current)
+    return lines
+
+
+def plural(count: int, noun: str) -> str:
+    """Say a count with its noun."""
+    return f"{count:,} {noun}" if count != 1 else f"1 {noun}"

@@ -1,0 +1,281 @@
+"""The grid: a table of any number of rows on the Line API."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import ClassVar
+
+from rich.style import Style
+from textual import events
+from textual.binding import BindingType
+from textual.message import Message
+from textual.strip import Strip
+from textual.widget import Widget
+
+from yardcut.tui.keymap import bindings
+from yardcut.tui.widgets.grid.drawing import (
+    HEAD_LINES,
+    GridStyles,
+    PreparedPage,
+    head_line,
+    prepare,
+    row_line,
+)
+from yardcut.tui.widgets.grid.layout import column_widths
+from yardcut.tui.widgets.grid.model import GridColumn, GridSource, PreviewSource, Shapes
+from yardcut.tui.widgets.grid.viewport import Viewport, column_at, shown_columns
+
+_WHEEL_ROWS = 3
+_REASON_CELLS = 44
+_SAMPLE_ROWS = 60
+
+
+class Grid(Widget, can_focus=True):
+    """Shows a :class:`GridSource`; only the cells on screen are ever read."""
+
+    BINDINGS: ClassVar[list[BindingType]] = [*bindings("grid")]
+    COMPONENT_CLASSES: ClassVar[set[str]] = {
+        "grid--name", "grid--cursor-name", "grid--kind", "grid--shape", "grid--rule", "grid--number", "grid--cell",
+        "grid--missing", "grid--gone", "grid--mark", "grid--unknown", "grid--row", "grid--cursor", "grid--reason",
+    }  # fmt: skip
+
+    class Moved(Message):
+        """The cursor stands elsewhere."""
+
+        def __init__(self, grid: Grid) -> None:
+            super().__init__()
+            self.grid = grid
+
+        @property
+        def control(self) -> Grid:
+            """The grid it moved in."""
+            return self.grid
+
+    def __init__(self, id: str | None = None) -> None:  # noqa: A002 - Textual's own name
+        super().__init__(id=id)
+        self._source: GridSource = PreviewSource([], [], [])
+        self._widths: list[int] = []
+        self._viewport = Viewport()
+        self._prepared: tuple[tuple[int, int, int, int], PreparedPage] | None = None
+        self._styles: GridStyles | None = None
+        self._shapes: Shapes = {}
+
+    # what it shows
+
+    @property
+    def source(self) -> GridSource:
+        """Where the rows come from."""
+        return self._source
+
+    def show(self, source: GridSource, *, keep_widths: bool = False, row_position: int | None = None) -> None:
+        """Show other rows; the cursor stays in its column by name, and in its row as far as there is one."""
+        name = self.cursor_column.name if self.cursor_column else None
+        names = [column.name for column in self._source.columns]
+        self._source = source
+        self._prepared = None
+        self._shapes = {}
+        if not keep_widths or names != [column.name for column in source.columns]:
+            sample = source.page(0, _SAMPLE_ROWS, range(len(source.columns))) if source.row_count else None
+            self._widths = column_widths(source.columns, sample)
+        column = next((place for place, column in enumerate(source.columns) if column.name == name), self._viewport.column)
+        position = self._viewport.row_position if row_position is None else row_position
+        self._go(position, column)
+
+    def add_shapes(self, shapes: Shapes) -> None:
+        """Show the distributions of some columns above them."""
+        self._shapes |= shapes
+        self.refresh()
+
+    def without_shape(self) -> list[int]:
+        """Return the numbers of the columns on screen whose distribution is not known."""
+        columns = (self._source.columns[place].number for place in self.visible_columns())
+        return [number for number in columns if number not in self._shapes]
+
+    @property
+    def viewport(self) -> Viewport:
+        """Cursor and corner."""
+        return self._viewport
+
+    @property
+    def cursor_column(self) -> GridColumn | None:
+        """The column under the cursor."""
+        columns = self._source.columns
+        return columns[self._viewport.column] if self._viewport.column < len(columns) else None
+
+    def cursor_cell(self) -> tuple[str | None, int] | None:
+        """Return the cell under the cursor and its row's number in the source (from 1)."""
+        if not self._source.row_count or self.cursor_column is None:
+            return None
+        position = self._viewport.row_position
+        page = self._source.page(position, position + 1, [self._viewport.column])
+        return (page.cells[0][0], page.source_rows[0]) if page.source_rows else None
+
+    def visible_columns(self) -> list[int]:
+        """Return the places of the columns on screen."""
+        return [column for column, _, _ in shown_columns(self._widths, self._viewport.left, self._room)]
+
+    # geometry
+
+    @property
+    def _rows_high(self) -> int:
+        return max(0, self.content_size.height - HEAD_LINES)
+
+    @property
+    def _number_cells(self) -> tuple[int, int]:
+        last = min(self._source.row_count, self._viewport.top + self._rows_high)
+        position = max(3, len(f"{last:,}"))
+        most = max(self._source.row_count, 1)
+        total = getattr(self._source, "source_rows", most)
+        return position, max(6, len(f"{total:,}"))
+
+    @property
+    def _reason_cells(self) -> int:
+        return min(_REASON_CELLS, self.content_size.width // 3) if self._source.has_reasons else 0
+
+    @property
+    def _gutter_cells(self) -> int:
+        return sum(self._number_cells) + 3 + self._reason_cells
+
+    @property
+    def _room(self) -> int:
+        return max(0, self.content_size.width - self._gutter_cells)
+
+    # moving
+
+    def _go(self, row_position: int, column: int) -> None:
+        before = self._viewport
+        self._viewport = before.moved(row_position, column, self._source.row_count, self._widths, self._rows_high, self._room)
+        self.refresh()
+        self.post_message(self.Moved(self))
+
+    def go_to(self, row_position: int | None = None, column: int | None = None) -> None:
+        """Put the cursor on a row by position, a column by place, or both."""
+        view = self._viewport
+        self._go(view.row_position if row_position is None else row_position, view.column if column is None else column)
+
+    def action_move(self, rows: int, columns: int) -> None:
+        """Move the cursor."""
+        self._go(self._viewport.row_position + rows, self._viewport.column + columns)
+
+    def action_page(self, pages: int) -> None:
+        """Move by whole screens of rows."""
+        step = max(1, self._rows_high - 1) * pages
+        self._viewport = replace(self._viewport, top=max(0, self._viewport.top + step))
+        self._go(self._viewport.row_position + step, self._viewport.column)
+
+    def action_page_columns(self, pages: int) -> None:
+        """Move by as many columns as are on screen."""
+        self._go(self._viewport.row_position, self._viewport.column + max(1, len(self.visible_columns()) - 1) * pages)
+
+    def action_edge_column(self, side: int) -> None:
+        """Go to the first or last column."""
+        self._go(self._viewport.row_position, 0 if side < 0 else len(self._widths) - 1)
+
+    def action_edge_row(self, side: int) -> None:
+        """Go to the first or last row."""
+        self._go(0 if side < 0 else self._source.row_count - 1, self._viewport.column)
+
+    def on_mouse_scroll_down(self, event: events.MouseScrollDown) -> None:
+        """Scroll with the wheel."""
+        self._scroll(_WHEEL_ROWS, event)
+
+    def on_mouse_scroll_up(self, event: events.MouseScrollUp) -> None:
+        """Scroll with the wheel."""
+        self._scroll(-_WHEEL_ROWS, event)
+
+    def _scroll(self, rows: int, event: events.MouseEvent) -> None:
+        event.stop()
+        if event.shift:
+            self._go(self._viewport.row_position, self._viewport.column + (1 if rows > 0 else -1))
+            return
+        self._viewport = self._viewport.scrolled(rows, self._source.row_count, self._rows_high)
+        self.refresh()
+        self.post_message(self.Moved(self))
+
+    def on_click(self, event: events.Click) -> None:
+        """Put the cursor where the mouse clicked."""
+        column = column_at(self._widths, self._viewport.left, event.x - self._gutter_cells, self._room)
+        row = self._viewport.top + event.y - HEAD_LINES if event.y >= HEAD_LINES else self._viewport.row_position
+        if column is not None:
+            self._go(min(row, self._source.row_count - 1), column)
+
+    def on_resize(self) -> None:
+        """Keep the cursor on screen."""
+        self._go(self._viewport.row_position, self._viewport.column)
+
+    # drawing
+
+    def notify_style_update(self) -> None:
+        """Forget the styles when the theme changes."""
+        super().notify_style_update()
+        self._styles = None
+
+    def _style(self, name: str, **more: bool) -> Style:
+        style = self.get_component_rich_style(f"grid--{name}", partial=True)
+        return style + Style(**more) if more else style
+
+    @property
+    def styles_now(self) -> GridStyles:
+        """The styles of the parts, from the theme."""
+        if self._styles is None:
+            focused = self.has_focus
+            self._styles = GridStyles(
+                base=self.rich_style, name=self.rich_style + self._style("name"),
+                cursor_name=self.rich_style + self._style("cursor-name"), kind=self.rich_style + self._style("kind"),
+                shape=self.rich_style + self._style("shape"), rule=self.rich_style + self._style("rule"),
+                number=self.rich_style + self._style("number"), cell=self.rich_style + self._style("cell"),
+                missing=self.rich_style + self._style("missing"), gone=self.rich_style + self._style("gone"),
+                mark=self.rich_style + self._style("mark"), unknown=self.rich_style + self._style("unknown"),
+                row=Style(bgcolor=self._style("row").bgcolor),
+                cursor=self._style("cursor") if focused else self.rich_style + self._style("row") + Style(underline=True),
+                reason=self.rich_style + self._style("reason"),
+            )  # fmt: skip
+        return self._styles
+
+    def on_focus(self) -> None:
+        """Show the cursor in full."""
+        self._styles = None
+
+    def on_blur(self) -> None:
+        """Show the cursor as resting."""
+        self._styles = None
+
+    def _page(self, columns: list[tuple[int, int, int]], shown: list[tuple[GridColumn, int]]) -> PreparedPage:
+        view = self._viewport
+        key = (view.top, view.left, self._rows_high, self._room)
+        if self._prepared is None or self._prepared[0] != key:
+            end = min(view.top + self._rows_high, self._source.row_count)
+            page = self._source.page(view.top, end, [column for column, _, _ in columns])
+            self._prepared = (key, prepare(page, shown))
+        return self._prepared[1]
+
+    def refresh_rows(self) -> None:
+        """Read the rows on screen again."""
+        self._prepared = None
+        self.refresh()
+
+    def render_line(self, y: int) -> Strip:
+        """Draw one line of the viewport."""
+        width = self.content_size.width
+        styles = self.styles_now
+        columns = shown_columns(self._widths, self._viewport.left, self._room)
+        shown = [(self._source.columns[column], size) for column, _, size in columns]
+        cursor = self._viewport.column - self._viewport.left
+        position_cells, source_cells = self._number_cells
+        if y < HEAD_LINES:
+            gutter = f" {'row':>{position_cells}} {'source':>{source_cells}} "
+            if self._reason_cells:
+                gutter += "why it is here".ljust(self._reason_cells)
+            return head_line(y, shown, styles, width, gutter, cursor, self._shapes)
+        index = y - HEAD_LINES
+        position = self._viewport.top + index
+        if position >= self._source.row_count:
+            return Strip.blank(width, styles.base)
+        prepared = self._page(columns, shown)
+        if index >= len(prepared.page.source_rows):
+            return Strip.blank(width, styles.base)
+        on_row = position == self._viewport.row_position
+        return row_line(
+            index, position, prepared, shown, styles, width, (position_cells, source_cells), (on_row, cursor),
+            self._reason_cells,
+        )  # fmt: skip
