@@ -18,6 +18,7 @@ test: $(BIN)/.installed
 	$(BIN)/python -m pytest -n auto
 
 check: $(BIN)/.installed
+	$(BIN)/ruff format --check src tests benchmarks
 	$(BIN)/ruff check src tests benchmarks
 	$(BIN)/mypy
 	$(BIN)/lint-imports

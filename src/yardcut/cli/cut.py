@@ -4,11 +4,15 @@ from __future__ import annotations
 
 import sys
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import click
 
 from yardcut.cli.working import no_dials, one_source, say_line, with_progress
 from yardcut.core.progress import CancelToken, Progress
+
+if TYPE_CHECKING:
+    from yardcut.core.run.report import Report
 
 
 @click.command()
@@ -35,7 +39,7 @@ def cut(
     made = tuple(Line(raw.text) for text in texts for raw in split_statements(text)[0])
     session = Session(source, CutList(str(source), (Cut("", made),)))
 
-    def work(token: CancelToken, progress: Progress) -> running.Report:
+    def work(token: CancelToken, progress: Progress) -> Report:
         session.open(token, progress)
         options = running.RunOptions(out, replace)
         return running.run_cut(session, 0, options, token, progress, say_line, sys.stdout)

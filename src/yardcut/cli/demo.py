@@ -8,7 +8,9 @@ import click
 
 
 @click.command()
-@click.option("--rows", type=click.IntRange(1_000, 200_000_000), help="Make a yard of about this many rows in the cache.")
+@click.option(
+    "--rows", type=click.IntRange(1_000, 200_000_000), help="Make a yard of about this many rows in the cache."
+)
 @click.option("--write", "folder", type=click.Path(path_type=Path), help="Write the yard's files here and end.")
 def demo(rows: int | None, folder: Path | None) -> None:
     """Open the app on the demo yard, made-up packs of boards, or write its files to a folder."""

@@ -37,7 +37,8 @@ def gauge(sources: tuple[str, ...], as_json: bool) -> None:
         click.echo(json.dumps([asdict(summary) for summary in summaries], ensure_ascii=False, indent=1))
         return
     header = ("column", "kind", "missing", "distinct", "least", "most", "sum", "average")
-    rows = [header] + [
+    rows: list[tuple[str, ...]] = [header]
+    rows += [
         (s.name, s.kind.value, f"{s.missing:,}", f"{s.distinct:,}", s.least or "", s.most or "", s.total or "",
          s.average or "")
         for s in summaries

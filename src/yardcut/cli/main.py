@@ -33,9 +33,7 @@ class _Commands(click.Group):
 
     def parse_args(self, ctx: click.Context, args: list[str]) -> list[str]:
         first = args[0] if args else None
-        if first is None or (first not in _LAZY and not first.startswith("-")):
-            args = ["open", *args]
-        elif first == "-":
+        if first is None or (first not in _LAZY and not first.startswith("-")) or first == "-":
             args = ["open", *args]
         return super().parse_args(ctx, args)
 
@@ -64,7 +62,9 @@ def main() -> None:
     except YardcutError as error:
         click.echo(f"yardcut: {error}", err=True)
         if error.mend is not None and "single quotes" in error.mend.says:
-            click.echo('the shell may have eaten the quotes: put the whole line in double quotes, "keep x = \'oak\'"', err=True)
+            click.echo(
+                "the shell may have eaten the quotes: put the whole line in double quotes, \"keep x = 'oak'\"", err=True
+            )
         sys.exit(error.exit_code)
     except BrokenPipeError:
         # whoever read our output has seen enough

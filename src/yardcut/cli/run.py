@@ -4,11 +4,15 @@ from __future__ import annotations
 
 import sys
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import click
 
 from yardcut.cli.working import no_dials, one_source, say_line, with_progress
 from yardcut.core.progress import CancelToken, Progress
+
+if TYPE_CHECKING:
+    from yardcut.core.run.report import Report
 
 _STRICT_EXIT = 3
 
@@ -41,7 +45,7 @@ def run(
         session.source = one_source(sources)
     earlier = running.read_report(against) if against else None
 
-    def work(token: CancelToken, progress: Progress) -> list[running.Report]:
+    def work(token: CancelToken, progress: Progress) -> list[Report]:
         indices = running.cuts_to_run(session, name)
         if len(indices) > 1 and out is not None:
             raise ListError("--out stands for one cut's target", mend=Mend("name the cut with --cut"))
@@ -49,9 +53,7 @@ def run(
         for index in indices:
             running.check_cut(session, session.cut_list.cuts[index])
         options = running.RunOptions(out, replace, list_path.parent)
-        return [
-            running.run_cut(session, index, options, token, progress, say_line, sys.stdout) for index in indices
-        ]
+        return [running.run_cut(session, index, options, token, progress, say_line, sys.stdout) for index in indices]
 
     differ = False
     for report in with_progress(work):

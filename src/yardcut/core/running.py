@@ -130,7 +130,9 @@ def _write(
     assert session.table is not None
     body = result.line.bound.body if result.line.bound else None
     assert isinstance(body, BoundSave)
-    named = body.save.format if str(path) == str(Path(body.save.path)) or path.name == Path(body.save.path).name else None
+    named = (
+        body.save.format if str(path) == str(Path(body.save.path)) or path.name == Path(body.save.path).name else None
+    )
     written = session.save(Slice(session.table, result.rows, result.shown), path, named, replace_existing=replace,
                            token=token, progress=progress)  # fmt: skip
     report.written, report.rows_written = str(written.path), written.rows

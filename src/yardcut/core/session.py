@@ -166,4 +166,3 @@ class Session:
         return save_slice(
             piece, target, form, source=self.source, replace=replace_existing, token=token, progress=progress
         )
-

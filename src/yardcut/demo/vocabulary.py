@@ -25,7 +25,7 @@ DEFECT_NOTES = (
     "end shake, two boards",
     'split at the butt, about 6" long',
     "blue stain along one edge; see also the pack below",
-    "pith on the face, knots \"as big as a fist\"",
+    'pith on the face, knots "as big as a fist"',
     "wane over the limit\nre-saw before sale",
     "insect holes, old and dry",
     "reserve for the boatyard",

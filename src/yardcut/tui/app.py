@@ -15,9 +15,8 @@ class YardCutApp(App[None]):
     """Yard Cut in the terminal."""
 
     TITLE = "Yard Cut"
-    CSS_PATH: ClassVar[str] = "yardcut.tcss"  # type: ignore[assignment]
+    CSS_PATH: ClassVar[str] = "yardcut.tcss"
     ENABLE_COMMAND_PALETTE = False
-    BINDINGS: ClassVar[list] = []  # type: ignore[type-arg]
 
     def __init__(self, opening: Opening) -> None:
         super().__init__()

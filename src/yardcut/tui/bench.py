@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from pathlib import Path
 
 from yardcut.core.cutlist.model import Cut, Line
@@ -63,6 +63,16 @@ class Bench:
     def is_open(self) -> bool:
         """True once the source has been read."""
         return self.session.table is not None
+
+    def warm_up(self) -> None:
+        """Load what the first line written would otherwise wait for."""
+        import rapidfuzz.process
+        import re2  # noqa: F401
+
+        from yardcut.core.language.parsing import grammar
+
+        grammar()
+        assert rapidfuzz.process
 
     # results
 
@@ -204,29 +214,29 @@ class Bench:
 
     # writing
 
-    def try_line(
-        self, text: str, selected: int, editing: int | None, token: CancelToken, progress: Progress
-    ) -> Trial:
+    def try_line(self, text: str, selected: int, editing: int | None, token: CancelToken, progress: Progress) -> Trial:
         """Work out what a line being written would do, behind the selected line or in place of the one edited."""
+        index = self.place_of(text, selected, editing) - 1
+        wrong = self.wrong_with(text, selected, editing)
+        if wrong is not None:
+            return wrong
         cut = self.session.cut
-        if editing is not None:
-            index = editing
-            tried = cut.with_line(index, replace(cut.lines[index], text=text))
-        else:
-            words = text.split()
-            index = cut.place_for(selected, words[0].lower() if words else "keep")
-            tried = cut.inserted(index, Line(text))
-        scope = self.scope_at(index - 1)
+        lines = (*cut.lines[:index], Line(text))
+        bound = bind_line(text, self.scope_at(index - 1), default_seed=_PREVIEW_SEED)
+        result = None
+        for result in self.session.results(token, progress, cut=Cut(cut.name, lines), seed=_PREVIEW_SEED):
+            token.check()
+        return Trial(text, result, hints=bound.hints if bound else ())
+
+    def wrong_with(self, text: str, selected: int, editing: int | None) -> Trial | None:
+        """Return what is wrong with a line being written, or ``None``. Quick: nothing is run."""
+        scope = self.scope_at(self.place_of(text, selected, editing) - 2)
         try:
-            bound = bind_line(text, scope, default_seed=_PREVIEW_SEED)
+            bind_line(text, scope, default_seed=_PREVIEW_SEED)
         except ListError as error:
             mend, applied = mended(text, scope)
             return Trial(text, error=error, mend=mend if applied else None)
-        partial = Cut(tried.name, tried.lines[: index + 1])
-        result = None
-        for result in self.session.results(token, progress, cut=partial, seed=_PREVIEW_SEED):
-            token.check()
-        return Trial(text, result, hints=bound.hints if bound else ())
+        return None
 
     def place_of(self, text: str, selected: int, editing: int | None) -> int:
         """Return the number (from 1) a line being written will have."""

@@ -12,7 +12,7 @@ class Key:
     """One action's keys in one focus.
 
     ``focus`` is "anywhere", "grid", "list", "prompt" or "card"; ``keys`` are Textual's names, the first one shown;
-    ``hint`` stands in the footer, ``help`` on the page of keys, under ``task``. ``footer`` ranks it there, 0 leaves it out.
+    ``hint`` stands in the footer, ``help`` on the page of keys, under ``task``. ``footer`` ranks it there (0: left out).
     """
 
     id: str

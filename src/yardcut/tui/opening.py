@@ -39,4 +39,5 @@ class Opening:
 
         bench = Bench(self.path)
         bench.session.open(token, progress)
+        bench.warm_up()
         return bench

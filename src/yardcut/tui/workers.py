@@ -50,7 +50,9 @@ class Workers:
                 self._tell(finish, failed, error)
             except Exception as error:
                 _log.exception("work of group %s failed", group)
-                what = "there is not enough memory for this" if isinstance(error, MemoryError) else f"this failed: {error}"
+                what = (
+                    "there is not enough memory for this" if isinstance(error, MemoryError) else f"this failed: {error}"
+                )
                 self._tell(finish, failed, YardcutError(what))
             else:
                 self._tell(finish, done, result)

@@ -78,6 +78,10 @@ class LineWriter:
         place = self.bench.place_of(trial.text, self.selected, self.editing)
         return said_of(trial, place)
 
+    def wrong(self, text: str) -> Trial | None:
+        """Return what is wrong with a line; ``None`` when it can go on the list, whose count is not waited for."""
+        return self.bench.wrong_with(text, self.selected, self.editing)
+
     def enter(self, text: str) -> int:
         """Put the line on the list; returns its index. Raises ``ListError``."""
         session = self.bench.session
@@ -85,4 +89,3 @@ class LineWriter:
             session.rewrite(self.editing, text)
             return self.editing
         return session.enter(text, self.selected)
-

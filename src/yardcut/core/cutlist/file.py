@@ -10,7 +10,7 @@ from pathlib import Path
 
 from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError, Mend, NotYetError, Place, SourceError, TargetError
-from yardcut.core.language.building import unquote
+from yardcut.core.language.building_expressions import unquote
 from yardcut.core.language.layout import RawStatement, split_statements, without_comments
 from yardcut.core.language.parsing import LATER_VERBS, VERBS, parse_statement
 from yardcut.core.values.formatting import quote_name
@@ -118,8 +118,7 @@ def list_text(cut_list: CutList) -> str:
         parts += [line.raw for line in cut.lines]
     if parts and not parts[0].endswith("\n"):
         parts[0] += "\n"
-    text = "".join(parts) + cut_list.trailing
-    return text
+    return "".join(parts) + cut_list.trailing
 
 
 def save_list(cut_list: CutList, path: Path, base: Path) -> tuple[CutList, bool]:
@@ -160,6 +159,7 @@ def relocated(cut_list: CutList, base: Path, target: Path) -> CutList:
     preamble = cut_list.preamble
     if preamble:
         preamble = _QUOTED.sub(
-            lambda found: quote_name(rewritten) if unquote(found.group(0)) == cut_list.source else found.group(0), preamble
+            lambda found: quote_name(rewritten) if unquote(found.group(0)) == cut_list.source else found.group(0),
+            preamble,
         )
     return replace(cut_list, source=rewritten, preamble=preamble)

@@ -83,7 +83,7 @@ def compare_vectors(left: NumericVector, operator: str, right: NumericVector) ->
         if one.dtype.kind == "f":
             return _integers_doubles(other, SWAPPED[operator], one)
         return _integers_doubles(one, operator, other)
-    result = OPERATORS[operator](one, other)
+    result = np.asarray(OPERATORS[operator](one, other))
     return result
 
 

@@ -152,16 +152,24 @@ def _constants(operator: str, left: b.BoundValue, right: b.BoundValue, ignoring:
 
 
 def _compare_texts(one: Vector, operator: str, other: Vector, ignoring: bool) -> Array:
-    if isinstance(one, CodedVector) and isinstance(other, CodedVector) and one.dictionary is other.dictionary and not ignoring:
+    if (
+        isinstance(one, CodedVector)
+        and isinstance(other, CodedVector)
+        and one.dictionary is other.dictionary
+        and not ignoring
+    ):
         ranks = np.append(one.dictionary.ranks(), np.uint32(0))
         result: Array = OPERATORS[operator](ranks[one.codes], ranks[other.codes])
         return result
     compare = OPERATORS[operator]
     pairs = zip(one.texts(), other.texts(), strict=True)
     if ignoring:
-        return np.array([a is not None and c is not None and compare(fold_trimmed(a), fold_trimmed(c)) for a, c in pairs],
-                        dtype=np.bool_)  # fmt: skip
+        pairs = zip(map(_folded, one.texts()), map(_folded, other.texts()), strict=True)
     return np.array([a is not None and c is not None and compare(a, c) for a, c in pairs], dtype=np.bool_)
+
+
+def _folded(text: str | None) -> str | None:
+    return None if text is None else fold_trimmed(text)
 
 
 def _within(test: b.Within, value: Vector | None, low: Vector | None, high: Vector | None, rows: int) -> Array:
@@ -189,4 +197,3 @@ def shown_value(value: b.BoundValue, table: Table, row_id: int) -> str | None:
     start = row_id - row_id % 8
     texts = evaluate(value, table, start, min(start + 8, table.rows)).texts()
     return texts[row_id - start]
-

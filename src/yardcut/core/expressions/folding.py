@@ -1,4 +1,4 @@
-"""Ignoring case: Unicode simple case folding, one character to one (Unicode Standard, 3.13, toCasefold in its simple form)."""
+"""Ignoring case: Unicode simple case folding, one character to one (Unicode Standard, section 3.13)."""
 
 from __future__ import annotations
 

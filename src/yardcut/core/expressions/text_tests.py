@@ -1,4 +1,4 @@
-"""Tests of texts: equality, order, parts and patterns; over dictionaries once a word, over plain bytes in one search."""
+"""Tests of texts: equality, order, parts, patterns; over dictionaries once a word, over plain bytes in one search."""
 
 from __future__ import annotations
 
@@ -28,7 +28,9 @@ def compare_text(vector: TextVector, operator: str, constant: str, ignoring_case
         return _by_word(vector, ("compare", operator, constant, True),
                         lambda word: OPERATORS[operator](fold_trimmed(word), wanted))  # fmt: skip
     if isinstance(vector, CodedVector):
-        return _by_word(vector, ("compare", operator, constant, False), lambda word: OPERATORS[operator](word, constant))
+        return _by_word(
+            vector, ("compare", operator, constant, False), lambda word: OPERATORS[operator](word, constant)
+        )
     if operator in ("=", "<>"):
         found = _equal(vector, constant.encode())
         return found if operator == "=" else ~found
@@ -102,17 +104,15 @@ def _by_word(vector: TextVector, key: object, test: Callable[[str], bool]) -> Ar
 
 
 def _equal(vector: PlainVector, wanted: bytes) -> Array:
-    found = vector.lengths() == len(wanted)
-    if wanted:
-        rows = np.flatnonzero(found)
-        starts = np.asarray(vector.offsets[rows])
-        for index, byte in enumerate(wanted):
-            alike = vector.data[starts + index] == byte
-            rows, starts = rows[alike], starts[alike]
-            if not len(rows):
-                break
-        found = np.zeros(len(vector), dtype=np.bool_)
-        found[rows] = True
+    rows = np.flatnonzero(vector.lengths() == len(wanted))
+    starts = np.asarray(vector.offsets[rows])
+    for index, byte in enumerate(wanted):
+        alike = vector.data[starts + index] == byte
+        rows, starts = rows[alike], starts[alike]
+        if not len(rows):
+            break
+    found = np.zeros(len(vector), dtype=np.bool_)
+    found[rows] = True
     return found
 
 

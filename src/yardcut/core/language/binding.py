@@ -83,10 +83,10 @@ class Binder:
                 return b.TextMatch(how, self._text_value(value, test), part.value, ignoring), negated
             case t.IsNull(value, negated):
                 return b.Absent(self.value(value)), negated
-        value = self.value(node)
-        if value.kind is not Kind.BOOLEAN:
-            raise self._error(node, f"{expression_text(node)} is {_a(value.kind)}, not a condition")
-        return b.BooleanValue(value), False
+        answer = self.value(node)
+        if answer.kind is not Kind.BOOLEAN:
+            raise self._error(node, f"{expression_text(node)} is {_a(answer.kind)}, not a condition")
+        return b.BooleanValue(answer), False
 
     def _comparison(self, node: t.Comparison) -> b.Compare:
         for side in (node.left, node.right):
@@ -213,9 +213,7 @@ class Binder:
             return b.Constant(Kind.TIMESTAMP, moment)
         raise self._error(node, f"{value.value} is not {_a(other.kind)}", Mend("write it as '2031-03-01'"))
 
-    def _unlike(
-        self, left: t.Expression, first: b.BoundValue, right: t.Expression, second: b.BoundValue
-    ) -> ListError:
+    def _unlike(self, left: t.Expression, first: b.BoundValue, right: t.Expression, second: b.BoundValue) -> ListError:
         message = (
             f"{expression_text(left)} is {_a(first.kind)} and {expression_text(right)} is {_a(second.kind)}: "
             "they cannot be compared"
@@ -230,7 +228,9 @@ class Binder:
                 mend = self._replacing(node, "a text stands in single quotes", quote_text(node.written))
                 return self._error(node, message, mend)
             if isinstance(node, t.Arithmetic) and other.kind.is_temporal and node.operator == "-":
-                mend = self._replacing(node, "a day stands in single quotes", quote_text(expression_text(node).replace(" ", "")))
+                mend = self._replacing(
+                    node, "a day stands in single quotes", quote_text(expression_text(node).replace(" ", ""))
+                )
                 return self._error(node, message, mend)
         return self._error(left, message)
 
@@ -264,17 +264,15 @@ class Binder:
                 return b.Minus(bound, bound.kind)
             case t.Arithmetic():
                 return self._arithmetic(node)
-        raise NotYetError(
-            "this version does not take a condition as a value yet", start=node.span[0], end=node.span[1]
-        )
+        raise NotYetError("this version does not take a condition as a value yet", start=node.span[0], end=node.span[1])
 
     def _arithmetic(self, node: t.Arithmetic) -> b.BoundValue:
         operator = node.operator
         if operator == "||":
-            raise NotYetError(
-                "this version does not join texts with || yet", start=node.span[0], end=node.span[1],
-                mend=self._replacing(node, "OR joins conditions", f"{expression_text(node.left)} OR {expression_text(node.right)}"),
-            )  # fmt: skip
+            either = f"{expression_text(node.left)} OR {expression_text(node.right)}"
+            mend = self._replacing(node, "OR joins conditions", either)
+            start, end = node.span
+            raise NotYetError("this version does not join texts with || yet", start=start, end=end, mend=mend)
         try:
             left, right = self.value(node.left), self.value(node.right)
         except ListError as error:

@@ -17,14 +17,17 @@ from yardcut.core.values.kinds import Kind
 
 _PARTIAL = re.compile(r"'(?:[^'\n]|'')*\Z|\"(?:[^\"\n]|\"\")*\Z|[\w.]*\Z")
 _WORDS: dict[str, str] = {
-    "_AND": "AND", "_OR": "OR", "NOT": "NOT", "BETWEEN": "BETWEEN", "IN": "IN (", "LIKE": "LIKE", "CONTAINS": "CONTAINS",
-    "STARTS": "STARTS WITH", "ENDS": "ENDS WITH", "IS": "IS NULL", "IGNORING": "IGNORING CASE", "TRUE": "TRUE",
+    "_AND": "AND", "_OR": "OR", "NOT": "NOT", "BETWEEN": "BETWEEN", "IN": "IN (", "LIKE": "LIKE",
+    "CONTAINS": "CONTAINS", "STARTS": "STARTS WITH", "ENDS": "ENDS WITH", "IS": "IS NULL",
+    "IGNORING": "IGNORING CASE", "TRUE": "TRUE",
     "FALSE": "FALSE", "DESC": "DESC", "_NULLS": "NULLS FIRST", "_PER": "per", "_SEED": "seed", "_BY": "by",
     "WITH": "with ties", "REMAINDER": "remainder", "PERCENT_WORD": "percent", "_WITHOUT": "without", "_AS": "AS",
     "ALL": "all", "REPLACE": "replace", "AS_READ": "as read", "TOP": "top", "BOTTOM": "bottom", "FIRST": "first",
     "LAST": "last", "RANDOM": "random", "EVERY": "every", "ROWS": "rows", "CHANCE": "chance", "_TO": "to",
 }  # fmt: skip
-_COMPARING = frozenset({"EQUALS", "COMPARE", "IN", "LIKE", "CONTAINS", "_WITH", "COMMA", "LPAR", "BETWEEN", "NOT", "STARTS", "ENDS"})
+_COMPARING = frozenset(
+    {"EQUALS", "COMPARE", "IN", "LIKE", "CONTAINS", "_WITH", "COMMA", "LPAR", "BETWEEN", "NOT", "STARTS", "ENDS"}
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,7 +86,7 @@ def _columns(partial: str, scope: Scope, values: Values) -> list[Option]:
         from yardcut.core.language.scope import nearest
 
         ranked = [(2, place, name) for place, name in enumerate(nearest(partial, scope.names()))]
-    options = []
+    options: list[Option] = []
     for _, _, name in sorted(ranked):
         column = scope.find(name)
         assert column is not None
@@ -100,15 +103,11 @@ def _values(tokens: list[Token], partial: str, scope: Scope, values: Values) -> 
         place -= 1
     if place < 0 or place == len(tokens) - 1 or tokens[place].type not in ("NAME", "QUOTED"):
         return []
-    from yardcut.core.language.building import unquote
+    from yardcut.core.language.building_expressions import unquote
 
     token = tokens[place]
     column = scope.find(unquote(token) if token.type == "QUOTED" else str(token))
     if column is None or column.kind is not Kind.TEXT:
         return []
     typed = partial.lstrip("'").lower()
-    return [
-        Option(quote_text(text), f"{count:,} rows")
-        for text, count in values(column.name)
-        if typed in text.lower()
-    ]
+    return [Option(quote_text(text), f"{count:,} rows") for text, count in values(column.name) if typed in text.lower()]

@@ -85,7 +85,9 @@ def split_statements(text: str) -> tuple[list[RawStatement], str]:
         whole = "".join(current.lines)
         body = whole.rstrip("\r\n")
         found.append(
-            RawStatement(current.leading, current.indent, body, whole[len(body) :], current.line, len(current.indent) + 1)
+            RawStatement(
+                current.leading, current.indent, body, whole[len(body) :], current.line, len(current.indent) + 1
+            )
         )
         current = None
 

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from functools import cache, lru_cache
 from importlib.resources import files
+from typing import Any
 
 from lark import Lark, Token
 from lark.exceptions import UnexpectedCharacters, UnexpectedInput, VisitError
 
 from yardcut.core.errors import ListError, Mend, NotYetError
-from yardcut.core.language.building import LATER_WORDS, build, not_yet
+from yardcut.core.language.building import build
+from yardcut.core.language.building_expressions import LATER_WORDS, not_yet
 from yardcut.core.language.mending import candidates
 from yardcut.core.language.tree import Statement
 
@@ -64,7 +66,7 @@ def _parse(text: str) -> Statement:
     if word.lower() not in VERBS:
         known = ", ".join(VERBS)
         raise ListError(
-            f"a line starts with one of {known}; {word} is none of them" if word else f"a line starts with one of {known}",
+            f"a line starts with one of {known}" + (f"; {word} is none of them" if word else ""),
             start=start, end=start + len(word), mend=_nearest_verb(text, word, start),
         )  # fmt: skip
     try:
@@ -90,15 +92,17 @@ def _nearest_verb(text: str, word: str, start: int) -> Mend | None:
 
 def _syntax_error(text: str, error: UnexpectedInput) -> ListError:
     tokens, accepted = read_as_far(text)
-    for token in tokens:
-        if token.type in LATER_WORDS:
-            return not_yet(token)
+    for known in tokens:
+        if known.type in LATER_WORDS:
+            return not_yet(known)
+    start: int
+    end: int
     if isinstance(error, UnexpectedCharacters):
-        start = error.pos_in_stream
+        start = error.pos_in_stream or 0
         met = text[start : start + 1]
         end = start + 1
     else:
-        token = getattr(error, "token", None)
+        token: Any = getattr(error, "token", None)
         if token is None or token.type == "$END":
             start = end = len(text.rstrip())
             met = ""
@@ -127,7 +131,8 @@ def read_as_far(text: str) -> tuple[list[Token], set[str]]:
     except UnexpectedInput as error:
         if tokens and getattr(error, "token", None) is tokens[-1]:
             tokens.pop()
-    return tokens, parser.accepts()
+    accepted: set[str] = parser.accepts()  # type: ignore[no-untyped-call] # lark leaves it untyped
+    return tokens, accepted
 
 
 _DESCRIPTIONS: tuple[tuple[str, frozenset[str]], ...] = (
@@ -155,9 +160,7 @@ def describe(terminals: set[str]) -> str:
     """Say in words what could stand at a place where the grammar accepts these terminals."""
     if terminals == {"QUOTED", "TEXT"}:
         return "a file name in quotes could stand here"
-    words = [
-        word for word, needed in _DESCRIPTIONS if needed <= terminals and word != "a file name in quotes"
-    ]
+    words = [word for word, needed in _DESCRIPTIONS if needed <= terminals and word != "a file name in quotes"]
     if not words:
         return ""
     if len(words) == 1:

@@ -10,7 +10,24 @@ from yardcut.core.values.formatting import quote_name, quote_text
 from yardcut.core.values.temporal import format_date, format_timestamp
 
 RESERVED = frozenset(
-    "not case true false null current_date source_row all symmetric asymmetric when off kind date timestamp interval".split()
+    [
+        "not",
+        "case",
+        "true",
+        "false",
+        "null",
+        "current_date",
+        "source_row",
+        "all",
+        "symmetric",
+        "asymmetric",
+        "when",
+        "off",
+        "kind",
+        "date",
+        "timestamp",
+        "interval",
+    ]
 )
 _PLAIN_NAME = re.compile(r"[^\W\d]\w*(?:\.\w+)*\Z")
 

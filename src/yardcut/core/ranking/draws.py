@@ -73,7 +73,9 @@ def _ranked(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, p
         groups = runner.run(GroupRound(work.groups, candidates.bits, candidates.places), token)
     quotas = _quotas(work, groups)
     if not len(groups.keys) or not candidates.count:
-        return Drawn(RowSet(rows.table_rows, np.zeros((rows.table_rows + 7) // 8, dtype=np.uint8)), tuple(notes), passed_over)
+        return Drawn(
+            RowSet(rows.table_rows, np.zeros((rows.table_rows + 7) // 8, dtype=np.uint8)), tuple(notes), passed_over
+        )
     plans = plan_top(keys, runner, token, progress) if by_value else ()
     ranking = {"first": "place", "last": "reversed place", "random": "chance"}.get(draw.form, "keys")
     if progress is not None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 from dataclasses import dataclass
 from typing import Any
 
@@ -106,8 +107,8 @@ class KeyPlan:
     """How one key is encoded: ``form`` is "range", "scaled", "double", "ranks", "wide",
     "whole" (64-bit integers none of which is missing) or "bytes".
 
-    ``ranks`` gives each text's place in code point order, for a key of few texts; ``row_ranks`` a place for each row
-    of the source, for long texts.
+    ``ranks`` gives each text's place in code point order, for a key of few texts, ``ranks_mark`` a digest of
+    them; ``row_ranks`` a place for each row of the source, for long texts.
     """
 
     key: Key
@@ -117,6 +118,7 @@ class KeyPlan:
     scale: int = 1
     any_missing: bool = False
     ranks: Any = None
+    ranks_mark: str = ""
     row_ranks: Any = None
     longest: int = 0
 
@@ -142,12 +144,12 @@ class KeyPlan:
             ranked: Array = self.row_ranks[first_row:end_row]
             return ranked
         if isinstance(vector, CodedVector):
-            ranks = vector.dictionary.table(("rank", id(self.ranks)), self._rank_table)
-            return ranks[vector.codes]
+            table = vector.dictionary.table(("rank", self.ranks_mark), self._rank_table)
+            return np.asarray(table[vector.codes])
         assert isinstance(vector, NumericVector)
         if self.form == "scaled":
-            return np.nan_to_num(np.rint(vector.values * self.scale)).astype(np.int64)
-        return vector.values
+            return np.asarray(np.nan_to_num(np.rint(vector.values * self.scale)), dtype=np.int64)
+        return np.asarray(vector.values)
 
     def _rank_table(self, texts: list[str]) -> Array:
         return np.fromiter((*(self.ranks[text] for text in texts), 0), dtype=np.int64, count=len(texts) + 1)
@@ -204,8 +206,8 @@ class KeyPlan:
         return fields
 
 
-def text_ranks(dictionaries: tuple[Dictionary, ...]) -> dict[str, int]:
-    """Return each text's place in code point order among the texts of all dictionaries."""
+def text_ranks(dictionaries: tuple[Dictionary, ...]) -> tuple[dict[str, int], str]:
+    """Return each text's place in code point order among the texts of all dictionaries, and a digest of them."""
     texts = sorted({text for dictionary in dictionaries for text in dictionary.texts})
-    return {text: rank for rank, text in enumerate(texts)}
-
+    mark = hashlib.blake2b("\n".join(map(repr, texts)).encode("utf-8", "replace"), digest_size=16).hexdigest()
+    return {text: rank for rank, text in enumerate(texts)}, mark

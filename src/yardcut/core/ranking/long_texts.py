@@ -47,4 +47,3 @@ def rank_rows(vector: PlainVector, token: CancelToken) -> tuple[Array, int]:
     present[group] = True
     ranks = np.cumsum(present) - 1
     return ranks[group], int(ranks[-1]) + 1
-

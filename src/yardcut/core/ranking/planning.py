@@ -30,8 +30,9 @@ def _plan(key: Key, found: KeyRange, runner: Runner, token: CancelToken) -> KeyP
     missing = found.any_missing
     if key.value.kind is Kind.TEXT:
         if found.dictionaries:
-            ranks = text_ranks(found.dictionaries)
-            return KeyPlan(key, "ranks", 0, max(0, len(ranks) - 1), any_missing=missing, ranks=ranks)
+            ranks, mark = text_ranks(found.dictionaries)
+            span = max(0, len(ranks) - 1)
+            return KeyPlan(key, "ranks", 0, span, any_missing=missing, ranks=ranks, ranks_mark=mark)
         if found.longest > _MOST_TEXT_BYTES and isinstance(key.value, ColumnValue):
             column = runner.table.columns[key.value.column].slice(0, runner.table.rows)
             assert isinstance(column, PlainVector)

@@ -6,8 +6,9 @@ from dataclasses import dataclass
 
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import ListError, Mend
+from yardcut.core.language.binding import Bound
 from yardcut.core.language.bound import ShownColumn
-from yardcut.core.language.lines import Bound, bind, with_seed
+from yardcut.core.language.lines import bind, with_seed
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.scope import Scope
 from yardcut.core.table.table import Table
@@ -72,4 +73,3 @@ def mended(text: str, scope: Scope, most: int = 5) -> tuple[str, tuple[Mend, ...
         else:
             break
     return text, tuple(applied)
-

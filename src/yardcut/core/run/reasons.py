@@ -39,16 +39,46 @@ def _answer(piece: b.Piece, table: Table, row_id: int) -> bool | None:
 
 
 def _of_condition(condition: b.BoundCondition, drops: bool, table: Table, row_id: int) -> str:
-    """List the pieces whose answer worked against the row; for alternatives that all failed, each of them."""
-    said: list[str] = []
-    for piece, wanted in _pieces(condition, True):
-        answer = _answer(piece, table, row_id)
-        if drops:
-            if answer is wanted:
-                said.append(piece.text)
-        elif answer is not wanted:
-            said.append(_failed(piece, answer, table, row_id))
+    """List the pieces whose answers decided against the row, and only those."""
+    answers = {piece: _answer(piece, table, row_id) for piece in b.pieces_of(condition)}
+    said = []
+    for piece in _deciding(condition, answers, drops):
+        said.append(piece.text if drops else _failed(piece, answers[piece], table, row_id))
     return " · ".join(dict.fromkeys(said))
+
+
+def _truth(condition: b.BoundCondition, answers: dict[b.Piece, bool | None]) -> bool | None:
+    """Return a condition's answer for one row, by the truth tables of ISO/IEC 9075-2, 6.39."""
+    match condition:
+        case b.Piece():
+            return answers[condition]
+        case b.Inverse(item):
+            inner = _truth(item, answers)
+            return None if inner is None else not inner
+        case b.AnswerIs(item, truth, negated):
+            return (_truth(item, answers) is truth) is not negated
+        case b.AllOf(items):
+            found = [_truth(item, answers) for item in items]
+            return False if False in found else None if None in found else True
+        case b.AnyOf(items):
+            found = [_truth(item, answers) for item in items]
+            return True if True in found else None if None in found else False
+
+
+def _deciding(condition: b.BoundCondition, answers: dict[b.Piece, bool | None], wanted: bool) -> list[b.Piece]:
+    """Return the pieces that make a condition true (``wanted``), or keep it from being true."""
+    match condition:
+        case b.Piece():
+            return [condition]
+        case b.Inverse(item) | b.AnswerIs(item=item):
+            return b.pieces_of(item)
+        case b.AllOf(items) | b.AnyOf(items):
+            return [
+                piece
+                for item in items
+                if (_truth(item, answers) is True) is wanted
+                for piece in _deciding(item, answers, wanted)
+            ]
 
 
 def _failed(piece: b.Piece, answer: bool | None, table: Table, row_id: int) -> str:
@@ -65,16 +95,3 @@ def _failed(piece: b.Piece, answer: bool | None, table: Table, row_id: int) -> s
         value = shown_value(b.ColumnValue(columns[0], column.kind), table, row_id)
         return f"{column.name} is {value}, not {piece.text.removeprefix(column.name).strip()}"
     return f"not {piece.text}"
-
-
-def _pieces(condition: b.BoundCondition, wanted: bool) -> list[tuple[b.Piece, bool]]:
-    """Return the pieces of a condition, each with the answer that helps the condition to be true."""
-    match condition:
-        case b.Piece():
-            return [(condition, wanted)]
-        case b.Inverse(item):
-            return _pieces(item, not wanted)
-        case b.AnswerIs(item, truth, negated):
-            return _pieces(item, (truth is not False) is not negated)
-        case b.AllOf(items) | b.AnyOf(items):
-            return [found for item in items for found in _pieces(item, wanted)]

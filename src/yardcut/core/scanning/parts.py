@@ -15,7 +15,7 @@ PART_ROWS = 1 << 18
 
 @dataclass(frozen=True, slots=True)
 class Part:
-    """Rows ``first_row`` to ``first_row + rows`` of one file; ``fingerprint`` is that of the content they were cut from."""
+    """Rows ``first_row`` to ``first_row + rows`` of one file; ``fingerprint`` is that of its content."""
 
     file_number: int
     path: str

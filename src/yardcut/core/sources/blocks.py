@@ -42,7 +42,8 @@ def are_outside(quotes: Array | None, places: Array) -> Array:
     """Tell which offsets of a block stand outside quotes."""
     if quotes is None:
         return np.ones(len(places), dtype=np.bool_)
-    return np.searchsorted(quotes, places) % 2 == 0
+    outside: Array = np.searchsorted(quotes, places) % 2 == 0
+    return outside
 
 
 def _closes_well(data: Array, closing: Array, delimiter: int, quote: int) -> bool:

@@ -161,9 +161,7 @@ class DelimitedReader:
         end = int(ends[0]) + 1 if len(ends) else len(data)
         header = next(records(data[start:end].decode("utf-8", "replace"), self._form.delimiter), None)
         if header is None:
-            raise SourceError(
-                f"{self._path} holds only blank lines", mend=Mend("check that it was written to the end")
-            )
+            raise SourceError(f"{self._path} holds only blank lines", mend=Mend("check that it was written to the end"))
         return column_names(header), block.without_start(end)
 
     # kinds

@@ -42,18 +42,14 @@ def read_preview(path: Path) -> Preview:
     form = guess_form(path, head)
     found = list(islice(records(decode_head(head, form.encoding), form.delimiter), PREVIEW_ROWS + 2))
     if not found:
-        raise SourceError(
-            f"{path} holds only blank lines", mend=Mend("check that it was written to the end")
-        )
+        raise SourceError(f"{path} holds only blank lines", mend=Mend("check that it was written to the end"))
     names = column_names(found[0])
     # the last record may have been cut in two where the head ends
     whole = len(head) < HEAD_BYTES and len(found) < PREVIEW_ROWS + 2
     body = found[1:] if whole else found[1:-1]
     missing = set(MISSING_TEXTS)
     rows: list[list[str | None]] = [
-        [None if cell in missing else cell for cell in record]
-        for record in body
-        if len(record) == len(names)
+        [None if cell in missing else cell for cell in record] for record in body if len(record) == len(names)
     ]
     kinds = [guess_kind((row[number] for row in rows), form.decimal) or Kind.TEXT for number in range(len(names))]
     return Preview(form, names, kinds, rows)

@@ -77,7 +77,7 @@ class RowSet:
         return np.concatenate(found) if found else np.empty(0, dtype=np.uint32)
 
     def position(self, row_id: int) -> int:
-        """Return the position of a row, or of the first member behind it in source order; O(2^16) or O(n) if ordered."""
+        """Return the position of a row, or of the first member behind it in source order; O(n) if ordered."""
         if self.order is not None:
             found = np.flatnonzero(self.order == row_id)
             return int(found[0]) if len(found) else 0

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
 
@@ -130,8 +131,7 @@ class PlainVector:
         window = self.window()
         ends = (self.offsets - first).tolist()
         found: list[str | None] = [
-            window[start : end - 1].decode("utf-8", "replace")
-            for start, end in zip(ends, ends[1:], strict=False)
+            window[start : end - 1].decode("utf-8", "replace") for start, end in itertools.pairwise(ends)
         ]
         if self.missing is not None:
             for row in np.flatnonzero(self.missing).tolist():

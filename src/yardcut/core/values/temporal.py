@@ -9,9 +9,7 @@ EPOCH = datetime.date(1970, 1, 1).toordinal()
 DAY_MICROSECONDS = 86_400_000_000
 _MIDNIGHT = datetime.datetime(1970, 1, 1)
 _DATE = re.compile(r"(\d{4})-(\d{2})-(\d{2})\Z", re.ASCII)
-_TIMESTAMP = re.compile(
-    r"(\d{4})-(\d{2})-(\d{2})[ T](\d{2}):(\d{2})(?::(\d{2})(?:\.(\d{1,6}))?)?\Z", re.ASCII
-)
+_TIMESTAMP = re.compile(r"(\d{4})-(\d{2})-(\d{2})[ T](\d{2}):(\d{2})(?::(\d{2})(?:\.(\d{1,6}))?)?\Z", re.ASCII)
 
 
 def parse_date(text: str) -> int | None:

@@ -93,11 +93,13 @@ def _figures(now: Summary) -> str:
         ("least", now.least), ("quarter", now.lower_quartile), ("middle", now.median),
         ("three-quarter", now.upper_quartile), ("most", now.most), ("average", now.average), ("sum", now.total),
     ]  # fmt: skip
-    return " · ".join(f"{name} {clean(value)}" for name, value in named if value is not None) or "no values"
+    return " · ".join(f"{name} {clean(value)}" for name, value in named if value is not None)
 
 
 def _commonest(now: Summary) -> str:
-    return " · ".join(f"{clean(text) or 'empty text'} {count:,}" for text, count in now.commonest) or ""
+    if now.commonest and now.commonest[0][1] == 1:
+        return "every value stands once"
+    return " · ".join(f"{clean(text) or 'empty text'} {count:,}" for text, count in now.commonest)
 
 
 def _compared(now: Summary, before: Summary) -> str:

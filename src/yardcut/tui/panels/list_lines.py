@@ -22,12 +22,17 @@ def panel_lines(state: ListState, width: int) -> list[PanelLine]:
     for index, line in enumerate(state.lines):
         found += _entry(state, index, line, width)
     if not state.lines:
-        found += [PanelLine(()), *_said("no lines yet: w writes one, . keeps the rows with a cell's value", width, "dim")]
+        found += [
+            PanelLine(()),
+            *_said("no lines yet: w writes one, . keeps the rows with a cell's value", width, "dim"),
+        ]
     found.append(PanelLine((("─" * (width - 1), "rule"),)))
     return found + _in_full(state, width)
 
 
-def _row(number: str, verb: str, phrase: str, count: str, width: int, styles: tuple[str, str, str], entry: int) -> PanelLine:
+def _row(
+    number: str, verb: str, phrase: str, count: str, width: int, styles: tuple[str, str, str], entry: int
+) -> PanelLine:
     room = max(4, width - _NUMBER - 1 - _VERB - _COUNT)
     return PanelLine(
         (
@@ -147,7 +152,11 @@ def _broken(text: str) -> list[str]:
 
 def _tree(tree: Sequence[Branch], width: int) -> list[PanelLine]:
     numbers = 10
-    lines = [PanelLine(((" " * max(0, width - 2 * numbers - 1), "dim"), (f"{'passes':>{numbers}}{'costs':>{numbers}}", "dim")))]
+    lines = [
+        PanelLine(
+            ((" " * max(0, width - 2 * numbers - 1), "dim"), (f"{'passes':>{numbers}}{'costs':>{numbers}}", "dim"))
+        )
+    ]
     for branch in tree:
         lead = " " * _NUMBER + "│ " * max(0, branch.depth - 1) + ("├ " if branch.depth else "")
         room = max(6, width - 1 - 2 * numbers - cell_len(lead))
@@ -166,4 +175,3 @@ def _tree(tree: Sequence[Branch], width: int) -> list[PanelLine]:
         )
         lines += [PanelLine(((" " * cell_len(lead) + "  ", "gone"), (part, style))) for part in parts[1:]]
     return lines
-

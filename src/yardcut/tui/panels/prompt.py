@@ -103,6 +103,8 @@ class PromptPanel(Vertical):
         self._options: list[tuple[str, str]] = []
         self._option_start = 0
         self._picked = 0
+        self._options_for: str | None = None
+        self._complete_when_known = False
         self.active = False
 
     def compose(self) -> ComposeResult:
@@ -135,7 +137,8 @@ class PromptPanel(Vertical):
         """Put the line away."""
         self.active = False
         self.remove_class("active")
-        self.set_options(0, [])
+        self._complete_when_known = False
+        self.set_options("", 0, [])
         self.area.mark_error(None)
 
     def set_text(self, text: str) -> None:
@@ -146,7 +149,9 @@ class PromptPanel(Vertical):
     def show(self, state: PromptState) -> None:
         """Say what the line would do."""
         self.query_one("#prompt-lead", Static).update(Content.styled(state.lead + " ", "bold $accent"))
-        self.query_one("#prompt-said", Static).update(Content.styled(clean(state.said), state.style))
+        self.query_one("#prompt-said", Static).update(
+            Content.styled("\n".join(map(clean, state.said.split("\n"))), state.style)
+        )
         self.query_one("#prompt-form", Static).update(Content.styled(clean(state.form), "$dim"))
         self.area.mark_error(state.error)
 
@@ -158,10 +163,13 @@ class PromptPanel(Vertical):
         lines = self.area.text.split("\n")
         return "\n".join([*lines[:row], lines[row][:column]])
 
-    def set_options(self, start: int, options: list[tuple[str, str]]) -> None:
-        """Offer completions (text, detail), each replacing what stands from ``start`` to the cursor."""
+    def set_options(self, before: str, start: int, options: list[tuple[str, str]]) -> None:
+        """Offer completions (text, detail) of the text ``before`` the cursor, each replacing it from ``start`` on."""
         self._options, self._option_start, self._picked = options, start, 0
+        self._options_for = before
         self._draw_options()
+        if self._complete_when_known:
+            self.action_complete()
 
     def _draw_options(self) -> None:
         box = self.query_one("#completions", Static)
@@ -191,11 +199,12 @@ class PromptPanel(Vertical):
             self.area.action_cursor_down()
 
     def action_complete(self) -> None:
-        """Put the marked completion in."""
-        if not self._options:
+        """Put the marked completion in, as soon as the completions of the text of now are known."""
+        before = self.text_before_cursor()
+        self._complete_when_known = before != self._options_for
+        if self._complete_when_known or not self._options:
             return
         text, _ = self._options[self._picked]
-        before = self.text_before_cursor()
         row, column = self.area.cursor_location
         start = column - (len(before) - self._option_start)
         self.area.replace(text, (row, max(0, start)), (row, column))

@@ -46,7 +46,7 @@ class AskCard(ModalScreen[str | None]):
     def compose(self) -> ComposeResult:
         """Lay out the card."""
         with Vertical(classes="card", id="ask-card") as card:
-            card.border_title = Content(self._title)  # type: ignore[assignment]
+            card.border_title = Content(self._title)
             yield Input(self._text, id="ask-input", select_on_focus=False)
             yield Static(id="ask-said", classes="said")
             other = f"   F5 {self._other}" if self._other else ""
@@ -120,7 +120,7 @@ class SayCard(ModalScreen[None]):
     def compose(self) -> ComposeResult:
         """Lay out the card."""
         with Vertical(classes="card") as card:
-            card.border_title = Content(self._title)  # type: ignore[assignment]
+            card.border_title = Content(self._title)
             yield Static(Content("\n".join(map(clean, self._text.split("\n")))))
             yield Static(Content("Enter put away"), classes="keys")
 

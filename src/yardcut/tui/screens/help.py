@@ -32,9 +32,15 @@ def help_entries() -> list[tuple[str, str, str]]:
         found.append(("the lines of a cut", form.takes, f"{form.does}: {form.example}"))
     found += [("draws", form, f"draw {name}") for name, form in DRAW_FORMS.items()]
     found += [("conditions", text, "") for text in OPERATOR_FORMS.values()]
-    found.append(("missing values", "IS NULL, IS NOT NULL", "a comparison with a missing value is unknown: keep lets it go"))
-    found.append(("missing values", "NULLS FIRST", "missing values stand last in both directions unless a key says first"))
-    found.append(("ties", "with ties", "a top or bottom takes the rows equal to the last one too; else the earlier win"))
+    found.append(
+        ("missing values", "IS NULL, IS NOT NULL", "a comparison with a missing value is unknown: keep lets it go")
+    )
+    found.append(
+        ("missing values", "NULLS FIRST", "missing values stand last in both directions unless a key says first")
+    )
+    found.append(
+        ("ties", "with ties", "a top or bottom takes the rows equal to the last one too; else the earlier win")
+    )
     return found
 
 

@@ -7,6 +7,7 @@ from typing import ClassVar
 
 from textual import on
 from textual.binding import BindingType
+from textual.widget import Widget
 
 from yardcut.core.errors import ListError
 from yardcut.tui.keymap import bindings
@@ -22,10 +23,12 @@ class MainScreen(SavingScreen):
 
     @on(Footer.Pressed)
     async def _pressed(self, event: Footer.Pressed) -> None:
-        target = self.focused if event.key.focus != "anywhere" and self.focused is not None else self
+        target: Widget = self
         if event.key.focus == "prompt":
             target = self.prompt
-        await self.run_action(event.key.action, target)
+        elif event.key.focus != "anywhere" and self.focused is not None:
+            target = self.focused
+        await target.run_action(event.key.action)
 
     def action_help(self) -> None:
         """Show all keys."""
@@ -35,7 +38,9 @@ class MainScreen(SavingScreen):
 
     def action_switch_panel(self) -> None:
         """Go from the list to the table and back."""
-        (self.list_panel if self.focused is self.grid and not self.list_panel.has_class("folded") else self.grid).focus()
+        (
+            self.list_panel if self.focused is self.grid and not self.list_panel.has_class("folded") else self.grid
+        ).focus()
 
     def action_write(self) -> None:
         """Write a line."""

@@ -102,7 +102,9 @@ class SavingScreen(WritingScreen):
         if bench is None:
             return
         known = bench.session.list_path
-        start = str(known) if known else f"{(bench.session.cut.name or bench.session.source.stem).replace(' ', '-')}.cut"
+        start = (
+            str(known) if known else f"{(bench.session.cut.name or bench.session.source.stem).replace(' ', '-')}.cut"
+        )
 
         def means(text: str) -> tuple[str, bool]:
             path = Path(text.strip()).expanduser()
@@ -112,7 +114,9 @@ class SavingScreen(WritingScreen):
                 return f"there is no directory {path.parent}", False
             if path.exists() and (known is None or path.resolve() != known.resolve()):
                 return f"{path} exists\nF5 replaces it", False
-            return f"writes {len(bench.session.cut.lines)} lines" + (", over the list as it was" if path.exists() else ""), True
+            return f"writes {len(bench.session.cut.lines)} lines" + (
+                ", over the list as it was" if path.exists() else ""
+            ), True
 
         def answered(text: str | None) -> None:
             if text is None:

@@ -181,7 +181,7 @@ class ViewScreen(Screen[None]):
             return
         source = bench.offcut(self.selected) if self.offcut_shown else bench.grid(self.selected)
         if source is not None:
-            self.grid.show(source, keep_widths=True)
+            self.grid.show(source, same_table=True)
         self._show_work()
         self._look_at_columns()
 
@@ -230,7 +230,9 @@ class ViewScreen(Screen[None]):
         cut = bench.session.cut
         cuts = len(bench.session.cut_list.cuts)
         which = f" ({bench.session.cut_index + 1} of {cuts})" if cuts > 1 else ""
-        saved = "" if not cut.lines else "saved" if bench.session.is_saved and bench.session.list_path else "not saved yet"
+        saved = (
+            "" if not cut.lines else "saved" if bench.session.is_saved and bench.session.list_path else "not saved yet"
+        )
         if bench.session.list_path and not bench.session.is_saved:
             saved = "changed since saved"
         size = f"{bench.table.rows:,} rows × {len(bench.table.columns)} columns"
@@ -238,7 +240,9 @@ class ViewScreen(Screen[None]):
         if self.offcut_shown and 0 <= self.selected < len(self._results):
             taken = self._results[self.selected].taken
             offcut = f"offcut of line {self.selected + 1}: {taken:,} rows · o goes back"
-        self.query_one(Header).show(HeaderState(name, size, (cut.name or "cut") + which, saved, offcut, self.tasks.under_way()))
+        self.query_one(Header).show(
+            HeaderState(name, size, (cut.name or "cut") + which, saved, offcut, self.tasks.under_way())
+        )
 
     # what happens in the panels
 

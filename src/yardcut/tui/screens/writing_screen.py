@@ -6,8 +6,6 @@ from typing import TYPE_CHECKING
 
 from textual import on
 
-from yardcut.core.errors import ListError
-from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.panels.prompt import PromptPanel, PromptState
 from yardcut.tui.screens.view import REST, ViewScreen
 
@@ -39,7 +37,7 @@ class WritingScreen(ViewScreen):
         writer = self._writer
         assert writer is not None
         before = self.prompt.text_before_cursor()
-        self.tasks.start("complete", lambda token, progress: writer.complete(before), self._completed)
+        self.tasks.start("complete", lambda token, progress: (before, writer.complete(before)), self._completed)
         if not text.strip():
             self.tasks.stop("preview")
             from yardcut.core.language.forms import form_for
@@ -50,10 +48,11 @@ class WritingScreen(ViewScreen):
         self.tasks.start("preview", lambda token, progress: writer.attempt(text, token, progress), self._tried,
                            self.say_error)  # fmt: skip
 
-    def _completed(self, completion: Completion) -> None:
+    def _completed(self, found: tuple[str, Completion]) -> None:
+        before, completion = found
         options = [(option.text, option.detail) for option in completion.options]
         if self._writer is not None:
-            self.prompt.set_options(completion.start, options)
+            self.prompt.set_options(before, completion.start, options)
 
     def _tried(self, trial: Trial) -> None:
         writer = self._writer
@@ -68,24 +67,18 @@ class WritingScreen(ViewScreen):
             return
         source = bench.trial_grid(writer.trial, marked=writer.marked)
         if source is not None:
-            self.grid.show(source, keep_widths=True)
+            self.grid.show(source, same_table=True, same_rows=writer.marked)
 
     @on(PromptPanel.Entered)
     def _entered(self, event: PromptPanel.Entered) -> None:
-        writer, bench = self._writer, self.bench
-        if writer is None or bench is None:
+        writer = self._writer
+        if writer is None:
             return
-        if writer.trial is None or writer.trial.text.strip() != event.text:
-            trial = writer.attempt(event.text, CancelToken(), Progress())
-            self._tried(trial)
-        assert writer.trial is not None
-        if writer.trial.error is not None:
+        wrong = writer.wrong(event.text)
+        if wrong is not None:
+            self._tried(wrong)
             return
-        try:
-            self.selected = writer.enter(event.text)
-        except ListError as error:
-            self.prompt.show(PromptState(said=str(error), style="$warning", error=(error.start, error.end)))
-            return
+        self.selected = writer.enter(event.text)
         self._put_prompt_away()
         self._changed()
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 
 SOLID = "█"
@@ -36,7 +37,7 @@ def merged(bins: Sequence[int], width: int) -> list[int]:
     if len(bins) <= width:
         return list(bins)
     edges = [round(step * len(bins) / width) for step in range(width + 1)]
-    return [sum(bins[start:end]) for start, end in zip(edges, edges[1:], strict=False)]
+    return [sum(bins[start:end]) for start, end in itertools.pairwise(edges)]
 
 
 def heights(counts: Sequence[int], was: Sequence[int] = ()) -> str:

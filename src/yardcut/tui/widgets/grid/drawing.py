@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from rich.cells import cell_len
 from rich.segment import Segment
 from rich.style import Style
 from textual.strip import Strip
@@ -65,6 +66,12 @@ class Line:
         return Strip([Segment(text, style) for text, style in self._runs], self.size).crop(0, self._width)
 
 
+def head_marks(column: GridColumn) -> str:
+    """Return what stands behind a column's name: its place in the order, and a stroke when a line restricts it."""
+    sort = f"{column.sort}{'↓' if column.descending else '↑'}" if column.sort else ""
+    return sort + ("╱" if column.restricted else "")
+
+
 def head_line(
     number: int, columns: Sequence[tuple[GridColumn, int]], styles: GridStyles, width: int, gutter: str, cursor: int,
     shapes: Shapes,
@@ -72,27 +79,30 @@ def head_line(
     """Draw one of the ``HEAD_LINES`` lines above the rows."""
     line = Line(width, styles.base)
     if number == HEAD_LINES - 1:
-        line.add("─" * width, styles.rule, width)
+        line.add("─" * width, styles.base + styles.rule, width)
         return line.strip()
-    line.add(gutter if number == 0 else " " * len(gutter), styles.kind, len(gutter))
+    line.add(gutter if number == 0 else " " * len(gutter), styles.base + styles.kind, len(gutter))
     for place, (column, size) in enumerate(columns):
-        if place:
-            line.add(" " * GAP_CELLS, styles.base, GAP_CELLS)
         if number == 0:
-            marks = (f" {column.sort}{'↓' if column.descending else '↑'}" if column.sort else "") + (
-                " ╱" if column.restricted else ""
-            )
-            room = max(1, size - len(marks))
-            style = styles.cursor_name if place == cursor else styles.name
-            text = fit(clean(column.name), room) if len(marks) or not column.right else fit(clean(column.name), room, right=True)
-            line.add(text + marks[: size - room], style, size)
-        elif number == 1:
-            line.add(fit(f"{column.kind} {column.number}", size, right=column.right), styles.kind, size)
+            marks = head_marks(column)
+            style = styles.base + (styles.cursor_name if place == cursor else styles.name)
+            room = min(size, size + GAP_CELLS - 1 - len(marks))
+            text = fit(clean(column.name), room, right=column.right)
+            text = text if column.right else text.rstrip()
+            used = cell_len(text)
+            line.add(text, style, used)
+            line.add(marks, styles.base + styles.mark, len(marks))
+            rest = size + GAP_CELLS - used - len(marks)
+            line.add(" " * rest, styles.base, rest)
+            continue
+        if number == 1:
+            line.add(fit(f"{column.kind} {column.number}", size, right=column.right), styles.base + styles.kind, size)
         else:
             cells = min(_SHAPE_CELLS, size)
             now, was = shapes.get(column.number, ((), ()))
             shape = heights(merged(now, cells), merged(was, cells))
-            line.add(fit(shape, size, right=column.right), styles.shape, size)
+            line.add(fit(shape, size, right=column.right), styles.base + styles.shape, size)
+        line.add(" " * GAP_CELLS, styles.base, GAP_CELLS)
     return line.strip()
 
 
@@ -111,10 +121,7 @@ def prepare(page: GridPage, columns: Sequence[tuple[GridColumn, int]]) -> Prepar
         decimals = most_decimals(cells) if column.kind == "number" else 0
         right = column.right
         texts.append(
-            [
-                fit(MISSING if cell is None else aligned(clean(cell), decimals), size, right=right)
-                for cell in cells
-            ]
+            [fit(MISSING if cell is None else aligned(clean(cell), decimals), size, right=right) for cell in cells]
         )
     return PreparedPage(texts, page)
 
@@ -134,14 +141,14 @@ def row_line(
     page = prepared.page
     on_row, cursor_place = cursor
     mark = page.marks[index] if page.marks else ""
-    background = styles.row if on_row else styles.base
+    background = styles.base + styles.row if on_row else styles.base
     line = Line(width, background)
-    line.add(MARKS[mark], (styles.unknown if mark == "unknown" else styles.mark) + background, 1)
+    line.add(MARKS[mark], background + (styles.unknown if mark == "unknown" else styles.mark), 1)
     numbers = f"{row_position + 1:>{number_cells[0]},} {page.source_rows[index]:>{number_cells[1]},} "
-    line.add(numbers, styles.number + background, len(numbers))
+    line.add(numbers, background + styles.number, len(numbers))
     if reason_cells:
-        line.add(fit(clean(page.reasons[index]), reason_cells - 1) + " ", styles.reason + background, reason_cells)
-    plain = (styles.gone if mark else styles.cell) + background
+        line.add(fit(clean(page.reasons[index]), reason_cells - 1) + " ", background + styles.reason, reason_cells)
+    plain = background + (styles.gone if mark else styles.cell)
     for place, (_, size) in enumerate(columns):
         if place:
             line.add(" " * GAP_CELLS, background, GAP_CELLS)
@@ -149,6 +156,6 @@ def row_line(
         if on_row and place == cursor_place:
             style = styles.cursor
         elif page.cells[place][index] is None:
-            style = styles.missing + background
+            style = background + styles.missing
         line.add(prepared.texts[place][index], style, size)
     return line.strip()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import fields, replace
 from typing import ClassVar
 
 from rich.style import Style
@@ -21,13 +21,13 @@ from yardcut.tui.widgets.grid.drawing import (
     prepare,
     row_line,
 )
-from yardcut.tui.widgets.grid.layout import column_widths
+from yardcut.tui.widgets.grid.layout import cells_width, head_width
 from yardcut.tui.widgets.grid.model import GridColumn, GridSource, PreviewSource, Shapes
 from yardcut.tui.widgets.grid.viewport import Viewport, column_at, shown_columns
 
 _WHEEL_ROWS = 3
 _REASON_CELLS = 44
-_SAMPLE_ROWS = 60
+_SAMPLE_ROWS, _SAMPLE_ROWS_OF_MANY, _MANY_COLUMNS = 60, 8, 300
 
 
 class Grid(Widget, can_focus=True):
@@ -55,6 +55,7 @@ class Grid(Widget, can_focus=True):
         super().__init__(id=id)
         self._source: GridSource = PreviewSource([], [], [])
         self._widths: list[int] = []
+        self._content_widths: dict[int, int] = {}
         self._viewport = Viewport()
         self._prepared: tuple[tuple[int, int, int, int], PreparedPage] | None = None
         self._styles: GridStyles | None = None
@@ -67,19 +68,35 @@ class Grid(Widget, can_focus=True):
         """Where the rows come from."""
         return self._source
 
-    def show(self, source: GridSource, *, keep_widths: bool = False, row_position: int | None = None) -> None:
-        """Show other rows; the cursor stays in its column by name, and in its row as far as there is one."""
+    def show(self, source: GridSource, *, same_table: bool = False, same_rows: bool = False) -> None:
+        """Show other rows; the cursor stays in its column by name, and in its row as far as there is one.
+
+        With ``same_table`` columns keep the widths that were found for their values, with ``same_rows`` their
+        distributions too.
+        """
         name = self.cursor_column.name if self.cursor_column else None
-        names = [column.name for column in self._source.columns]
         self._source = source
         self._prepared = None
-        self._shapes = {}
-        if not keep_widths or names != [column.name for column in source.columns]:
-            sample = source.page(0, _SAMPLE_ROWS, range(len(source.columns))) if source.row_count else None
-            self._widths = column_widths(source.columns, sample)
-        column = next((place for place, column in enumerate(source.columns) if column.name == name), self._viewport.column)
-        position = self._viewport.row_position if row_position is None else row_position
-        self._go(position, column)
+        if not same_rows:
+            self._shapes = {}
+        if not same_table:
+            self._content_widths = {}
+        self._measure()
+        column = next(
+            (place for place, column in enumerate(source.columns) if column.name == name), self._viewport.column
+        )
+        self._go(self._viewport.row_position, column)
+
+    def _measure(self) -> None:
+        """Find how wide the columns are: their heads, and a sample of values of those not measured yet."""
+        columns = self._source.columns
+        new = [place for place, column in enumerate(columns) if column.number not in self._content_widths]
+        if new and self._source.row_count:
+            rows = _SAMPLE_ROWS if len(new) < _MANY_COLUMNS else _SAMPLE_ROWS_OF_MANY
+            page = self._source.page(0, rows, new)
+            for place, cells in zip(new, page.cells, strict=True):
+                self._content_widths[columns[place].number] = cells_width(columns[place], cells)
+        self._widths = [max(head_width(column), self._content_widths.get(column.number, 0)) for column in columns]
 
     def add_shapes(self, shapes: Shapes) -> None:
         """Show the distributions of some columns above them."""
@@ -144,7 +161,9 @@ class Grid(Widget, can_focus=True):
 
     def _go(self, row_position: int, column: int) -> None:
         before = self._viewport
-        self._viewport = before.moved(row_position, column, self._source.row_count, self._widths, self._rows_high, self._room)
+        self._viewport = before.moved(
+            row_position, column, self._source.row_count, self._widths, self._rows_high, self._room
+        )
         self.refresh()
         self.post_message(self.Moved(self))
 
@@ -210,26 +229,17 @@ class Grid(Widget, can_focus=True):
         super().notify_style_update()
         self._styles = None
 
-    def _style(self, name: str, **more: bool) -> Style:
-        style = self.get_component_rich_style(f"grid--{name}", partial=True)
-        return style + Style(**more) if more else style
+    def _style(self, name: str) -> Style:
+        return self.get_component_rich_style(f"grid--{name}", partial=True)
 
     @property
     def styles_now(self) -> GridStyles:
         """The styles of the parts, from the theme."""
         if self._styles is None:
-            focused = self.has_focus
-            self._styles = GridStyles(
-                base=self.rich_style, name=self.rich_style + self._style("name"),
-                cursor_name=self.rich_style + self._style("cursor-name"), kind=self.rich_style + self._style("kind"),
-                shape=self.rich_style + self._style("shape"), rule=self.rich_style + self._style("rule"),
-                number=self.rich_style + self._style("number"), cell=self.rich_style + self._style("cell"),
-                missing=self.rich_style + self._style("missing"), gone=self.rich_style + self._style("gone"),
-                mark=self.rich_style + self._style("mark"), unknown=self.rich_style + self._style("unknown"),
-                row=Style(bgcolor=self._style("row").bgcolor),
-                cursor=self._style("cursor") if focused else self.rich_style + self._style("row") + Style(underline=True),
-                reason=self.rich_style + self._style("reason"),
-            )  # fmt: skip
+            parts = {part.name: self._style(part.name.replace("_", "-")) for part in fields(GridStyles)[1:]}
+            if not self.has_focus:
+                parts["cursor"] = parts["row"] + Style(underline=True)
+            self._styles = GridStyles(base=self.rich_style, **parts)
         return self._styles
 
     def on_focus(self) -> None:

@@ -7,25 +7,26 @@ from collections.abc import Sequence
 from rich.cells import cell_len
 
 from yardcut.tui.text import MISSING, clean
-from yardcut.tui.widgets.grid.model import GridColumn, GridPage
+from yardcut.tui.widgets.grid.model import GridColumn
 
 _LEAST, _MOST, _MOST_NAME = 5, 34, 26
 
 
-def column_widths(columns: Sequence[GridColumn], sample: GridPage | None) -> list[int]:
-    """Return a width in cells for each column, from its head and a sample page of all columns."""
-    widths = []
-    for place, column in enumerate(columns):
-        head = min(_MOST_NAME, cell_len(clean(column.name)) + (3 if column.sort else 0) + column.restricted * 2)
-        width = max(_LEAST, head, len(f"{column.kind} {column.number}"))
-        if sample is not None and place < len(sample.cells):
-            cells = sample.cells[place]
-            decimals = most_decimals(cells) if column.kind == "number" else 0
-            for cell in cells:
-                text = MISSING if cell is None else aligned(clean(cell), decimals) if decimals else clean(cell)
-                width = max(width, min(_MOST, len(text) if text.isascii() else cell_len(text)))
-        widths.append(width)
-    return widths
+def head_width(column: GridColumn) -> int:
+    """Return the cells a column's head needs; one mark more than one stands in the gap behind it."""
+    marks = (2 if column.sort else 0) + column.restricted
+    name = min(_MOST_NAME, cell_len(clean(column.name)))
+    return max(_LEAST, name + max(0, marks - 1), len(f"{column.kind} {column.number}"))
+
+
+def cells_width(column: GridColumn, cells: Sequence[str | None]) -> int:
+    """Return the cells the values of a column need, from a sample of them."""
+    decimals = most_decimals(cells) if column.kind == "number" else 0
+    width = 0
+    for cell in cells:
+        text = MISSING if cell is None else aligned(clean(cell), decimals)
+        width = max(width, len(text) if text.isascii() else cell_len(text))
+    return min(_MOST, width)
 
 
 def most_decimals(cells: Sequence[str | None], most: int = 6) -> int:

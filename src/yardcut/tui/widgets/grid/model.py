@@ -70,7 +70,9 @@ class PreviewSource:
     has_reasons = False
 
     def __init__(self, names: Sequence[str], kinds: Sequence[str], rows: Sequence[Sequence[str | None]]) -> None:
-        self.columns = [GridColumn(name, kind, number) for number, (name, kind) in enumerate(zip(names, kinds, strict=True), 1)]
+        self.columns = [
+            GridColumn(name, kind, number) for number, (name, kind) in enumerate(zip(names, kinds, strict=True), 1)
+        ]
         self._rows = rows
 
     @property

@@ -1,0 +1,209 @@
+"""Building values and conditions from the grammar's parse tree, bottom up; a method is named after its rule."""
+
+from __future__ import annotations
+
+import re
+from typing import Any, Literal
+
+from lark import Token, Transformer, v_args
+
+from yardcut.core.errors import ListError, Mend, NotYetError
+from yardcut.core.language import tree as t
+from yardcut.core.values.temporal import parse_date, parse_timestamp
+
+_ESCAPES = re.compile(r"\\(\\|\+[0-9a-fA-F]{6}|[0-9a-fA-F]{4})")
+
+LATER_WORDS = {
+    "FUNCTION": "functions",
+    "DIAL": "dials",
+    "CASE": "CASE",
+    "CURRENT_DATE": "CURRENT_DATE",
+    "AGGREGATE_OF": "sums over several columns of a row",
+    "ANY_OF": "ANY OF and ALL OF",
+    "INTERVAL": "intervals of time",
+    "NUMBER_AWARE": "number-aware order",
+    "IN_SEQUENCE": "order in a sequence of one's own",
+    "STRATIFIED": "stratified draws",
+    "PART": "draws of a part of a split",
+    "FROM_WORD": "draws from one row to another",
+    "WEIGHTED": "weighted draws",
+    "REPLACEMENT": "draws with replacement",
+}
+"""Terminals of forms this version does not have, and what they are called."""
+
+
+def unquote(token: str) -> str:
+    """Return the text between quotes, doubled quotes and ``U&`` escapes resolved."""
+    escaped = token[:2].upper() == "U&"
+    inner = token[2:] if escaped else token
+    mark = inner[0]
+    inner = inner[1:-1].replace(mark * 2, mark)
+    if not escaped:
+        return inner
+    return _ESCAPES.sub(lambda match: _unescape(match.group(1)), inner)
+
+
+def _unescape(code: str) -> str:
+    return "\\" if code == "\\" else chr(int(code.lstrip("+"), 16))
+
+
+def not_yet(token: Token) -> NotYetError:
+    """Return the error for a form this version does not have."""
+    what = LATER_WORDS.get(token.type, str(token))
+    start = token.start_pos or 0
+    return NotYetError(
+        f"this version does not have {what} yet", start=start, end=start + len(token),
+        mend=Mend("write the line without it"),
+    )  # fmt: skip
+
+
+def span_of(meta: Any) -> t.Span:
+    """Return the offsets of a rule's text."""
+    return (0, 0) if meta.empty else (meta.start_pos, meta.end_pos)
+
+
+def _covering(first: t.Node, last: t.Node) -> t.Span:
+    return (first.span[0], last.span[1])
+
+
+Items = list[Any]
+
+
+@v_args(meta=True)
+class ExpressionBuilder(Transformer[Token, Any]):
+    """Builds values and conditions."""
+
+    def disjunction(self, meta: Any, items: Items) -> Any:
+        return items[0] if len(items) == 1 else t.Or(tuple(items), span=span_of(meta))
+
+    def conjunction(self, meta: Any, items: Items) -> Any:
+        return items[0] if len(items) == 1 else t.And(tuple(items), span=span_of(meta))
+
+    def negation(self, meta: Any, items: Items) -> Any:
+        return items[0] if len(items) == 1 else t.Not(items[1], span=span_of(meta))
+
+    def truth(self, meta: Any, items: Items) -> t.Expression:
+        found: t.Expression = items[0]
+        negated = False
+        for item in items[1:]:
+            kind = item.type
+            if kind == "NOT":
+                negated = True
+            elif kind in ("IS", "_IS"):
+                negated = False
+            elif kind == "NULL":
+                found = t.IsNull(found, negated, span=(found.span[0], item.end_pos))
+            else:
+                truth = {"TRUE": True, "FALSE": False}.get(kind)
+                found = t.IsTruth(found, truth, negated, span=(found.span[0], item.end_pos))
+        return found
+
+    def comparison(self, meta: Any, items: Items) -> Any:
+        if len(items) == 1:
+            return items[0]
+        value, (make, span_end) = items
+        return make(value, (value.span[0], span_end))
+
+    def compare(self, meta: Any, items: Items) -> Any:
+        operator = "<>" if items[0] == "!=" else str(items[0])
+        ignoring = items[-1] is True
+        right = items[1]
+        return (
+            lambda left, span: t.Comparison(operator, left, right, ignoring, span=span)
+        ), meta.end_pos  # fmt: skip
+
+    def between(self, meta: Any, items: Items) -> Any:
+        words = {item.type for item in items if isinstance(item, Token)}
+        low, high = (item for item in items if isinstance(item, t.Expression))
+        return (
+            lambda value, span: t.Between(value, low, high, "SYMMETRIC" in words, "NOT" in words, span=span)
+        ), meta.end_pos
+
+    def _test(self, items: Items) -> tuple[bool, bool, list[Any]]:
+        negated = isinstance(items[0], Token) and items[0].type == "NOT"
+        ignoring = items[-1] is True
+        return negated, ignoring, [item for item in items if isinstance(item, t.Expression)]
+
+    def in_list(self, meta: Any, items: Items) -> Any:
+        negated, ignoring, values = self._test(items)
+        return (lambda value, span: t.In(value, tuple(values), negated, ignoring, span=span)), meta.end_pos
+
+    def like(self, meta: Any, items: Items) -> Any:
+        negated, ignoring, texts = self._test(items)
+        escape = texts[1] if len(texts) > 1 else None
+        return (lambda value, span: t.Like(value, texts[0], escape, negated, ignoring, span=span)), meta.end_pos
+
+    def like_regex(self, meta: Any, items: Items) -> Any:
+        negated, _, texts = self._test(items)
+        flags = texts[1].value if len(texts) > 1 else ""
+        return (lambda value, span: t.LikeRegex(value, texts[0], flags, negated, span=span)), meta.end_pos
+
+    def text_test(self, meta: Any, items: Items) -> Any:
+        negated, ignoring, texts = self._test(items)
+        word = next(item for item in items if isinstance(item, Token) and item.type != "NOT").upper()
+        test = word if word == "CONTAINS" else f"{word} WITH"
+        return (lambda value, span: t.TextTest(test, value, texts[0], negated, ignoring, span=span)), meta.end_pos
+
+    def ignoring(self, meta: Any, items: Items) -> Literal[True]:
+        return True
+
+    # values
+
+    def _chain(self, items: Items) -> t.Expression:
+        found: t.Expression = items[0]
+        for operator, right in zip(items[1::2], items[2::2], strict=True):
+            found = t.Arithmetic(str(operator), found, right, span=_covering(found, right))
+        return found
+
+    def value(self, meta: Any, items: Items) -> t.Expression:
+        return self._chain(items)
+
+    def product(self, meta: Any, items: Items) -> t.Expression:
+        return self._chain(items)
+
+    def sign(self, meta: Any, items: Items) -> Any:
+        found: t.Expression = items[-1]
+        for sign in reversed(items[:-1]):
+            if sign == "-":
+                found = t.Negated(found, span=(sign.start_pos, found.span[1]))
+        return found
+
+    def brackets(self, meta: Any, items: Items) -> Any:
+        return items[0]
+
+    def off_piece(self, meta: Any, items: Items) -> t.Off:
+        return t.Off(items[1], span=span_of(meta))
+
+    def literal(self, meta: Any, items: Items) -> t.Expression:
+        token, span = items[0], span_of(meta)
+        if token.type == "SOURCE_ROW":
+            return t.SourceRow(span=span)
+        if token.type in ("TRUE", "FALSE", "NULL"):
+            return t.Truth({"TRUE": True, "FALSE": False}.get(token.type), span=span)
+        text = unquote(items[1])
+        is_date = token.type == "DATE"
+        try:
+            value = parse_date(text) if is_date else parse_timestamp(text)
+        except ValueError:
+            raise ListError(f"there is no day or time {text}", start=span[0], end=span[1]) from None
+        if value is None:
+            form = "'2031-03-01'" if is_date else "'2031-03-01 14:00:00'"
+            raise ListError(f"{token.upper()} takes the form {form}", start=span[0], end=span[1])
+        return t.Moment(is_date, value, span=span)
+
+    def number(self, meta: Any, items: Items) -> t.Number:
+        return t.Number(str(items[0]), span=span_of(meta))
+
+    def text(self, meta: Any, items: Items) -> t.Text:
+        return t.Text(unquote(items[0]), span=span_of(meta))
+
+    def column(self, meta: Any, items: Items) -> t.Expression:
+        token, span = items[0], span_of(meta)
+        if token.type == "HASH":
+            return t.ColumnNumber(int(token[1:]), span=span)
+        if token.type == "QUOTED":
+            return t.Name(unquote(token), quoted=True, span=span)
+        return t.Name(str(token), span=span)
+
+    def later(self, meta: Any, items: Items) -> t.Expression:
+        raise not_yet(items[0])
