@@ -223,10 +223,8 @@ class Bench:
         cut = self.session.cut
         lines = (*cut.lines[:index], Line(text))
         bound = bind_line(text, self.scope_at(index - 1), default_seed=_PREVIEW_SEED)
-        result = None
-        for result in self.session.results(token, progress, cut=Cut(cut.name, lines), seed=_PREVIEW_SEED):
-            token.check()
-        return Trial(text, result, hints=bound.hints if bound else ())
+        results = list(self.session.results(token, progress, cut=Cut(cut.name, lines), seed=_PREVIEW_SEED))
+        return Trial(text, results[-1] if len(results) == len(lines) else None, hints=bound.hints if bound else ())
 
     def wrong_with(self, text: str, selected: int, editing: int | None) -> Trial | None:
         """Return what is wrong with a line being written, or ``None``. Quick: nothing is run."""

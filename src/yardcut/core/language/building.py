@@ -33,7 +33,10 @@ class Builder(ExpressionBuilder):
     def sort_key(self, meta: Any, items: Items) -> t.SortKey:
         value = next(item for item in items if isinstance(item, t.Expression))
         words = {item.type for item in items if isinstance(item, Token)}
-        return t.SortKey(value, "DESC" in words, "FIRST" in words, "OFF_KEY" in words, span=span_of(meta))
+        off = "OFF_KEY" in words
+        if isinstance(value, t.Off):
+            value, off = value.condition, True
+        return t.SortKey(value, "DESC" in words, "FIRST" in words, off, span=span_of(meta))
 
     def later_key(self, meta: Any, items: Items) -> Any:
         if items[0].type in LATER_WORDS:

@@ -15,7 +15,8 @@ from yardcut.core.language.scope import Scope
 from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import Kind
 
-_PARTIAL = re.compile(r"'(?:[^'\n]|'')*\Z|\"(?:[^\"\n]|\"\")*\Z|[\w.]*\Z")
+_QUOTED = re.compile(r"'(?:[^'\n]|'')*'|\"(?:[^\"\n]|\"\")*\"")
+_WORD = re.compile(r"[\w.]*\Z")
 _WORDS: dict[str, str] = {
     "_AND": "AND", "_OR": "OR", "NOT": "NOT", "BETWEEN": "BETWEEN", "IN": "IN (", "LIKE": "LIKE",
     "CONTAINS": "CONTAINS", "STARTS": "STARTS WITH", "ENDS": "ENDS WITH", "IS": "IS NULL",
@@ -52,9 +53,8 @@ Values = Callable[[str], Sequence[tuple[str, int]]]
 
 def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Completion:
     """Return what could stand at the end of ``text``, the likeliest first."""
-    match = _PARTIAL.search(text)
-    assert match is not None
-    start, partial = match.start(), match.group(0)
+    start = begun_at(text)
+    partial = text[start:]
     before = text[:start]
     if not before.strip() or before.strip().lower() == "off":
         verbs = [Option(verb + " ", form.does) for verb, form in FORMS.items() if verb.startswith(partial.lower())]
@@ -71,6 +71,17 @@ def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Complet
         found = [Option(word if word.endswith("(") else word + " ") for word in words]
         options = options + found if "NAME" in accepted else found + options
     return Completion(start, tuple(options[:most]))
+
+
+def begun_at(text: str) -> int:
+    """Return where the word or the quoted text begins that the end of ``text`` is in."""
+    blanked = _QUOTED.sub(lambda found: " " * len(found.group(0)), text)
+    quote = min((place for place in (blanked.find("'"), blanked.find('"')) if place >= 0), default=-1)
+    if quote >= 0:
+        return quote
+    word = _WORD.search(blanked)
+    assert word is not None
+    return word.start()
 
 
 def _columns(partial: str, scope: Scope, values: Values) -> list[Option]:

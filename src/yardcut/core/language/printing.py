@@ -142,12 +142,14 @@ def _ignoring(ignoring: bool) -> str:
     return " IGNORING CASE" if ignoring else ""
 
 
-def sort_key_text(key: t.SortKey, *, ranked: bool = False) -> str:
+def sort_key_text(key: t.SortKey) -> str:
     """Write one key of an order."""
-    off = "off " if key.off else ""
+    value = _side(key.value)
+    if key.off:
+        value = f"off {value}" if value[0].isalpha() or value[0] in '_"#' else f"off ({value})"
     direction = " DESC" if key.descending else ""
     nulls = " NULLS FIRST" if key.nulls_first else ""
-    return f"{off}{_side(key.value)}{direction}{nulls}"
+    return f"{value}{direction}{nulls}"
 
 
 def _keys(keys: Iterable[t.SortKey]) -> str:

@@ -23,7 +23,7 @@ def rank_rows(vector: PlainVector, token: CancelToken) -> tuple[Array, int]:
     sizes = vector.lengths()
     while len(active):
         token.check()
-        some = vector if len(active) == len(vector) else gather_plain(vector, active)
+        some = vector if active is rows else gather_plain(vector, active)
         word = prefixes(some, skip)
         # a text that ends here comes before one that goes on with a zero byte
         left = np.minimum(np.maximum(sizes[active] - skip, 0), 9)

@@ -1,0 +1,57 @@
+"""Shared by all tests: directories of their own, the demo yard, small tables on the fly."""
+
+from __future__ import annotations
+
+import csv
+import os
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
+import pytest
+
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.session import Session
+from yardcut.core.sources.opening import open_table
+from yardcut.core.table.table import Table
+from yardcut.demo.files import write_yard
+
+
+@pytest.fixture(scope="session", autouse=True)
+def _own_directories(tmp_path_factory: pytest.TempPathFactory) -> None:
+    """Keep caches and state of the tests apart from the user's."""
+    for name in ("XDG_CACHE_HOME", "XDG_STATE_HOME", "XDG_CONFIG_HOME"):
+        os.environ[name] = str(tmp_path_factory.mktemp(name.lower()))
+
+
+@pytest.fixture(scope="session")
+def yard(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """Return a folder with the ready demo yard."""
+    folder = tmp_path_factory.mktemp("yard")
+    write_yard(folder, None, CancelToken(), Progress())
+    return folder
+
+
+@pytest.fixture(scope="session")
+def packs(yard: Path) -> Session:
+    """Return a session on the 2031 file of the demo yard."""
+    session = Session(yard / "yard_2031.csv")
+    session.open()
+    return session
+
+
+WriteTable = Callable[..., Table]
+
+
+@pytest.fixture
+def table_of(tmp_path: Path) -> WriteTable:
+    """Return a function that writes rows as CSV and opens them."""
+
+    def write(header: Sequence[str], rows: Sequence[Sequence[object]], name: str = "table.csv") -> Table:
+        path = tmp_path / name
+        with open(path, "w", encoding="utf-8", newline="") as file:
+            writer = csv.writer(file, lineterminator="\n")
+            writer.writerow(header)
+            writer.writerows([["" if cell is None else cell for cell in row] for row in rows])
+        return open_table(path)
+
+    return write

@@ -1,0 +1,59 @@
+from collections.abc import Sequence
+
+from helpers import YARD_SCOPE
+from yardcut.core.language.completing import complete
+from yardcut.core.language.forms import FORMS, form_for
+from yardcut.core.language.parsing import parse_statement
+
+
+def values(name: str) -> Sequence[tuple[str, int]]:
+    return {"species": [("oak", 900), ("Oak", 20), ("it's", 1)], "grade": [("A", 5)]}.get(name, [])
+
+
+def offered(text: str) -> list[str]:
+    return [option.text for option in complete(text, YARD_SCOPE, values).options]
+
+
+def test_a_line_starts_with_a_verb() -> None:
+    assert offered("") == ["keep ", "drop ", "order ", "draw ", "columns ", "save "]
+    assert offered("dr") == ["drop ", "draw "]
+
+
+def test_columns_come_with_kind_and_values() -> None:
+    options = complete("keep sp", YARD_SCOPE, values).options
+    assert options[0].text == "species"
+    assert options[0].detail == "text  oak, Oak, it's"
+    assert offered("keep moist")[:3] == ["moisture_pct", "moisture_d01", "moisture_d02"]
+    assert offered('order "inv')[0] == '"invoice no"'
+
+
+def test_a_fragment_from_the_middle_finds_a_column() -> None:
+    assert offered("keep pct") == ["moisture_pct"]
+
+
+def test_values_are_offered_where_a_column_is_compared() -> None:
+    assert offered("keep species = ")[:2] == ["'oak'", "'Oak'"]
+    assert offered("keep species = 'it")[0] == "'it''s'"
+    assert offered("keep species IN ('oak', 'O")[:2] == ["'oak'", "'Oak'"]
+    assert offered("keep species = 'oak' AND grade = ")[0] == "'A'"
+
+
+def test_words_are_offered_where_they_could_stand() -> None:
+    assert "BETWEEN " in offered("keep length_mm ")
+    assert offered("keep length_mm > 3 a") == ["AND "]
+    assert "per " in offered("draw first 3 ")
+    assert "DESC " in offered("order species ")
+    assert "without " in offered("columns all ")
+
+
+def test_a_completion_replaces_only_what_was_begun() -> None:
+    assert complete("keep species = 'o", YARD_SCOPE, values).start == len("keep species = ")
+    assert complete("keep gra", YARD_SCOPE, values).start == len("keep ")
+
+
+def test_every_form_has_an_example_that_parses() -> None:
+    for form in FORMS.values():
+        parse_statement(form.example)
+        assert form.takes in form_for(form.verb)
+    assert "random" in form_for("draw random 5")
+    assert "both ends" in form_for("keep a BETWEEN 1")

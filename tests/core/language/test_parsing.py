@@ -1,0 +1,150 @@
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from yardcut.core.errors import ListError, NotYetError
+from yardcut.core.language import tree as t
+from yardcut.core.language.parsing import grammar, parse_statement
+from yardcut.core.language.printing import statement_text
+
+
+@pytest.mark.parametrize(
+    ("text", "printed"),
+    [
+        ("KEEP grade in ('A')", "keep grade IN ('A')"),
+        ("keep a != 1", "keep a <> 1"),
+        ("keep (a = 1)", "keep a = 1"),
+        ("keep a = 1 OR b = 2 AND c = 3", "keep a = 1 OR b = 2 AND c = 3"),
+        ("keep (a = 1 OR b = 2) AND c = 3", "keep (a = 1 OR b = 2) AND c = 3"),
+        ("keep NOT a = 1 IS UNKNOWN", "keep NOT a = 1 IS UNKNOWN"),
+        ("keep a BETWEEN 1 AND 2 AND b", "keep a BETWEEN 1 AND 2 AND b"),
+        ("keep a - (b - c) = 1", "keep a - (b - c) = 1"),
+        ("keep 'it''s' = name -- 'a comment", "keep 'it''s' = name"),
+        ("keep a\n  -- why\n  = 1", "keep a = 1"),
+        ("keep order = 1 AND per = 2 AND draw = 3", "keep order = 1 AND per = 2 AND draw = 3"),
+        ("keep off (a = 1) AND b", "keep off (a = 1) AND b"),
+        ("keep off = 1", 'keep "off" = 1'),
+        ("off draw first 3", "off draw first 3"),
+        ("order a desc nulls last, b nulls first", "order a DESC, b NULLS FIRST"),
+        ("draw random 3 seed 7 per species", "draw random 3 per species seed 7"),
+        ("draw top 3 by a, b desc split ties", "draw top 3 by a, b DESC"),
+        ("columns a..b, #2..#-1, all without x*, /y$/", "columns a..b, #2..#-1, all without x*, /y$/"),
+        ("columns kind number, kind, kind AS k", 'columns kind number, "kind", "kind" AS k'),
+        ("save 'a b.csv' as csv replace", 'save "a b.csv" as csv replace'),
+        ("keep a = U&'\\00e9\\000A'", "keep a = U&'é\\000A'"),
+    ],
+)
+def test_a_line_is_read_as_it_is_printed(text: str, printed: str) -> None:
+    assert statement_text(parse_statement(text)) == printed
+
+
+@pytest.mark.parametrize(
+    ("text", "mend"),
+    [
+        ("keep a == 3", "keep a = 3"),
+        ("keep a = 3 && b = 4", "keep a = 3 AND b = 4"),
+        ("keep a = 3 || b = 4", "keep a = 3 OR b = 4"),
+        ("keep a = “oak”", "keep a = 'oak'"),
+        ("keep a = ‘oak’ && b ≥ 3;", "keep a = 'oak' AND b >= 3"),
+        ("keep a ≤ 3", "keep a <= 3"),
+        ("keep a => 3", "keep a >= 3"),
+        ("keep a = 3;", "keep a = 3"),
+        ("keep (a = 3", "keep (a = 3)"),
+        ("kep a = 3", "keep a = 3"),
+        ("keep a = 1 b = 2", "keep a = 1 AND b = 2"),
+        ("order a b", "order a, b"),
+        ("keep x --3", "keep x - -3"),
+        ("save out.csv", "save 'out.csv'"),
+    ],
+)
+def test_slips_of_other_habits_are_offered_put_right(text: str, mend: str) -> None:
+    with pytest.raises(ListError) as caught:
+        parse_statement(text)
+    if text == "keep x --3":
+        assert "two minus signs" in str(caught.value)
+        assert caught.value.mend is None or caught.value.mend.text == mend
+        return
+    assert caught.value.mend is not None
+    assert caught.value.mend.text == mend
+
+
+@pytest.mark.parametrize(
+    ("text", "start", "says"),
+    [
+        ("keep a =", 8, "the line is not whole"),
+        ("keep a = 'x", 9, "does not close on its line"),
+        ("keep a = DATE '2031-02-30'", 9, "no day or time 2031-02-30"),
+        ("keep a = DATE '1.2.2031'", 9, "takes the form"),
+        ("keep", 4, "the line is not whole"),
+        ("draw top 3", 0, "needs what to rank by"),
+        ("draw top 3 by a DESC", 14, "already says which end"),
+        ("draw first 2.5", 11, "whole"),
+        ("draw random 101 percent", 12, "100 percent"),
+        ("draw rows 5 to 3", 10, "backwards"),
+        ("draw every 0", 11, "counted from 1"),
+        ("draw chance 2", 12, "between 0 and 1"),
+        ("draw first 3 seed 7", 0, "not seed"),
+        ("draw random 3 seed 7 seed 8", 0, "twice"),
+        ("keep a 5. = 1", 7, "cannot stand here"),
+        ("keep 1,000 = a", 6, "cannot stand here"),
+        ("", 0, "starts with one of"),
+    ],
+)
+def test_an_error_has_its_place(text: str, start: int, says: str) -> None:
+    with pytest.raises(ListError, match=says) as caught:
+        parse_statement(text)
+    assert caught.value.start == start
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "make worth = a * b", "bring name from 'mills.csv' by id", "tally count(*) per a", "look order a",
+        "keep UPPER(a) = 'X'", "keep EXTRACT(YEAR FROM d) = 2031", "keep a = :best", "keep ANY OF (a, b) > 3",
+        "keep SUM OF (a, b) > 3", "order a IGNORING CASE", "order a NUMBER AWARE", "order a IN SEQUENCE ('x')",
+        "draw stratified 5 per a", "draw random 5 weighted by a", "draw random 5 with replacement",
+        "keep d > CURRENT_DATE", "keep d + INTERVAL '7' DAY > e", "keep CASE WHEN a THEN b END = 1",
+    ],
+)  # fmt: skip
+def test_what_is_not_there_yet_says_so(text: str) -> None:
+    with pytest.raises(NotYetError, match="does not (have|take|order)"):
+        parse_statement(text)
+
+
+def test_words_are_only_keywords_where_one_could_stand() -> None:
+    statement = parse_statement("columns columns, without, as AS as, all without order")
+    assert isinstance(statement.body, t.Columns)
+    assert [item.column.name for item in statement.body.items[:3]] == ["columns", "without", "as"]  # type: ignore[attr-defined]
+
+
+def test_person_is_one_word() -> None:
+    statement = parse_statement("draw first 3 per person")
+    assert isinstance(statement.body, t.Draw)
+    assert statement.body.per == (t.Name("person"),)
+
+
+def test_the_grammar_has_no_conflict(caplog: pytest.LogCaptureFixture) -> None:
+    import logging
+
+    from lark import Lark, logger
+
+    logger.setLevel(logging.DEBUG)
+    with caplog.at_level(logging.DEBUG, logger=logger.name):
+        Lark(grammar().source_grammar, parser="lalr", start="statement", debug=True, maybe_placeholders=False)
+    assert "conflict" not in caplog.text.lower()
+
+
+@given(st.text(alphabet="keepdrop =<>'\"()/*-,.;:#0a%\n&|“é", max_size=40))
+def test_no_text_breaks_the_parser(text: str) -> None:
+    for verb in ("keep ", "order ", "columns ", "draw ", ""):
+        try:
+            parse_statement(verb + text)
+        except ListError as error:
+            assert 0 <= error.start <= error.end <= len(verb + text) + 1
+
+
+def test_brackets_without_end_are_an_error_and_not_a_crash() -> None:
+    try:
+        parse_statement("keep " + "(" * 3000 + "a" + ")" * 3000)
+    except ListError as error:
+        assert "nested" in str(error)

@@ -1,0 +1,54 @@
+"""Running lines on a table and reading back what is left."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from yardcut.core.cutlist.model import Cut, Line
+from yardcut.core.language.bound import ShownColumn
+from yardcut.core.language.scope import Scope
+from yardcut.core.run.executor import Executor
+from yardcut.core.run.results import LineResult
+from yardcut.core.scanning.local import LocalRunner
+from yardcut.core.scanning.parts import BLOCK_ROWS
+from yardcut.core.table.table import Table
+from yardcut.core.values.kinds import Kind
+
+
+def run_lines(table: Table, *lines: str, parts: int = 1, threads: int = 2) -> list[LineResult]:
+    """Run lines on a table cut into about ``parts`` parts; every line must be right."""
+    blocks = max(1, -(-table.rows // BLOCK_ROWS))
+    part_rows = -(-blocks // parts) * BLOCK_ROWS
+    executor = Executor(LocalRunner(table, part_rows, threads))
+    results = list(executor.run(Cut("", tuple(map(Line, lines)))))
+    assert len(results) == len(lines), "a line was wrong"
+    return results
+
+
+def ids_left(table: Table, *lines: str, parts: int = 1) -> list[int]:
+    """Return the row ids the last line leaves, in order."""
+    rows = run_lines(table, *lines, parts=parts)[-1].rows
+    return [int(row) for row in rows.ids(0, rows.count)]
+
+
+def scope_of(columns: Sequence[tuple[str, Kind]]) -> Scope:
+    """Return a scope of columns given by name and kind."""
+    return Scope.of_source([ShownColumn(name, number, kind) for number, (name, kind) in enumerate(columns)])
+
+
+YARD_SCOPE = scope_of(
+    [
+        ("ticket", Kind.TEXT),
+        ("species", Kind.TEXT),
+        ("grade", Kind.TEXT),
+        ("length_mm", Kind.INTEGER),
+        ("price_per_m3", Kind.NUMBER),
+        ("moisture_pct", Kind.NUMBER),
+        ("moisture_d01", Kind.NUMBER),
+        ("moisture_d02", Kind.NUMBER),
+        ("felled_on", Kind.DATE),
+        ("kiln_in", Kind.TIMESTAMP),
+        ("reserved", Kind.BOOLEAN),
+        ("invoice no", Kind.INTEGER),
+    ]
+)

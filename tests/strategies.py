@@ -1,0 +1,102 @@
+"""Random trees of the language, and random tables."""
+
+from __future__ import annotations
+
+from hypothesis import strategies as st
+
+from yardcut.core.language import tree as t
+
+NAMES = ["species", "length_mm", "order", "kind", "Max Temp (C)", "per", "a.b", "case", "ø_1", 'with "quote"', "null"]
+
+names = st.sampled_from(NAMES).map(t.Name)
+columns = names | st.integers(1, 99).map(t.ColumnNumber) | st.integers(-99, -1).map(t.ColumnNumber)
+texts = st.text(max_size=8).filter(lambda text: not any(0xD800 <= ord(char) < 0xE000 for char in text)).map(t.Text)
+numbers = st.from_regex(r"(0|[1-9][0-9]{0,5})(\.[0-9]{1,3})?(e[+-]?[0-9])?", fullmatch=True).map(t.Number)
+moments = st.integers(-10_000, 30_000).map(lambda day: t.Moment(True, day)) | st.integers(-(10**15), 10**15).map(
+    lambda microsecond: t.Moment(False, microsecond)
+)
+literals = texts | numbers | moments | st.sampled_from([t.Truth(True), t.Truth(False), t.Truth(None), t.SourceRow()])
+values = st.recursive(
+    columns | literals,
+    lambda inner: (
+        inner.map(t.Negated) | st.builds(t.Arithmetic, st.sampled_from(["+", "-", "*", "/", "%", "||"]), inner, inner)
+    ),
+    max_leaves=6,
+)
+flags = st.booleans()
+tests = (
+    st.builds(t.Comparison, st.sampled_from(["=", "<>", "<", "<=", ">", ">="]), values, values, flags)
+    | st.builds(t.Between, values, values, values, flags, flags)
+    | st.builds(t.In, values, st.lists(values, min_size=1, max_size=3).map(tuple), flags, flags)
+    | st.builds(t.Like, values, texts, st.none() | texts, flags, flags)
+    | st.builds(t.LikeRegex, values, texts, st.sampled_from(["", "i", "ims"]), flags)
+    | st.builds(t.TextTest, st.sampled_from(["CONTAINS", "STARTS WITH", "ENDS WITH"]), values, texts, flags, flags)
+    | columns
+)
+
+
+def _joined(kind: type[t.And] | type[t.Or], items: list[t.Expression]) -> t.Expression:
+    """AND of ANDs is one AND: brackets around the same word leave no trace in a tree that is equal."""
+    flat: list[t.Expression] = []
+    for item in items:
+        flat.append(item)
+    return kind(tuple(flat))
+
+
+conditions = st.recursive(
+    tests,
+    lambda inner: (
+        st.builds(t.Not, inner)
+        | st.lists(inner, min_size=2, max_size=3).map(lambda items: _joined(t.And, items))
+        | st.lists(inner, min_size=2, max_size=3).map(lambda items: _joined(t.Or, items))
+        | st.builds(t.IsNull, inner, flags)
+        | st.builds(t.IsTruth, inner, st.sampled_from([True, False, None]), flags)
+        | st.builds(t.Off, inner)
+    ),
+    max_leaves=8,
+)
+sort_keys = st.lists(st.builds(t.SortKey, values, flags, flags, flags), min_size=1, max_size=3).map(tuple)
+seeds = st.none() | st.integers(0, 10**6)
+amounts = st.integers(0, 10**6).map(lambda count: t.Amount(str(count)))
+percents = st.integers(0, 100).map(lambda share: t.Amount(str(share), percent=True))
+groups = st.lists(values, max_size=2).map(tuple)
+draws = (
+    st.builds(t.Draw, st.sampled_from(["first", "last"]), amounts | percents, per=groups, remainder=flags)
+    | st.builds(t.Draw, st.just("random"), amounts | percents, per=groups, seed=seeds, remainder=flags)
+    | st.builds(
+        t.Draw,
+        st.sampled_from(["top", "bottom"]),
+        amounts | percents,
+        st.lists(st.builds(t.SortKey, values), min_size=1, max_size=2).map(tuple),
+        groups,
+        flags,
+    )
+    | st.builds(
+        lambda step, start: t.Draw("every", t.Amount(str(step)), start=start), st.integers(1, 99), st.integers(1, 99)
+    )
+    | st.builds(
+        lambda first, more: t.Draw("rows", t.Amount(str(first)), start=first, end=first + more),
+        st.integers(1, 99),
+        st.integers(0, 99),
+    )
+)
+one_column = st.builds(t.OneColumn, columns, st.none() | st.sampled_from(NAMES))
+items = (
+    one_column
+    | st.builds(t.ColumnRange, columns, columns)
+    | st.sampled_from(["moisture_*", "*_on", "m?_x"]).map(t.ColumnPattern)
+    | st.sampled_from(["d[0-9]+$", "a/b"]).map(t.ColumnRegex)
+    | st.sampled_from(["text", "number", "date"]).map(t.ColumnsOfKind)
+    | st.just(t.AllColumns())
+)
+column_lists = st.builds(
+    t.Columns,
+    st.lists(items | items.map(t.OffItem), min_size=1, max_size=4).map(tuple),
+    st.lists(items, max_size=2).map(tuple),
+)
+saves = st.builds(
+    t.Save, st.text(min_size=1, max_size=9).filter(str.isprintable), st.sampled_from([None, "csv"]), flags
+)
+orders = st.builds(t.Order, sort_keys) | st.just(t.Order()) | st.builds(t.Order, st.just(()), st.just(True), seeds)
+bodies = conditions.map(t.Keep) | conditions.map(t.Drop) | orders | draws | column_lists | saves
+statements = st.builds(t.Statement, bodies, flags)
