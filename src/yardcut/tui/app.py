@@ -11,7 +11,7 @@ from yardcut.tui.screens.main import MainScreen
 from yardcut.tui.theme import DARK, LIGHT
 
 
-class YardCutApp(App[None]):
+class YardCutApp(App[None], inherit_bindings=False):
     """Yard Cut in the terminal."""
 
     TITLE = "Yard Cut"

@@ -35,7 +35,7 @@ def make_rows() -> list[list[Any]]:
 
     return [
         [
-            some(WORDS[:-3] + ["oaken"]),
+            some([*WORDS[:-3], "oaken"]),
             some([*(f"text number {number} é" for number in range(300)), "oak", "zz\nz"]),
             some([-3, 0, 1, 2, 5, 2**53 + 1, 2**53, -(2**62)]),
             some([-1.5, 0.0, 0.1, 2.0, 2.5, 9007199254740992.0, 1e300]),

@@ -62,26 +62,13 @@ class ListPanel(Widget, can_focus=True):
         """Lay the lines out anew."""
         self._layout_lines()
 
-    def _select(self, index: int) -> None:
-        index = max(-1, min(index, len(self._state.lines) - 1))
-        if index != self._state.selected:
-            self.post_message(self.Selected(index))
-
-    def action_select(self, by: int) -> None:
-        """Select the line above or below."""
-        self._select(self._state.selected + by)
-
-    def action_select_edge(self, side: int) -> None:
-        """Select the source or the last line."""
-        self._select(-1 if side < 0 else len(self._state.lines) - 1)
-
     def on_click(self, event: events.Click) -> None:
         """Select the line that was clicked."""
         place = event.y + self._top
         if 0 <= place < len(self._lines):
             entry = self._lines[place].entry
-            if entry is not None:
-                self._select(entry)
+            if entry is not None and entry != self._state.selected:
+                self.post_message(self.Selected(entry))
 
     def on_mouse_scroll_down(self, event: events.MouseScrollDown) -> None:
         """Scroll a long list."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import ClassVar
 
@@ -104,7 +105,7 @@ class PromptPanel(Vertical):
         self._option_start = 0
         self._picked = 0
         self._options_for: str | None = None
-        self._complete_when_known = False
+        self.complete_now: Callable[[str], tuple[int, list[tuple[str, str]]]] = lambda before: (len(before), [])
         self.active = False
 
     def compose(self) -> ComposeResult:
@@ -137,7 +138,6 @@ class PromptPanel(Vertical):
         """Put the line away."""
         self.active = False
         self.remove_class("active")
-        self._complete_when_known = False
         self.set_options("", 0, [])
         self.area.mark_error(None)
 
@@ -168,8 +168,6 @@ class PromptPanel(Vertical):
         self._options, self._option_start, self._picked = options, start, 0
         self._options_for = before
         self._draw_options()
-        if self._complete_when_known:
-            self.action_complete()
 
     def _draw_options(self) -> None:
         box = self.query_one("#completions", Static)
@@ -199,10 +197,11 @@ class PromptPanel(Vertical):
             self.area.action_cursor_down()
 
     def action_complete(self) -> None:
-        """Put the marked completion in, as soon as the completions of the text of now are known."""
+        """Put the marked completion in; those of an older text are worked out anew first."""
         before = self.text_before_cursor()
-        self._complete_when_known = before != self._options_for
-        if self._complete_when_known or not self._options:
+        if before != self._options_for:
+            self.set_options(before, *self.complete_now(before))
+        if not self._options:
             return
         text, _ = self._options[self._picked]
         row, column = self.area.cursor_location

@@ -166,6 +166,14 @@ class MainScreen(SavingScreen):
 
     # the list
 
+    def action_select_line(self, by: int) -> None:
+        """Select the line above or below."""
+        self.select(self.selected + by)
+
+    def action_select_edge(self, side: int) -> None:
+        """Select the source, or the last line."""
+        self.select(-1 if side < 0 else len(self.bench.session.cut.lines) - 1 if self.bench else -1)
+
     def action_edit(self) -> None:
         """Edit the selected line."""
         if self.bench is not None and self.selected >= 0:

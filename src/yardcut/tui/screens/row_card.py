@@ -35,6 +35,7 @@ class RowCard(ModalScreen[int | None]):
         Binding("escape,ctrl+g,q,f", "put_away", "put away", show=False),
         Binding("right,n", "turn(1)", "next row", show=False),
         Binding("left,p", "turn(-1)", "previous row", show=False),
+        Binding("enter", "leave_search", "back to the fields", show=False, priority=True),
         Binding("slash", "search", "search", show=False),
         Binding("up", "scroll(-1)", "up", show=False),
         Binding("down", "scroll(1)", "down", show=False),
@@ -101,8 +102,8 @@ class RowCard(ModalScreen[int | None]):
         self._search = event.value
         self._draw()
 
-    @on(Input.Submitted)
-    def _submitted(self) -> None:
+    def action_leave_search(self) -> None:
+        """Go back to the fields."""
         self.query_one(VerticalScroll).focus()
 
     def action_put_away(self) -> None:

@@ -253,7 +253,13 @@ class ViewScreen(Screen[None]):
 
     @on(ListPanel.Selected)
     def _selected(self, event: ListPanel.Selected) -> None:
-        self.selected = event.index
+        self.select(event.index)
+
+    def select(self, index: int) -> None:
+        """Select a line (-1: the source) and show the table as of it."""
+        if self.bench is None:
+            return
+        self.selected = max(-1, min(index, len(self.bench.session.cut.lines) - 1))
         self.offcut_shown = False
         self._tree = ()
         self._show_list()

@@ -25,6 +25,7 @@ class WritingScreen(ViewScreen):
             self.prompt.show(PromptState(said="the file is still being read; lines can be written when it is there"))
             return
         self._writer = LineWriter(self.bench, self.selected, editing)
+        self.prompt.complete_now = lambda before: _options(self._writer.complete(before)) if self._writer else (0, [])
         self.prompt.open(text)
         self._try(text)
 
@@ -49,10 +50,8 @@ class WritingScreen(ViewScreen):
                            self.say_error)  # fmt: skip
 
     def _completed(self, found: tuple[str, Completion]) -> None:
-        before, completion = found
-        options = [(option.text, option.detail) for option in completion.options]
         if self._writer is not None:
-            self.prompt.set_options(before, completion.start, options)
+            self.prompt.set_options(found[0], *_options(found[1]))
 
     def _tried(self, trial: Trial) -> None:
         writer = self._writer
@@ -115,3 +114,7 @@ class WritingScreen(ViewScreen):
         self.app.refresh()
         if text is not None:
             self.prompt.set_text(text)
+
+
+def _options(completion: Completion) -> tuple[int, list[tuple[str, str]]]:
+    return completion.start, [(option.text, option.detail) for option in completion.options]

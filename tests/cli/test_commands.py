@@ -1,0 +1,208 @@
+"""The command line as a whole process: output, report, exit codes."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+Done = subprocess.CompletedProcess[str]
+
+
+def yardcut(*words: str | Path, cwd: Path, given: str | None = None, **environment: str) -> Done:
+    return subprocess.run(
+        [sys.executable, "-m", "yardcut", *map(str, words)],
+        cwd=cwd, input=given, capture_output=True, text=True, env={**os.environ, **environment}, check=False,
+    )  # fmt: skip
+
+
+def assert_sentence(done: Done, code: int, *says: str) -> None:
+    """A failure is a sentence on standard error, with its exit code and no traceback."""
+    assert done.returncode == code, done.stderr
+    assert "Traceback" not in done.stderr
+    for part in says:
+        assert part in done.stderr
+
+
+LIST = """\
+yardcut 1
+source "yard_2031.csv"
+
+cut "winter oak"
+  drop    bay = 'ALL BAYS'
+  keep    species = 'oak' IGNORING CASE AND grade = 'A'
+  draw    bottom 5 by moisture_pct
+  columns ticket, species AS wood, moisture_pct
+  save    "winter-oak.csv"
+
+cut "dear ones"
+  drop bay = 'ALL BAYS'
+  draw top 2 by price_per_m3 per species with ties
+  columns ticket, species, price_per_m3
+"""
+
+
+@pytest.fixture
+def place(yard: Path, tmp_path: Path) -> Path:
+    """Return a folder with the 2031 file and a list."""
+    (tmp_path / "yard_2031.csv").symlink_to(yard / "yard_2031.csv")
+    (tmp_path / "oak.cut").write_text(LIST)
+    return tmp_path
+
+
+def source_rows(yard: Path) -> list[dict[str, str]]:
+    with open(yard / "yard_2031.csv", encoding="utf-8", newline="") as file:
+        return list(csv.DictReader(file))
+
+
+def test_run_writes_what_the_list_says(place: Path, yard: Path) -> None:
+    done = yardcut("run", "oak.cut", cwd=place)
+    assert done.returncode == 0, done.stderr
+    assert done.stdout == ""
+    with open(place / "winter-oak.csv", newline="") as file:
+        rows = list(csv.DictReader(file))
+    packs = [
+        row for row in source_rows(yard)
+        if row["species"].strip().lower() == "oak" and row["grade"] == "A" and row["moisture_pct"] not in ("", "NA", "n/a")
+    ]  # fmt: skip
+    driest = sorted(packs, key=lambda row: float(row["moisture_pct"]))[:5]
+    assert [row["ticket"] for row in rows] == [row["ticket"] for row in driest]
+    assert list(rows[0]) == ["ticket", "wood", "moisture_pct"]
+    assert "1  drop    bay" not in done.stderr
+    assert "  1  drop bay = 'ALL BAYS'  7,650 → 7,400" in done.stderr
+    assert "wrote winter-oak.csv: 5 rows read back" in done.stderr
+
+
+def test_a_target_that_exists_needs_a_word(place: Path) -> None:
+    (place / "winter-oak.csv").write_text("mine")
+    assert_sentence(yardcut("run", "oak.cut", cwd=place), 1, "winter-oak.csv exists")
+    assert (place / "winter-oak.csv").read_text() == "mine"
+    assert yardcut("run", "oak.cut", "--replace", cwd=place).returncode == 0
+    assert (place / "winter-oak.csv").read_text().startswith("ticket,wood")
+
+
+def test_a_named_cut_without_save_writes_csv_to_standard_output(place: Path) -> None:
+    done = yardcut("run", "oak.cut", "--cut", "dear ones", "--report", "r.json", cwd=place)
+    assert done.returncode == 0
+    rows = list(csv.DictReader(io.StringIO(done.stdout)))
+    assert list(rows[0]) == ["ticket", "species", "price_per_m3"]
+    report = json.loads((place / "r.json").read_text())
+    assert report["cut"] == "dear ones"
+    assert report["lines"][1]["rows_out"] == len(rows)
+    assert_sentence(yardcut("run", "oak.cut", "--cut", "none", cwd=place), 2, 'no cut "none"', '"dear ones"')
+
+
+def test_run_reports_what_changed_since_the_last_run(place: Path) -> None:
+    (place / "small.csv").write_text("ticket,species,price_per_m3\n1,oak,3\n")
+    words = ("run", "oak.cut", "--cut", "dear ones", "--source", "small.csv")
+    (place / "oak.cut").write_text(LIST.replace("  drop bay = 'ALL BAYS'\n  draw top", "  draw top"))
+    assert yardcut(*words, "--strict", cwd=place).returncode == 0
+    (place / "small.csv").write_text("ticket,species,price_per_m3,extra\n1,oak,3.5,x\n")
+    done = yardcut(*words, cwd=place)
+    assert done.returncode == 0
+    assert "since the last run the column extra is new" in done.stderr
+    assert "since the last run the column price_per_m3 was integer and is number now" in done.stderr
+    (place / "small.csv").write_text("ticket,species,price_per_m3\n1,oak,3.5\n")
+    assert_sentence(yardcut(*words, "--strict", cwd=place), 3, "the column extra is gone")
+
+
+def test_cut_makes_a_slice_from_lines(place: Path, yard: Path) -> None:
+    done = yardcut("cut", "yard_2031.csv", "-l", "drop bay = 'ALL BAYS'", "-l", "draw random 7 seed 3",
+                   "--out", "slice.parquet", cwd=place)  # fmt: skip
+    assert done.returncode == 0
+    assert "wrote slice.parquet: 7 rows read back" in done.stderr
+    given = "drop bay = 'ALL BAYS'\nkeep grade = 'A'\n  AND length_mm > 4000\ncolumns ticket\n"
+    done = yardcut("cut", "yard_2031.csv", "-l", "-", cwd=place, given=given)
+    rows = [row["ticket"] for row in source_rows(yard)
+            if row["grade"] == "A" and row["length_mm"].isdigit() and int(row["length_mm"]) > 4000]  # fmt: skip
+    assert done.stdout.split() == ["ticket", *rows]
+
+
+def test_the_same_seed_gives_the_same_slice(place: Path) -> None:
+    words = ("cut", "yard_2031.csv", "-l", "draw random 50 per species seed 11")
+    assert yardcut(*words, cwd=place).stdout == yardcut(*words, cwd=place).stdout
+
+
+def test_check_runs_nothing(place: Path) -> None:
+    done = yardcut("check", "oak.cut", cwd=place)
+    assert (done.returncode, done.stdout) == (0, "oak.cut: 8 lines are right\n")
+    assert not (place / "winter-oak.csv").exists()
+    (place / "oak.cut").write_text(LIST.replace("bottom 5 by moisture_pct", "bottom 5 by moisture_pc"))
+    assert_sentence(yardcut("check", "oak.cut", cwd=place), 2, "oak.cut, line 7, column 23: there is no column moisture_pc",
+                    "did you mean moisture_pct")  # fmt: skip
+
+
+def test_gauge_tells_about_each_column(place: Path) -> None:
+    done = yardcut("gauge", "yard_2031.csv", "--json", cwd=place)
+    found = {column["name"]: column for column in json.loads(done.stdout)}
+    assert (found["weight_kg"]["kind"], found["weight_kg"]["set_aside_texts"]) == ("number", [["heavy", 1]])
+    assert found["moisture_d07"]["set_aside_texts"] == [["--", 3]]
+    assert found["ticket"]["distinct"] == 7400
+    assert "moisture_pct" in yardcut("gauge", "yard_2031.csv", cwd=place).stdout
+
+
+@pytest.mark.parametrize(
+    ("words", "code", "says"),
+    [
+        (["cut", "none.csv"], 1, "there is no file none.csv"),
+        (["cut", "."], 1, "is a directory"),
+        (["cut", "empty.csv"], 1, "empty.csv is empty"),
+        (["cut", sys.executable], 1, "looks like a binary file"),
+        (["none.csv"], 1, "there is no file none.csv"),
+        (["empty.csv"], 1, "empty.csv is empty"),
+        (["cut", "yard_2031.csv", "-l", "kep a = 1"], 2, "did you mean keep?"),
+        (["cut", "yard_2031.csv", "-l", "keep specis = 'oak'"], 2, "did you mean species"),
+        (["cut", "yard_2031.csv", "-l", "keep species = oak"], 2, "the shell may have eaten the quotes"),
+        (["cut", "yard_2031.csv", "-l", "keep species = NULL"], 2, "IS NULL asks"),
+        (["cut", "yard_2031.csv", "-l", "keep felled_on = DATE '2031-02-30'"], 2, "no day or time"),
+        (["cut", "yard_2031.csv", "-l", "keep species > 3"], 2, "they cannot be compared"),
+        (["cut", "yard_2031.csv", "-l", "make a = 1"], 2, "does not have make lines yet"),
+        (["cut", "yard_2031.csv", "--out", "x.doc"], 1, "does not say in which format"),
+        (["cut", "yard_2031.csv", "--out", "none/x.csv"], 1, "there is no directory none"),
+        (["cut", "yard_2031.csv", "--out", "yard_2031.csv", "--replace"], 1, "a source is never written to"),
+        (["cut", "yard_2031.csv", "--set", "best=3"], 2, "no dial best"),
+        (["cut", "yard_2031.csv", "yard_2031.csv"], 2, "does not stack"),
+        (["run", "none.cut"], 1, "there is no list none.cut"),
+        (["run", "oak.cut", "--bogus"], 2, "No such option"),
+        (["check", "empty.csv"], 2, "a list starts with the line"),
+    ],
+)  # fmt: skip
+def test_bad_input_gets_a_sentence_and_a_code(place: Path, words: list[str], code: int, says: str) -> None:
+    (place / "empty.csv").touch()
+    done = yardcut(*words, cwd=place)
+    assert_sentence(done, code, says)
+    assert done.stdout == ""
+
+
+@pytest.mark.skipif(os.geteuid() == 0, reason="root may read and write everything")
+def test_files_without_permission_say_so(place: Path) -> None:
+    (place / "secret.csv").write_text("a\n1\n")
+    (place / "secret.csv").chmod(0)
+    assert_sentence(yardcut("cut", "secret.csv", cwd=place), 1, "may not be read by you")
+    place.chmod(0o555)
+    assert_sentence(yardcut("cut", "yard_2031.csv", "--out", "x.csv", cwd=place), 1, "may not be written to")
+    place.chmod(0o755)
+
+
+def test_a_cache_that_cannot_be_written_says_so(place: Path) -> None:
+    (place / "no-cache").write_text("a file, not a directory")
+    done = yardcut("cut", "yard_2031.csv", "-l", "draw first 1", cwd=place, XDG_CACHE_HOME=str(place / "no-cache"))
+    assert_sentence(done, 1, "cache directory", "set XDG_CACHE_HOME")
+
+
+def test_a_reader_that_has_seen_enough_ends_it_quietly(place: Path) -> None:
+    command = f"{sys.executable} -m yardcut cut yard_2031.csv 2>errors | head -1"
+    done = subprocess.run(["bash", "-c", command], cwd=place, capture_output=True, text=True, check=True)
+    assert done.stdout.startswith("ticket,")
+    assert (place / "errors").read_text() == ""
+
+
+def test_version_and_help(tmp_path: Path) -> None:
+    assert yardcut("--version", cwd=tmp_path).stdout.startswith("yardcut 0.")
+    assert "yardcut SOURCE" in yardcut("--help", cwd=tmp_path).stdout

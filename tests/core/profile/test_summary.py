@@ -1,0 +1,56 @@
+import statistics
+
+import numpy as np
+
+from conftest import WriteTable
+from yardcut.core.profile.shape import shape, spread
+from yardcut.core.profile.summary import summarise
+from yardcut.core.progress import CancelToken
+from yardcut.core.scanning.local import LocalRunner
+from yardcut.core.table import bits as bit
+from yardcut.core.table.rowset import RowSet
+
+
+def test_a_summary_agrees_with_plain_python(table_of: WriteTable) -> None:
+    cells = [[row % 7 if row % 5 else None, row / 8, f"t{row % 3}", f"long {row}", row % 2 == 0] for row in range(3000)]
+    table = table_of(["whole", "real", "word", "text", "flag"], cells)
+    assert table.columns[3].info.storage == "plain"
+    runner = LocalRunner(table)
+    kept = np.arange(0, 3000, 3)
+    rows = RowSet(3000, bit.of_ids(kept, 3000))
+    whole, real, word, text, flag = (summarise(number, rows, runner, CancelToken()) for number in range(5))
+    present = sorted(cells[row][0] for row in kept.tolist() if cells[row][0] is not None)
+    assert (whole.rows, whole.present, whole.missing) == (1000, len(present), 1000 - len(present))
+    assert whole.distinct == len(set(present))
+    assert (whole.least, whole.most, whole.total) == (str(present[0]), str(present[-1]), str(sum(present)))
+    assert whole.median == str(present[round((len(present) - 1) / 2)])
+    assert whole.average == f"{statistics.mean(present):.6g}"
+    assert real.total is not None
+    assert float(real.total) == sum(row / 8 for row in kept.tolist())
+    assert sum(real.bins) == 1000
+    assert (word.distinct, word.commonest) == (1, (("t0", 1000),))
+    assert (text.distinct, text.present, text.commonest[0][1]) == (1000, 1000, 1)
+    assert flag.commonest == (("true", 500), ("false", 500))
+
+
+def test_a_column_without_values(table_of: WriteTable) -> None:
+    table = table_of(["a", "b"], [[None, 1]] * 3)
+    found = summarise(0, RowSet(3), LocalRunner(table), CancelToken())
+    assert (found.present, found.missing, found.distinct, found.least) == (0, 3, 0, None)
+
+
+def test_a_shape_counts_now_and_before(table_of: WriteTable) -> None:
+    table = table_of(["n", "w"], [[row % 10, "ab"[row % 2]] for row in range(100)])
+    everything, low = spread(RowSet(100)), np.array([row for row in range(100) if row % 10 < 3])
+    now, was = shape(table, 0, everything, low)
+    assert was == (10,) * 10
+    assert now == (10, 10, 10, *[0] * 7)
+    assert shape(table, 1, everything, low)[1] == (50, 50)
+
+
+def test_a_spread_is_even_and_bounded() -> None:
+    ids = spread(RowSet(1_000_000), 1000)
+    assert len(ids) == 1000
+    assert np.diff(ids.astype(np.int64)).max() == 1000
+    some = RowSet(1_000_000, bit.of_ids(np.arange(0, 1_000_000, 2), 1_000_000))
+    assert len(spread(some, 6400)) == 6400

@@ -1,0 +1,89 @@
+"""The real interface in a real terminal: tmux runs it, types at it, and reads the screen."""
+
+from __future__ import annotations
+
+import os
+import shlex
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+WAIT_SECONDS = 30.0
+_POLL_SECONDS = 0.05
+
+
+class Terminal:
+    """One program in one tmux session of its own server."""
+
+    def __init__(self, folder: Path, columns: int, rows: int, words: list[str], **environment: str) -> None:
+        self._socket = str(folder / "tmux-socket")
+        self._folder = folder
+        config = folder / "tmux.conf"
+        config.write_text(
+            "set -g status off\nset -g default-terminal tmux-256color\nset -sg escape-time 10\nset -g history-limit 0\n"
+        )
+        self._status = folder / "exit-status"
+        program = " ".join(map(shlex.quote, [sys.executable, "-m", "yardcut", *words]))
+        settings = " ".join(f"{name}={shlex.quote(value)}" for name, value in environment.items())
+        command = f"{settings} {program}; echo $? > {shlex.quote(str(self._status))}; sleep 600"
+        self._environment = {**os.environ, "LANG": "C.UTF-8", "COLORTERM": "truecolor"}
+        for name in ("COLUMNS", "LINES", "TMUX", "NO_COLOR"):
+            self._environment.pop(name, None)
+        self.tmux(
+            "-f", str(config), "new-session", "-d", "-x", str(columns), "-y", str(rows), "-c", str(folder), command
+        )
+
+    def tmux(self, *words: str) -> str:
+        """Call tmux on this terminal's own server."""
+        done = subprocess.run(
+            ["tmux", "-S", self._socket, *words], env=self._environment, capture_output=True, text=True, check=False
+        )
+        assert done.returncode == 0, done.stderr
+        return done.stdout
+
+    def screen(self, *, styled: bool = False) -> str:
+        """Return what is on the screen, with escape sequences for styles if wanted."""
+        return self.tmux("capture-pane", "-p", *(["-e"] if styled else []))
+
+    def until(self, *texts: str, gone: bool = False, seconds: float = WAIT_SECONDS) -> str:
+        """Wait until all texts are on the screen, or none is; return the screen."""
+        end = time.monotonic() + seconds
+        while True:
+            screen = self.screen()
+            if all((text in screen) is not gone for text in texts):
+                return screen
+            if time.monotonic() > end:
+                raise AssertionError(f"{'still' if gone else 'never'} on the screen: {texts}\n{screen}")
+            time.sleep(_POLL_SECONDS)
+
+    def keys(self, *keys: str) -> None:
+        """Press keys by their tmux names, as fast as a quick typist."""
+        for key in keys:
+            self.tmux("send-keys", key)
+            time.sleep(0.03)
+
+    def type(self, text: str) -> None:
+        """Type a text literally."""
+        self.tmux("send-keys", "-l", text)
+
+    def line(self, text: str, *seen: str) -> None:
+        """Write a line at the prompt, wait for what it would do, and enter it."""
+        self.keys("w")
+        self.until("cut ▸")
+        self.type(text)
+        self.until(*(seen or ("(as line",)))
+        self.keys("Enter")
+        self.until("cut ▸", gone=True)
+
+    def status(self, seconds: float = WAIT_SECONDS) -> int:
+        """Wait until the program ended and return its exit status."""
+        end = time.monotonic() + seconds
+        while not self._status.exists() or not self._status.read_text().strip():
+            assert time.monotonic() < end, f"the program did not end\n{self.screen()}"
+            time.sleep(_POLL_SECONDS)
+        return int(self._status.read_text())
+
+    def close(self) -> None:
+        """End the program and the server."""
+        subprocess.run(["tmux", "-S", self._socket, "kill-server"], capture_output=True, check=False)

@@ -1,0 +1,251 @@
+"""Whole jobs, from opening a file to the slice on disk, as a new user would do them."""
+
+from __future__ import annotations
+
+import csv
+import subprocess
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+from pyarrow import parquet
+
+Start = Callable
+
+
+def packs(folder: Path) -> list[dict[str, str]]:
+    with open(folder / "yard_2031.csv", encoding="utf-8", newline="") as file:
+        return [row for row in csv.DictReader(file) if row["bay"] != "ALL BAYS"]
+
+
+def test_the_driest_grade_a_oak_is_cut_and_saved(start: Start, tmp_path: Path) -> None:
+    """A total row dropped at the cell, a condition with completion and a mend, a draw, columns, a CSV file."""
+    app = start()
+    app.until("7,650 rows × 71 columns")
+    # the first total row: go to the column, go down to it, one key drops all of them
+    app.keys("g")
+    app.until("go to")
+    app.type("bay")
+    app.until("the column bay")
+    app.keys("Enter")
+    app.keys("g")
+    app.until("go to")
+    app.type("30")
+    app.until("row 30 of 7,650")
+    app.keys("Enter")
+    app.keys("BSpace")
+    app.until("drop    bay = 'ALL BAYS'", "−250", "7,400")
+    # a text without quotes is mended with one key, the count is there before the cut
+    app.keys("w")
+    app.type("keep species = oak")
+    app.until("a text stands in single quotes", "F2 writes  keep species = 'oak'")
+    app.keys("F2")
+    app.until("would leave 2,759 of 7,400", "(as line 2)")
+    app.type(" AND gra")
+    app.until("grade")
+    app.keys("Tab")
+    app.type(" = 'A' AND moisture_pct IS NOT NULL")
+    expected = [
+        row for row in packs(tmp_path)
+        if row["species"] == "oak" and row["grade"] == "A" and row["moisture_pct"] not in ("", "NA", "n/a")
+    ]  # fmt: skip
+    app.until(f"would leave {len(expected):,} of 7,400")
+    app.keys("Enter")
+    app.until("cut ▸", gone=True)
+    app.line("draw bottom 10 by moisture_pct", "would leave 10")
+    app.line("columns ticket, species AS wood, moisture_pct", "3 columns")
+    app.until("3 columns", "wood")
+    app.keys("C-s")
+    app.until("save the slice", "writes 10 rows and 3 columns as csv")
+    app.keys("Enter")
+    app.until("10 rows read back and counted")
+    with open(tmp_path / "terminal-0" / "yard_2031-slice.csv", newline="") as file:
+        rows = list(csv.DictReader(file))
+    driest = sorted(expected, key=lambda row: float(row["moisture_pct"]))[:10]
+    assert [row["ticket"] for row in rows] == [row["ticket"] for row in driest]
+    assert list(rows[0]) == ["ticket", "wood", "moisture_pct"]
+    app.keys("C-q")
+    app.until("The cutting list is not saved")
+    app.keys("y")
+    assert app.status() == 0
+
+
+def test_a_list_is_edited_saved_and_run_again_on_a_small_terminal(start: Start, tmp_path: Path) -> None:
+    """Lines edited, switched off, moved, undone; the list saved, opened again, and run without the app."""
+    app = start(columns=80, rows=24)
+    app.until("7,650 rows")
+    app.line("drop bay = 'ALL BAYS'", "would leave 7,400 of 7,650")
+    app.line("keep grade = 'A'", "(as line 2)")
+    app.line("order moisture_pct", "(as line 3)")
+    # on a narrow terminal list and table take turns
+    app.keys("Tab")
+    app.until("source", "drop", "keep", "order", "first by moisture_pct")
+    app.keys("Up", "x")
+    app.until("off")
+    app.keys("u")
+    app.until("took the last edit back")
+    app.keys("e")
+    app.until("cut ▸ keep grade = 'A'")
+    app.keys("C-e")
+    app.type(" OR grade = 'a'")
+    app.until("(as line 2)")
+    app.keys("Enter")
+    app.until("cut ▸", gone=True)
+    expected = [row["ticket"] for row in packs(tmp_path) if row["grade"] in ("A", "a")]
+    app.keys("Tab")
+    app.until("source", f"{len(expected):,}")
+    app.keys("End", ",")
+    app.until("2 order")
+    app.keys("Delete")
+    app.until("took out: order moisture_pct")
+    app.keys("u", "u")
+    app.until("3 order")
+    app.keys("U", "U")
+    app.until("3 order", gone=True)
+    app.line("columns ticket, grade", "2 columns")
+    app.keys("F4")
+    app.until("save the list", "yard_2031.cut")
+    app.keys("Enter")
+    app.until("saved the list to yard_2031.cut")
+    app.keys("C-q")
+    assert app.status() == 0
+    folder = tmp_path / "terminal-0"
+    assert (folder / "yard_2031.cut").read_text() == (
+        'yardcut 1\n\nsource "../yard_2031.csv"\n\ncut "slice"\n'
+        "  drop bay = 'ALL BAYS'\n  keep grade = 'A' OR grade = 'a'\n  columns ticket, grade\n"
+    )
+    done = subprocess.run(
+        [sys.executable, "-m", "yardcut", "run", "yard_2031.cut"],
+        cwd=folder,
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    assert [line.split(",")[0] for line in done.stdout.splitlines()[1:]] == expected
+    again = start("../terminal-0/yard_2031.cut", columns=80, rows=24)
+    again.until("saved")
+    again.keys("Tab")
+    again.until("drop", "keep", "columns", f"{len(expected):,}")
+
+
+def test_the_offcut_says_why_and_marks_stand_before_the_cut(start: Start, tmp_path: Path) -> None:
+    """Rows a line would take are hatched in place; the removed rows and their reasons are one key away."""
+    app = start()
+    app.until("7,650 rows × 71 columns")
+    app.keys("w")
+    app.type("keep moisture_pct <= 18")
+    screen = app.until("for want of a value")
+    rows = [line for line in screen.splitlines() if "-31" in line]
+    assert any(line.lstrip("▏▌ ").find("╱") >= 0 for line in rows)
+    taken = sum(
+        1 for row in packs(tmp_path) if row["moisture_pct"] not in ("", "NA", "n/a") and float(row["moisture_pct"]) > 18
+    )
+    assert f"takes {taken:,}, and" in screen
+    app.keys("F5")
+    app.until("╱  ", gone=True)
+    app.keys("F5", "Enter")
+    app.until("cut ▸", gone=True)
+    app.until("1 keep    moisture_pct <= 18")
+    app.keys("o")
+    app.until("offcut of line 1", "why it is here", "not <= 18")
+    app.keys("Escape")
+    app.until("why it is here", gone=True)
+    # the table as of the source, then as of the line again
+    app.keys("Tab", "Up")
+    app.until("the source as it was read")
+    app.keys("Down")
+    app.until("line 1 in full")
+
+
+def test_moving_about_the_row_card_and_what_cells_hold(start: Start) -> None:
+    """Going to rows and columns, a row in full; markup and escape codes are shown, never obeyed."""
+    app = start()
+    app.until("7,650 rows × 71 columns")
+    app.keys("End")
+    app.until("label_colour")
+    app.keys("C-End")
+    app.until("7,650")
+    app.keys("<", "Home")
+    app.until("00000-31")
+    app.keys("NPage")
+    app.until("00000-31", gone=True)
+    app.keys("<")
+    app.line("keep defect_note CONTAINS 'STOP'", "(as line 1)")
+    app.keys("g")
+    app.until("go to")
+    app.type("defect")
+    app.until("the column defect_note")
+    app.keys("Enter")
+    screen = app.until("the label reads ␛[31mSTOP␛[0m")
+    assert "\x1b[31mSTOP" not in app.screen(styled=True).replace("␛", "")
+    assert "STOP in red" not in screen
+    app.keys("f")
+    app.until("in the source", "ticket", "text 1")
+    app.keys("/")
+    app.type("defect_note")
+    app.until("the label reads ␛[31mSTOP␛[0m in red")
+    app.keys("Enter", "n")
+    app.until("row 2,")
+    app.keys("C-g")
+    app.until("row 2,", gone=True)
+    app.line("keep defect_note CONTAINS '[bold]'", "would leave 0")
+    app.keys("u")
+    app.keys("u")
+    app.line("keep defect_note CONTAINS '[bold]'", "(as line 1)")
+    app.until("[bold]do not plane[/bold]")
+
+
+def test_a_list_with_two_cuts_is_saved_as_parquet_and_never_over_the_source(start: Start, tmp_path: Path) -> None:
+    """Switching cuts, the question before something is replaced, the source refused, Parquet read back."""
+    (tmp_path / "two.cut").write_text(
+        'yardcut 1\nsource "yard_2031.csv"\n'
+        'cut "oak"\n  keep species = \'oak\'\n  save "oak.parquet"\n'
+        "cut \"yew\"\n  keep species = 'yew'\n  draw random 5\n"
+    )
+    before = (tmp_path / "yard_2031.csv").read_bytes()
+    app = start("../two.cut")
+    app.until("oak (1 of 2)", "keep    species = 'oak'")
+    app.until("ctrl+s writes the slice")
+    app.keys("]")
+    app.until("yew (2 of 2)", "draw    random 5")
+    app.keys("[")
+    app.until("oak (1 of 2)")
+    app.until("2,759")
+    (tmp_path / "oak.parquet").write_text("something of mine")
+    app.keys("C-s")
+    app.until("oak.parquet exists", "F5 replaces it")
+    app.keys("F5")
+    app.until("2,759 rows read back and counted")
+    assert parquet.read_table(tmp_path / "oak.parquet").num_rows == 2759
+    app.keys("C-s")
+    app.until("save the slice")
+    app.keys("C-u")
+    app.type("../yard_2031.csv")
+    app.until("is the source, and a source is never written to")
+    app.keys("Enter", "F5")
+    app.until("not written", "a source is never written to")
+    app.keys("Enter")
+    assert (tmp_path / "yard_2031.csv").read_bytes() == before
+
+
+def test_without_colours_everything_is_still_told_apart(start: Start) -> None:
+    """NO_COLOR: the bar's parts, marks and missing values differ by shape; no colour is sent."""
+    app = start(NO_COLOR="1")
+    app.until("7,650 rows × 71 columns")
+    app.line("drop bay = 'ALL BAYS'", "would leave 7,400")
+    screen = app.until("█╱", "−250")
+    assert "w write a line" in screen
+    app.keys("?")
+    app.until("keys and forms", "keep only the rows with this cell's value")
+    app.type("ties")
+    app.until("with ties")
+    app.keys("Escape")
+    app.until("keys and forms", gone=True)
+
+
+def test_a_source_that_fails_while_it_is_read_ends_with_a_sentence(start: Start, tmp_path: Path) -> None:
+    body = "".join(f"{row},x\n" for row in range(40_000))
+    (tmp_path / "open.csv").write_text(f'a,b\n{body}"never closed,x\n')
+    app = start("../open.csv")
+    assert app.status() == 1
+    app.until("line 40002: a quote opens here and never closes")
