@@ -48,7 +48,7 @@ def test_no_key_means_two_things_in_one_focus() -> None:
 
 
 def test_every_action_exists() -> None:
-    homes = {"anywhere": MainScreen, "grid": Grid, "list": ListPanel, "prompt": PromptPanel}
+    homes = {"anywhere": MainScreen, "grid": Grid, "list": ListPanel, "prompt": PromptPanel, "ask": PromptPanel}
     for key in KEYS:
         name = key.action.split("(")[0]
         home = MainScreen if name.startswith("screen.") else homes[key.focus]

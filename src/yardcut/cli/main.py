@@ -49,8 +49,10 @@ def cli() -> None:
 
 def main() -> None:
     """Run the command line; errors a user can meet become one sentence and an exit code."""
+    from yardcut.cli.logs import log_to_file
     from yardcut.core.errors import YardcutError
 
+    log_to_file()
     try:
         cli.main(standalone_mode=False)
     except click.ClickException as error:

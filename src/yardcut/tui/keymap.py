@@ -11,7 +11,7 @@ from textual.binding import Binding
 class Key:
     """One action's keys in one focus.
 
-    ``focus`` is "anywhere", "grid", "list", "prompt" or "card"; ``keys`` are Textual's names, the first one shown;
+    ``focus`` is "anywhere", "grid", "list", "prompt" (a line is written) or "ask" (a question); ``keys`` are Textual's names, the first one shown;
     ``hint`` stands in the footer, ``help`` on the page of keys, under ``task``. ``footer`` ranks it there (0: left out).
     """
 
@@ -79,6 +79,10 @@ KEYS: tuple[Key, ...] = (
     Key("marked", "prompt", ("f5",), "toggle_marked", "marked or removed", "see the rows the line takes marked in place, or gone", "cut", 3),
     Key("editor", "prompt", ("f6",), "editor", "editor", "go on in $EDITOR", "cut", 5),
     Key("form", "prompt", ("f7",), "form", "this form", "what the verb takes, with an example", "cut", 6),
+    Key("ask-enter", "ask", ("enter",), "enter", "do it", "do what the line below says", "answer a question", 1),
+    Key("ask-complete", "ask", ("tab",), "complete", "complete", "complete a path or a name", "answer a question", 2),
+    Key("ask-replace", "ask", ("f5",), "toggle_marked", "replace what is there", "allow a file that exists to be replaced", "answer a question", 3),
+    Key("ask-stop", "ask", ("escape", "ctrl+g"), "stop", "leave it", "put the question away", "answer a question", 4),
     Key("prompt-stop", "prompt", ("escape", "ctrl+g"), "stop", "leave it", "put the line away", "cut", 4),
 )  # fmt: skip
 
@@ -112,6 +116,6 @@ def bindings(focus: str) -> list[Binding]:
 def footer_keys(focus: str) -> list[Key]:
     """Return what the footer shows in one focus, most useful first."""
     found = [key for key in KEYS if key.footer and key.focus in (focus, "anywhere")]
-    if focus in ("prompt", "card"):
+    if focus in ("prompt", "ask"):
         found = [key for key in found if key.focus == focus]
     return sorted(found, key=lambda key: key.footer)

@@ -6,17 +6,8 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from vectors import VECTORS
 from yardcut.core.ranking.hashing import chance_limit, mix, row_rank, row_ranks
-
-VECTORS = [
-    # seed, file, row, rank
-    (0, 0, 0, 0x238275BC38FCBE91),
-    (7, 0, 0, 0x9C01479161BC5D78),
-    (7, 0, 1, 0x68BFFCD4B372EF48),
-    (7, 1, 0, 0x7010C70C013E27EC),
-    (7, 2, 123456789, 0xA7413599E23B9D0E),
-    (9223372036854775807, 0, 1099511627776, 0x25EC9F766AA12970),
-]
 
 
 def test_the_generator_is_splitmix64() -> None:

@@ -1,82 +1,35 @@
-"""A card that asks for one line of text, saying live what it would mean."""
+"""Asking the user: one line of text in the prompt's place, or a small card that wants an answer."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from typing import ClassVar
 
-from textual import on
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
 from textual.containers import Vertical
 from textual.content import Content
 from textual.screen import ModalScreen
-from textual.widgets import Input, Static
+from textual.widgets import Static
 
 from yardcut.tui.text import clean
 
 
-class AskCard(ModalScreen[str | None]):
-    """Returns the text, or ``None`` when it was put away.
+@dataclass(frozen=True, slots=True)
+class Question:
+    """A line of text wanted in the prompt's place.
 
-    ``means`` says what a text would do and whether it may be entered; ``others`` are further (key, hint) pairs whose
-    text comes back with the key's name in front, as ``f5:text``.
+    ``means`` says what a text would do, and whether it may be entered; ``done`` takes it. ``replaced`` takes it when F5
+    is pressed, which allows what stands there to be replaced. ``options`` offers completions of a text.
     """
 
-    BINDINGS: ClassVar[list[BindingType]] = [
-        Binding("escape,ctrl+g", "put_away", "put away", show=False),
-        Binding("f5", "other('f5')", "other", show=False),
-    ]
-
-    def __init__(
-        self,
-        title: str,
-        text: str,
-        means: Callable[[str], tuple[str, bool]],
-        verb: str,
-        other: str | None = None,
-    ) -> None:
-        super().__init__()
-        self._title = title
-        self._text = text
-        self._means = means
-        self._verb = verb
-        self._other = other
-
-    def compose(self) -> ComposeResult:
-        """Lay out the card."""
-        with Vertical(classes="card", id="ask-card") as card:
-            card.border_title = Content(self._title)
-            yield Input(self._text, id="ask-input", select_on_focus=False)
-            yield Static(id="ask-said", classes="said")
-            other = f"   F5 {self._other}" if self._other else ""
-            yield Static(Content(f"Enter {self._verb}{other}   Esc put away"), classes="keys")
-
-    def on_mount(self) -> None:
-        """Start at the end of the text."""
-        self.query_one(Input).action_end()
-        self._say()
-
-    @on(Input.Changed)
-    def _say(self) -> None:
-        said, good = self._means(self.query_one(Input).value)
-        style = "$would" if good else "$warning"
-        self.query_one("#ask-said", Static).update(Content.styled("\n".join(map(clean, said.split("\n"))), style))
-
-    @on(Input.Submitted)
-    def _enter(self) -> None:
-        text = self.query_one(Input).value
-        if self._means(text)[1]:
-            self.dismiss(text)
-
-    def action_other(self, key: str) -> None:
-        """Return the text with another key's name."""
-        if self._other is not None:
-            self.dismiss(f"{key}:{self.query_one(Input).value}")
-
-    def action_put_away(self) -> None:
-        """Return nothing."""
-        self.dismiss(None)
+    lead: str
+    text: str
+    means: Callable[[str], tuple[str, bool]]
+    done: Callable[[str], None]
+    replaced: Callable[[str], None] | None = None
+    options: Callable[[str], list[str]] = lambda text: []
 
 
 class ConfirmCard(ModalScreen[str | None]):

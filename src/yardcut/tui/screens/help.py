@@ -15,8 +15,8 @@ from textual.widgets import Input, Static
 from yardcut.core.language.forms import DRAW_FORMS, FORMS, OPERATOR_FORMS
 from yardcut.tui.keymap import KEYS, key_text
 
-_WHERE = {"anywhere": "", "grid": "in the table", "list": "on the list", "prompt": "while writing"}
-_TASKS = ("find your way", "look", "cut", "change the list", "keep the result")
+_WHERE = {"anywhere": "", "grid": "in the table", "list": "on the list", "prompt": "while writing", "ask": ""}
+_TASKS = ("find your way", "look", "cut", "change the list", "keep the result", "answer a question")
 
 
 def help_entries() -> list[tuple[str, str, str]]:

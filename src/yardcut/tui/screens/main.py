@@ -11,7 +11,7 @@ from textual.widget import Widget
 
 from yardcut.core.errors import ListError
 from yardcut.tui.keymap import bindings
-from yardcut.tui.screens.asking import AskCard, ConfirmCard
+from yardcut.tui.screens.asking import ConfirmCard, Question
 from yardcut.tui.screens.saving import SavingScreen
 from yardcut.tui.widgets.footer import Footer
 
@@ -143,12 +143,13 @@ class MainScreen(SavingScreen):
                 return "a row by its number, or a column by part of its name", False
             return "no column has that in its name", False
 
-        def go(text: str | None) -> None:
-            if text is not None:
-                row, column = meant(text)
-                self.grid.go_to(row, column)
+        def go(text: str) -> None:
+            self.grid.go_to(*meant(text))
 
-        self.app.push_screen(AskCard("go to", "", means, "goes there"), go)
+        def options(text: str) -> list[str]:
+            return [column.name for column in source.columns if text.casefold() in column.name.casefold()]
+
+        self.ask(Question("go to ▸", "", means, go, options=options))
 
     def action_offcut(self) -> None:
         """Show the rows the selected line removed, and back."""

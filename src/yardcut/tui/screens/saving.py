@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from yardcut.core.errors import YardcutError
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.tui.screens.asking import AskCard, SayCard
+from yardcut.tui.screens.asking import Question, SayCard
 from yardcut.tui.screens.writing_screen import WritingScreen
 
 if TYPE_CHECKING:
@@ -53,9 +53,9 @@ class SavingScreen(WritingScreen):
         def means(text: str) -> tuple[str, bool]:
             from yardcut.core.writers.saving import check_target, format_of
 
-            if not text.strip():
+            if not text:
                 return "a path ending in .csv, .tsv or .parquet", False
-            path = Path(text.strip()).expanduser()
+            path = Path(text).expanduser()
             try:
                 form = format_of(path, self._format_for(path))
                 check_target(path, bench.session.source, replace=False)
@@ -64,13 +64,10 @@ class SavingScreen(WritingScreen):
                 return (f"{said}\nF5 replaces it" if path.is_file() and "source" not in said else said), False
             return f"writes {piece.rows.count:,} rows and {len(piece.columns)} columns as {form}", True
 
-        def answered(text: str | None) -> None:
-            if text is None:
-                return
-            replace = text.startswith("f5:")
-            self._write(Path(text.removeprefix("f5:").strip()).expanduser(), replace)
+        def write(text: str, replace: bool = False) -> None:
+            self._write(Path(text).expanduser(), replace)
 
-        self.app.push_screen(AskCard("save the slice", start, means, "writes it", "replaces what is there"), answered)
+        self.ask(Question("save slice ▸", start, means, write, lambda text: write(text, replace=True), paths_like))
 
     def _format_for(self, path: Path) -> str | None:
         named = self._save_line()
@@ -107,7 +104,7 @@ class SavingScreen(WritingScreen):
         )
 
         def means(text: str) -> tuple[str, bool]:
-            path = Path(text.strip()).expanduser()
+            path = Path(text).expanduser()
             if path.suffix != _LIST_SUFFIX:
                 return "a list's path ends in .cut", False
             if not path.parent.is_dir():
@@ -118,10 +115,8 @@ class SavingScreen(WritingScreen):
                 ", over the list as it was" if path.exists() else ""
             ), True
 
-        def answered(text: str | None) -> None:
-            if text is None:
-                return
-            path = Path(text.removeprefix("f5:").strip()).expanduser()
+        def write(text: str) -> None:
+            path = Path(text).expanduser()
             try:
                 moved = bench.session.save_list(path)
             except YardcutError as error:
@@ -131,4 +126,15 @@ class SavingScreen(WritingScreen):
             self.say(f"saved the list to {path}{also}; run it again with: yardcut run {path}")
             self._show_work()
 
-        self.app.push_screen(AskCard("save the list", start, means, "saves it", "replaces what is there"), answered)
+        self.ask(Question("save list ▸", start, means, write, write, paths_like))
+
+
+def paths_like(text: str) -> list[str]:
+    """Return the paths a text is the beginning of, directories with a slash behind."""
+    path = Path(text).expanduser()
+    folder, begun = (path, "") if text.endswith("/") or not text else (path.parent, path.name)
+    try:
+        found = sorted(entry for entry in folder.iterdir() if entry.name.startswith(begun))
+    except OSError:
+        return []
+    return [f"{entry}/" if entry.is_dir() else str(entry) for entry in found if begun or not entry.name.startswith(".")]

@@ -28,6 +28,7 @@ if TYPE_CHECKING:
     from yardcut.core.run.tree_counts import Branch
     from yardcut.tui.bench import Bench
     from yardcut.tui.opening import Opening
+    from yardcut.tui.screens.asking import Question
     from yardcut.tui.widgets.grid.model import Shapes
     from yardcut.tui.writing import LineWriter
 
@@ -48,6 +49,7 @@ class ViewScreen(Screen[None]):
         self._tree: tuple[Branch, ...] = ()
         self._wrong: tuple[int, ListError] | None = None
         self._writer: LineWriter | None = None
+        self._question: Question | None = None
         self._gauges: dict[tuple[int, int], tuple[Summary, Summary | None]] = {}
 
     # layout
@@ -270,8 +272,10 @@ class ViewScreen(Screen[None]):
         """Show the keys of the focus of now."""
         focused = self.focused
         focus = "list" if focused is self.list_panel else "grid" if focused is self.grid else "prompt"
+        if focus == "prompt" and self._question is not None:
+            focus = "ask"
         self.query_one(Footer).show_focus(focus)
-        if focus != "prompt":
+        if focus in ("list", "grid"):
             self.set_class(focus == "list", "show-list")
             self.set_class(focus == "grid", "show-grid")
 

@@ -12,6 +12,7 @@ from yardcut.tui.screens.view import REST, ViewScreen
 if TYPE_CHECKING:
     from yardcut.core.language.completing import Completion
     from yardcut.tui.bench import Trial
+    from yardcut.tui.screens.asking import Question
 
 
 class WritingScreen(ViewScreen):
@@ -29,9 +30,24 @@ class WritingScreen(ViewScreen):
         self.prompt.open(text)
         self._try(text)
 
+    def ask(self, question: Question) -> None:
+        """Ask for a line of text in the prompt's place."""
+        self._question = question
+        self.prompt.complete_now = lambda before: (0, [(option, "") for option in question.options(before)])
+        self.prompt.open(question.text)
+        self._answer_changed(question.text)
+
+    def _answer_changed(self, text: str) -> None:
+        assert self._question is not None
+        said, good = self._question.means(text.strip())
+        self.prompt.set_options("", 0, [])
+        self.prompt.show(PromptState(self._question.lead, said, "$would" if good else "$warning"))
+
     @on(PromptPanel.Changed)
     def _text_changed(self, event: PromptPanel.Changed) -> None:
-        if self._writer is not None:
+        if self._question is not None:
+            self._answer_changed(event.text)
+        elif self._writer is not None:
             self._try(event.text)
 
     def _try(self, text: str) -> None:
@@ -70,7 +86,12 @@ class WritingScreen(ViewScreen):
 
     @on(PromptPanel.Entered)
     def _entered(self, event: PromptPanel.Entered) -> None:
-        writer = self._writer
+        writer, question = self._writer, self._question
+        if question is not None:
+            if question.means(event.text)[1]:
+                self._put_prompt_away()
+                question.done(event.text)
+            return
         if writer is None:
             return
         wrong = writer.wrong(event.text)
@@ -88,6 +109,7 @@ class WritingScreen(ViewScreen):
 
     def _put_prompt_away(self) -> None:
         self._writer = None
+        self._question = None
         self.tasks.stop("preview")
         self.tasks.stop("complete")
         self.prompt.close()
@@ -101,6 +123,13 @@ class WritingScreen(ViewScreen):
 
     @on(PromptPanel.MarkedToggled)
     def _marked(self) -> None:
+        question = self._question
+        if question is not None:
+            if question.replaced is not None:
+                text = self.prompt.text.strip()
+                self._put_prompt_away()
+                question.replaced(text)
+            return
         if self._writer is not None:
             self._writer.marked = not self._writer.marked
             self._show_trial()

@@ -1,0 +1,89 @@
+"""What the docs show works: every condition, draw, column list and list, the README's commands, the links."""
+
+from __future__ import annotations
+
+import re
+import shlex
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from vectors import VECTORS
+from yardcut.core.cutlist.file import parse_list
+from yardcut.core.running import check_cut
+from yardcut.core.session import Session
+from yardcut.tui.keys_page import keys_page
+
+ROOT = Path(__file__).parents[1]
+LANGUAGE = (ROOT / "docs" / "language.md").read_text(encoding="utf-8")
+README = (ROOT / "README.md").read_text(encoding="utf-8")
+
+
+def blocks(text: str, word: str) -> list[str]:
+    return re.findall(rf"```{word}\n(.*?)```", text, re.DOTALL)
+
+
+def lines_of(word: str, verb: str) -> list[str]:
+    return [f"{verb} {line}" for block in blocks(LANGUAGE, word) for line in block.splitlines() if line]
+
+
+EXAMPLES = lines_of("condition", "keep") + lines_of("draw", "draw") + lines_of("columns", "columns")
+
+
+@pytest.mark.parametrize("line", EXAMPLES)
+def test_every_example_runs_on_the_yard(packs: Session, line: str) -> None:
+    from helpers import run_lines
+
+    assert packs.table is not None
+    run_lines(packs.table, line)
+
+
+def test_the_example_list_is_right(yard: Path) -> None:
+    (text,) = blocks(LANGUAGE, "cut")
+    session = Session(yard / "yard_2031.csv", parse_list(text))
+    session.open()
+    for cut in session.cut_list.cuts:
+        check_cut(session, cut)
+
+
+def test_the_test_vectors_are_those_of_the_tests() -> None:
+    rows = re.findall(r"\| (\d+) \| (\d+) \| (\d+) \| 0x([0-9A-F]{16}) \|", LANGUAGE)
+    assert [(int(seed), int(file), int(row), int(rank, 16)) for seed, file, row, rank in rows] == VECTORS
+
+
+def test_the_readmes_commands_work(yard: Path, tmp_path: Path) -> None:
+    for name in ("yard_2031.csv", "yard_2032.csv"):
+        (tmp_path / name).symlink_to(yard / "yard_2031.csv")
+    (tmp_path / "winter-oak.cut").write_text('yardcut 1\nsource "yard_2031.csv"\ncut "winter oak"\n  draw first 3\n')
+    commands = [
+        line for block in blocks(README, "sh") for line in block.splitlines() if line.startswith("yardcut ")
+    ]  # fmt: skip
+    assert len(commands) == 4
+    for command in commands:
+        words = shlex.split(command)[1:]
+        subprocess.run([sys.executable, "-m", "yardcut", *words], cwd=tmp_path, check=True, capture_output=True)
+    assert (tmp_path / "dear.csv").exists()
+    assert (tmp_path / "winter-oak.csv").exists()
+
+
+def test_the_readmes_first_slice_can_be_cut(packs: Session) -> None:
+    from helpers import run_lines
+
+    lines = [line for line in re.findall(r"`((?:keep|draw|columns) [^`]+)`", README) if "\n" not in line]
+    assert packs.table is not None
+    assert len(lines) == 3
+    assert run_lines(packs.table, "drop bay = 'ALL BAYS'", *lines)[-1].rows.count == 20
+
+
+def test_links_and_pictures_are_there() -> None:
+    for page in (ROOT / "README.md", *sorted((ROOT / "docs").glob("*.md"))):
+        for target in re.findall(r"\]\(([^)#]+)\)", page.read_text(encoding="utf-8")):
+            assert (page.parent / target).exists(), f"{page.name}: {target}"
+    pictures = {path.name for path in (ROOT / "docs" / "screenshots").glob("*.png")}
+    assert pictures == set(re.findall(r"screenshots/([\w-]+\.png)", README))
+
+
+def test_the_page_of_keys_is_made_from_the_keymap() -> None:
+    assert (ROOT / "docs" / "keys.md").read_text(encoding="utf-8") == keys_page()
