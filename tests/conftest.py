@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import csv
 import os
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from pathlib import Path
 
 import pytest
 
+from helpers import WriteTable
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.session import Session
 from yardcut.core.sources.opening import open_table
@@ -37,9 +38,6 @@ def packs(yard: Path) -> Session:
     session = Session(yard / "yard_2031.csv")
     session.open()
     return session
-
-
-WriteTable = Callable[..., Table]
 
 
 @pytest.fixture

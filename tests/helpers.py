@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.language.bound import ShownColumn
@@ -13,6 +13,8 @@ from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.scanning.parts import BLOCK_ROWS
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind
+
+WriteTable = Callable[..., Table]
 
 
 def run_lines(table: Table, *lines: str, parts: int = 1, threads: int = 2) -> list[LineResult]:

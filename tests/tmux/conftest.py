@@ -1,13 +1,10 @@
 from __future__ import annotations
 
 import shutil
-import sys
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
-
-sys.path.insert(0, str(Path(__file__).parent))
 
 from terminal import Terminal
 

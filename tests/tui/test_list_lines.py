@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from conftest import WriteTable
-from helpers import run_lines
+from helpers import WriteTable, run_lines
 from yardcut.core.cutlist.model import Line
 from yardcut.core.errors import ListError
 from yardcut.core.progress import CancelToken

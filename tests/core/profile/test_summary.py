@@ -2,7 +2,7 @@ import statistics
 
 import numpy as np
 
-from conftest import WriteTable
+from helpers import WriteTable
 from yardcut.core.profile.shape import shape, spread
 from yardcut.core.profile.summary import summarise
 from yardcut.core.progress import CancelToken

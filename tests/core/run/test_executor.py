@@ -2,8 +2,7 @@ from __future__ import annotations
 
 import pytest
 
-from conftest import WriteTable
-from helpers import ids_left, run_lines
+from helpers import WriteTable, ids_left, run_lines
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import StoppedError
 from yardcut.core.expressions import rounds

@@ -9,8 +9,7 @@ from pathlib import Path
 import pytest
 from pyarrow import parquet
 
-from conftest import WriteTable
-from helpers import run_lines
+from helpers import WriteTable, run_lines
 from yardcut.core.errors import NotYetError, StoppedError, TargetError, TargetExistsError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.table import Table

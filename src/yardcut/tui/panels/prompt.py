@@ -40,15 +40,28 @@ class LineArea(TextArea):
         super().__init__(soft_wrap=True, compact=True, highlight_cursor_line=False, tab_behavior="focus")
         self.error: tuple[int, int] | None = None
 
+    @property
+    def panel(self) -> PromptPanel:
+        """The prompt it stands in."""
+        return next(node for node in self.ancestors if isinstance(node, PromptPanel))
+
     async def _on_key(self, event: events.Key) -> None:
         action = _OWN_KEYS.get(event.key)
-        if action is None:
+        if not self.panel.active:
+            action = None
+            self.app.post_message(events.Key(event.key, event.character))  # typed ahead: it belongs to what is next
+        elif action is None:
             await super()._on_key(event)
             return
         event.stop()
         event.prevent_default()
-        panel = next(node for node in self.ancestors if isinstance(node, PromptPanel))
-        await panel.run_action(action)
+        if action is not None:
+            await self.panel.run_action(action)
+
+    def _on_hide(self, event: events.Hide) -> None:
+        # News of an earlier prompt's end may come after the next one has opened; it must not take the focus then.
+        if self.panel.active:
+            event.prevent_default()
 
     def mark_error(self, place: tuple[int, int] | None) -> None:
         """Underline the place of an error, given as offsets into the text."""
@@ -132,7 +145,7 @@ class PromptPanel(Vertical):
         self.active = True
         self.add_class("active")
         self.set_text(text)
-        self.area.focus()
+        self.screen.set_focus(self.area)
 
     def close(self) -> None:
         """Put the line away."""

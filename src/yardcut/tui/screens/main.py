@@ -10,16 +10,22 @@ from textual.binding import BindingType
 from textual.widget import Widget
 
 from yardcut.core.errors import ListError
-from yardcut.tui.keymap import bindings
+from yardcut.tui.keymap import KEYS, bindings
 from yardcut.tui.screens.asking import ConfirmCard, Question
 from yardcut.tui.screens.saving import SavingScreen
 from yardcut.tui.widgets.footer import Footer
+
+_ACTIONS = {key.action for key in KEYS if key.focus == "anywhere"}
 
 
 class MainScreen(SavingScreen):
     """Adds the keys to what the panels show."""
 
     BINDINGS: ClassVar[list[BindingType]] = [*bindings("anywhere")]
+
+    def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
+        """While a line is written its keys are letters."""
+        return not self.prompt.active or action not in _ACTIONS or action in ("leave", "theme")
 
     @on(Footer.Pressed)
     async def _pressed(self, event: Footer.Pressed) -> None:

@@ -114,7 +114,7 @@ class WritingScreen(ViewScreen):
         self.tasks.stop("complete")
         self.prompt.close()
         self.prompt.show(REST)
-        self.grid.focus()
+        self.set_focus(self.grid)
 
     @on(PromptPanel.MendWanted)
     def _mend(self) -> None:
