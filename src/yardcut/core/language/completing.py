@@ -63,7 +63,7 @@ def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Complet
     options: list[Option] = []
     if "TEXT" in accepted and not partial.startswith('"'):
         options += _values(tokens, partial, scope, values)
-    if "NAME" in accepted and not partial.startswith("'"):
+    if "NAME" in accepted and not partial.startswith("'") and not partial[:1].isdigit():
         options += _columns(partial.lstrip('"'), scope, values)
     if partial[:1] not in ("'", '"'):
         typed = partial.lower()
