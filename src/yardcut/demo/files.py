@@ -5,8 +5,10 @@ from __future__ import annotations
 import csv
 import lzma
 import shutil
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from concurrent.futures import ProcessPoolExecutor, as_completed
 from importlib.resources import files
+from multiprocessing import get_context
 from pathlib import Path
 from typing import TextIO
 
@@ -70,7 +72,7 @@ def _spoil_2031(cells: Cells, day: int) -> None:
         cells["weight_kg"][0] = _ODD_WEIGHT
 
 
-def year_rows(plan: YearPlan, token: CancelToken, progress: Progress) -> Iterator[list[list[str]]]:
+def year_rows(plan: YearPlan, token: CancelToken, progress: Progress) -> Iterator[list[Sequence[str]]]:
     """Yield the rows of a year's file day by day, the header first."""
     names = columns_of(plan.year)
     sources = ["nominal_size" if name == "size_class" else name for name in names]
@@ -82,7 +84,7 @@ def year_rows(plan: YearPlan, token: CancelToken, progress: Progress) -> Iterato
             _spoil_2031(cells, day)
         count = len(cells["ticket"])
         total = _total_row(cells, plan.day(day).isoformat())
-        rows = [list(row) for row in zip(*(cells[name] + total[name] for name in sources), strict=True)]
+        rows: list[Sequence[str]] = list(zip(*(cells[name] + total[name] for name in sources), strict=True))
         if plan.year == 2030 and day == REPEATED_HEADER_DAY:
             rows += [names, *([[]] * BLANK_ROWS)]
         yield rows
@@ -98,6 +100,10 @@ def write_year(plan: YearPlan, path: Path, token: CancelToken, progress: Progres
             if old:
                 rows = [[_comma(cell) for cell in row] for row in rows]
             writer.writerows(rows)
+
+
+def _write_year_apart(plan: YearPlan, path: Path) -> None:
+    write_year(plan, path, CancelToken(), Progress())
 
 
 def _comma(cell: str) -> str:
@@ -123,8 +129,15 @@ def write_yard(folder: Path, rows: int | None, token: CancelToken, progress: Pro
             (folder / packed).write_bytes(lzma.decompress(content))
         return
     progress.begin("making the yard", rows)
-    for plan in plans(rows):
-        write_year(plan, folder / f"yard_{plan.year}.csv", token, progress)
+    with ProcessPoolExecutor(mp_context=get_context("spawn")) as processes:  # a year takes one processor half a minute
+        years = {
+            processes.submit(_write_year_apart, plan, folder / f"yard_{plan.year}.csv"): plan
+            for plan in sorted(plans(rows), key=lambda plan: -plan.packs)
+        }
+        for done in as_completed(years):
+            done.result()
+            progress.advance(years[done].packs)
+            token.check()
     with open(folder / "mills.csv", "w", encoding="utf-8", newline="") as file:
         write_mills(file)
 

@@ -153,6 +153,22 @@ def _graded(rank: Array, inspector: Array) -> list[str]:
     ]
 
 
+class _NumberTexts(dict[float, str]):
+    """The texts of numbers: most readings come again and again, and writing a float out is what takes the time."""
+
+    most = 100_000
+
+    def __missing__(self, value: float) -> str:
+        text = str(value)
+        if len(self) < self.most:
+            self[value] = text
+        return text
+
+
+_CLOCK = tuple(f"{minute // 60:02d}:{minute % 60:02d}:00" for minute in range(1440))
+_NUMBER_TEXTS, _WHOLE_TEXTS = _NumberTexts(), _NumberTexts()
+
+
 class _Picker:
     """Draws cells for the packs of one day."""
 
@@ -174,15 +190,15 @@ class _Picker:
         return texts
 
     def numbers(self, values: Array, missing: float = 0.0) -> list[str]:
-        return self._holes([str(value) for value in values.tolist()], missing)
+        texts = _WHOLE_TEXTS if values.dtype.kind == "i" else _NUMBER_TEXTS  # 1 and 1.0 are one key of a dictionary
+        return self._holes([texts[value] for value in values.tolist()], missing)
 
     def days(self, values: Array, missing: float) -> list[str]:
         return self._holes([str(value) for value in values], missing)
 
     def moments(self, days: Array, minutes: Array) -> list[str]:
         return [
-            f"{day} {minute // 60:02d}:{minute % 60:02d}:00"
-            for day, minute in zip(days.astype(str).tolist(), minutes.tolist(), strict=True)
+            f"{day} {_CLOCK[minute]}" for day, minute in zip(days.astype(str).tolist(), minutes.tolist(), strict=True)
         ]
 
     def flags(self, share: float, missing: float) -> list[str]:

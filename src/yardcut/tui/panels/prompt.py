@@ -58,7 +58,7 @@ class LineArea(TextArea):
         if action is not None:
             await self.panel.run_action(action)
 
-    def _on_hide(self, event: events.Hide) -> None:
+    async def _on_hide(self, event: events.Hide) -> None:  # type: ignore[override] # the base classes disagree
         # News of an earlier prompt's end may come after the next one has opened; it must not take the focus then.
         if self.panel.active:
             event.prevent_default()
