@@ -84,5 +84,5 @@ def wrap(text: str, width_cells: int) -> list[str]:
 
 
 def plural(count: int, noun: str) -> str:
-    """Say a count with its noun."""
-    return f"{count:,} {noun}" if count != 1 else f"1 {noun}"
+    """Say a count with its noun, given for one: 1 row, 2 rows."""
+    return f"{count:,} {noun}{'' if count == 1 else 's'}"

@@ -8,6 +8,7 @@ from yardcut.core.errors import ListError
 from yardcut.core.language.forms import form_for
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.panels.prompt import PromptState
+from yardcut.tui.text import plural
 
 if TYPE_CHECKING:
     from yardcut.core.language.completing import Completion
@@ -26,9 +27,9 @@ def said_of(trial: Trial, place: int) -> PromptState:
     if result.line.off:
         said = "switched off: takes nothing"
     elif result.line.line.verb in ("columns", "save"):
-        said = f"leaves all {before:,} rows, {len(result.shown)} columns"
+        said = f"leaves all {plural(before, 'row')}, {plural(len(result.shown), 'column')}"
     elif result.line.line.verb == "order":
-        said = f"puts {before:,} rows in order"
+        said = f"puts {plural(before, 'row')} in order"
     else:
         said = f"would leave {left:,} of {before:,}"
         taken = result.taken - (result.unknown_taken if result.unknown is not None else 0)

@@ -201,7 +201,7 @@ class TextBuilder:
             return ColumnInfo(name, Kind.TEXT, "plain", "|u1", self._validity.used, self._data.count)
         encoded = [word.encode() for word in self._words]
         self._part("words").write_bytes(b"".join(encoded))
-        np.asarray([len(word) for word in encoded], dtype="<i8").tofile(self._part("sizes"))
+        self._part("sizes").write_bytes(np.asarray([len(word) for word in encoded], dtype="<i8").tobytes())
         return ColumnInfo(name, Kind.TEXT, "codes", self._codes.dtype)
 
     def drop(self) -> None:

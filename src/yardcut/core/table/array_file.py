@@ -46,7 +46,8 @@ class ArrayWriter:
             if np.dtype(needed).itemsize > np.dtype(self.dtype).itemsize:
                 self._widen(needed)
         with open(self.path, "ab") as file:
-            np.ascontiguousarray(items, dtype=self.dtype).tofile(file)
+            # not tofile: it says nothing of why a disk did not take the bytes
+            file.write(np.ascontiguousarray(items, dtype=self.dtype).data.cast("B"))
         self.count += len(items)
 
     def fill(self, value: int, count: int) -> None:
@@ -62,7 +63,7 @@ class ArrayWriter:
             old = map_array(self.path, self.dtype, self.count)
             with open(wider, "wb") as file:
                 for start in range(0, self.count, _COPY_ITEMS):
-                    old[start : start + _COPY_ITEMS].astype(dtype).tofile(file)
+                    file.write(old[start : start + _COPY_ITEMS].astype(dtype).data.cast("B"))
             wider.replace(self.path)
         self.dtype = dtype
 

@@ -9,7 +9,7 @@ from rich.cells import cell_len
 from textual.content import Content
 from textual.widgets import Static
 
-from yardcut.tui.text import clean, fit
+from yardcut.tui.text import clean, fit, plural
 from yardcut.tui.widgets.bars import heights, merged
 
 if TYPE_CHECKING:
@@ -78,7 +78,7 @@ class Gauge(Static):
 
 
 def _counts(now: Summary) -> list[tuple[str, str]]:
-    parts = [(f"{now.present:,} values", "")]
+    parts = [(plural(now.present, "value"), "")]
     share = f" ({now.missing / now.rows:.1%})" if now.rows else ""
     parts.append((f" · {now.missing:,} missing{share}", "$none" if now.missing else "$dim"))
     parts.append((f" · {now.distinct:,} distinct", ""))
@@ -105,4 +105,4 @@ def _commonest(now: Summary) -> str:
 def _compared(now: Summary, before: Summary) -> str:
     if before.average is not None and now.average is not None:
         return f"the line above has an average of {before.average} over {before.present:,}"
-    return f"the line above has {before.present:,} values, {before.distinct:,} distinct"
+    return f"the line above has {plural(before.present, 'value')}, {before.distinct:,} distinct"

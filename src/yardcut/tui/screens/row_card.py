@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import ClassVar
 
+from rich.cells import cell_len
 from textual import on
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
@@ -16,7 +17,7 @@ from textual.widgets import Input, Static
 
 from yardcut.tui.text import MISSING, clean, fit, wrap
 
-_NAME_CELLS, _KIND_CELLS = 26, 13
+_MOST_NAME_CELLS = 26
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,25 +63,31 @@ class RowCard(ModalScreen[int | None]):
         self.query_one(VerticalScroll).focus()
         self._draw()
 
+    def on_resize(self) -> None:
+        """Break the values anew."""
+        self.call_after_refresh(self._draw)
+
     def _draw(self) -> None:
         row = self._read(self._position)
         if row is None:
             return
         card = self.query_one("#row-card")
         card.border_title = f"row {row.position + 1:,}, {row.source_row:,} in the source"
-        width = max(20, self.query_one(VerticalScroll).size.width - _NAME_CELLS - _KIND_CELLS - 4)
+        name_cells = min(_MOST_NAME_CELLS, max(cell_len(clean(name)) for name, _, _ in row.fields))
+        kind_cells = max(len(kind) for _, kind, _ in row.fields)
+        width = max(12, self.query_one(VerticalScroll).size.width - name_cells - kind_cells - 4)
         parts: list[str | tuple[str, str]] = []
         wanted = self._search.casefold()
         for name, kind, value in row.fields:
             if wanted and wanted not in name.casefold() and wanted not in (value or "").casefold():
                 continue
-            parts += [(fit(clean(name), _NAME_CELLS) + " ", "bold"), (fit(kind, _KIND_CELLS) + " ", "$dim")]
+            parts += [(fit(clean(name), name_cells) + " ", "bold"), (fit(kind, kind_cells) + " ", "$dim")]
             if value is None:
                 parts.append((f"{MISSING}\n", "$none"))
                 continue
             lines = [piece for line in value.split("\n") for piece in wrap(clean(line), width)]
             parts.append(lines[0] + "\n")
-            parts += [" " * (_NAME_CELLS + _KIND_CELLS + 2) + line + "\n" for line in lines[1:]]
+            parts += [" " * (name_cells + kind_cells + 2) + line + "\n" for line in lines[1:]]
         self.query_one("#row-fields", Static).update(Content.assemble(*parts) if parts else Content("nothing matches"))
 
     def action_turn(self, by: int) -> None:

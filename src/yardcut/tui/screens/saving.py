@@ -9,6 +9,7 @@ from yardcut.core.errors import YardcutError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.screens.asking import Question, SayCard
 from yardcut.tui.screens.writing_screen import WritingScreen
+from yardcut.tui.text import plural
 
 if TYPE_CHECKING:
     from yardcut.core.writers.saving import Written
@@ -62,7 +63,10 @@ class SavingScreen(WritingScreen):
             except YardcutError as error:
                 said = str(error)
                 return (f"{said}\nF5 replaces it" if path.is_file() and "source" not in said else said), False
-            return f"writes {piece.rows.count:,} rows and {len(piece.columns)} columns as {form}", True
+            return (
+                f"writes {plural(piece.rows.count, 'row')} and {plural(len(piece.columns), 'column')} as {form}",
+                True,
+            )
 
         def write(text: str, replace: bool = False) -> None:
             self._write(Path(text).expanduser(), replace)
@@ -87,7 +91,9 @@ class SavingScreen(WritingScreen):
         self.tasks.start("save", work, self._written, self._not_written)
 
     def _written(self, written: Written) -> None:
-        self.say(f"wrote {written.path}: {written.rows:,} rows read back and counted, {written.size_bytes:,} bytes")
+        self.say(
+            f"wrote {written.path}: {plural(written.rows, 'row')} read back and counted, {written.size_bytes:,} bytes"
+        )
 
     def _not_written(self, error: YardcutError) -> None:
         self.say_error(error)

@@ -16,6 +16,7 @@ from yardcut.tui.panels.gauge import Gauge, GaugeState
 from yardcut.tui.panels.list_panel import ListPanel
 from yardcut.tui.panels.list_state import ListState
 from yardcut.tui.panels.prompt import PromptPanel, PromptState
+from yardcut.tui.text import plural
 from yardcut.tui.widgets.footer import Footer
 from yardcut.tui.widgets.grid.grid import Grid
 from yardcut.tui.widgets.grid.model import PreviewSource
@@ -237,11 +238,11 @@ class ViewScreen(Screen[None]):
         )
         if bench.session.list_path and not bench.session.is_saved:
             saved = "changed since saved"
-        size = f"{bench.table.rows:,} rows × {len(bench.table.columns)} columns"
+        size = f"{plural(bench.table.rows, 'row')} × {plural(len(bench.table.columns), 'column')}"
         offcut = ""
         if self.offcut_shown and 0 <= self.selected < len(self._results):
             taken = self._results[self.selected].taken
-            offcut = f"offcut of line {self.selected + 1}: {taken:,} rows · o goes back"
+            offcut = f"offcut of line {self.selected + 1}: {plural(taken, 'row')} · o goes back"
         self.query_one(Header).show(
             HeaderState(name, size, (cut.name or "cut") + which, saved, offcut, self.tasks.under_way())
         )
