@@ -8,6 +8,7 @@ $(BIN)/.installed: pyproject.toml constraints.txt
 	@$(PYTHON) -c 'import sys; sys.exit(0 if sys.version_info >= (3, 11) else "Yard Cut needs Python 3.11 or later; say for example: make PYTHON=python3.12 demo")'
 	$(PYTHON) -m venv .venv
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check -c constraints.txt -e '.[dev]'
+	@$(BIN)/python -m compileall -q src
 	@touch $@
 
 demo: $(BIN)/.installed

@@ -7,13 +7,15 @@ import sys
 import threading
 from collections.abc import Callable
 from pathlib import Path
-from typing import TypeVar
+from typing import TYPE_CHECKING, TypeVar
 
 import click
 
 from yardcut.core.errors import Mend, NotYetError, SourceError
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.run.report import LineReport
+
+if TYPE_CHECKING:
+    from yardcut.core.run.report import LineReport
 
 _Result = TypeVar("_Result")
 _SAMPLE_SECONDS = 0.1

@@ -67,9 +67,14 @@ class Session:
 
     def open(self, token: CancelToken | None = None, progress: Progress | None = None) -> Table:
         """Open the source as a table. Raises ``SourceError`` or ``StoppedError``."""
-        self.table = open_table(self.source, token, progress)
-        self.executor = Executor(LocalRunner(self.table))
-        return self.table
+        table = open_table(self.source, token, progress)
+        self.use(table)
+        return table
+
+    def use(self, table: Table) -> None:
+        """Work on a table that is open already."""
+        self.table = table
+        self.executor = Executor(LocalRunner(table))
 
     # the list
 

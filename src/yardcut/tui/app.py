@@ -23,7 +23,9 @@ class YardCutApp(App[None], inherit_bindings=False):
         self._opening = opening
         self.register_theme(DARK)
         self.register_theme(LIGHT)
-        self.theme = "yard-dark"
+        # set without its watcher, which would parse every style a second time before the first paint
+        self.set_reactive(App.theme, DARK.name)
+        self.stylesheet.set_variables(self.get_css_variables())
 
     def on_mount(self) -> None:
         """Show the main screen."""

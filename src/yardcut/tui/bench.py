@@ -123,7 +123,9 @@ class Bench:
             return None
         result = self.results[selected]
         shown = self.scope_at(selected - 1).shown
-        return TableSource(self.table, result.offcut(), shown, self._columns(shown, selected - 1), offcut_of=result)
+        return TableSource(
+            self.table, result.offcut(), _numbers(shown), self._columns(shown, selected - 1), offcut_of=result
+        )
 
     def trial_grid(self, trial: Trial, *, marked: bool) -> TableSource | None:
         """Return the rows a line being written works on, marked by what it would take, or what it would leave."""
@@ -131,13 +133,13 @@ class Bench:
             return None
         result = trial.result
         if marked:
-            return TableSource(self.table, result.before, result.shown, self._columns(result.shown, None, result),
-                               marked_by=result)  # fmt: skip
-        return TableSource(self.table, result.rows, result.shown, self._columns(result.shown, None, result))
+            return TableSource(self.table, result.before, _numbers(result.shown),
+                               self._columns(result.shown, None, result), marked_by=result)  # fmt: skip
+        return TableSource(self.table, result.rows, _numbers(result.shown), self._columns(result.shown, None, result))
 
     def _source(self, rows: RowSet, selected: int) -> TableSource:
         shown = self.scope_at(selected).shown
-        return TableSource(self.table, rows, shown, self._columns(shown, selected))
+        return TableSource(self.table, rows, _numbers(shown), self._columns(shown, selected))
 
     def _columns(
         self, shown: Sequence[b.ShownColumn], selected: int | None, trial: LineResult | None = None
@@ -266,3 +268,7 @@ def _literal(kind: Kind, text: str) -> str:
     if kind.is_temporal:
         return f"'{text}'"
     return text
+
+
+def _numbers(shown: Sequence[b.ShownColumn]) -> list[int]:
+    return [column.column for column in shown]

@@ -10,6 +10,7 @@ from yardcut.core.sources.form import read_head
 from yardcut.core.sources.preview import Preview, read_preview
 
 if TYPE_CHECKING:
+    from yardcut.core.table.table import Table
     from yardcut.tui.bench import Bench
 
 _PARQUET = b"PAR1"
@@ -17,7 +18,7 @@ _LIST_SUFFIX = ".cut"
 
 
 class Opening:
-    """Reads the first rows right away; :meth:`open` does the rest in a thread.
+    """Reads the first rows right away; :meth:`open` and :meth:`bench` do the rest in a thread.
 
     Raises ``SourceError`` when there is nothing to open and ``ListError`` for a list that is wrong.
     """
@@ -33,11 +34,19 @@ class Opening:
         head = read_head(self.source, 4)
         self.preview: Preview | None = None if head == _PARQUET else read_preview(self.source)
 
-    def open(self, token: CancelToken, progress: Progress) -> Bench:
-        """Open the source and return the bench. Raises ``SourceError`` or ``StoppedError``."""
+    def open(self, token: CancelToken, progress: Progress) -> Table:
+        """Open the source. Raises ``SourceError`` or ``StoppedError``."""
+        from yardcut.core.sources.opening import open_table
+
+        table = open_table(self.source, token, progress)
+        import yardcut.tui.table_source  # noqa: F401 - loaded here rather than on the event loop
+
+        return table
+
+    def bench(self, table: Table) -> Bench:
+        """Return the bench for the table: the list, the language and all that runs it. Raises ``ListError``."""
         from yardcut.tui.bench import Bench
 
         bench = Bench(self.path)
-        bench.session.open(token, progress)
-        bench.warm_up()
+        bench.session.use(table)
         return bench

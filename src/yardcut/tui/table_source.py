@@ -4,17 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from functools import lru_cache
+from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yardcut.core.language.bound import ShownColumn
-from yardcut.core.run.reasons import reason
-from yardcut.core.run.results import LineResult
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.page import read_page
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 from yardcut.tui.widgets.grid.model import GridColumn, GridPage
+
+if TYPE_CHECKING:
+    from yardcut.core.run.results import LineResult
 
 
 class TableSource:
@@ -24,7 +25,7 @@ class TableSource:
         self,
         table: Table,
         rows: RowSet,
-        shown: Sequence[ShownColumn],
+        numbers: Sequence[int],
         columns: Sequence[GridColumn],
         *,
         marked_by: LineResult | None = None,
@@ -34,13 +35,21 @@ class TableSource:
         self.source_rows = table.rows
         self._table = table
         self._rows = rows
-        self._numbers = [column.column for column in shown]
+        self._numbers = numbers
         self._marked_by = marked_by
         self._kept = marked_by.rows.member_bits() if marked_by is not None else None
         self.has_reasons = offcut_of is not None
-        self._reason: Callable[[int], str] = lru_cache(maxsize=4096)(
-            lambda row_id: reason(offcut_of, table, row_id) if offcut_of is not None else ""
-        )
+        self._reason: Callable[[int], str] = lambda row_id: ""
+        if offcut_of is not None:
+            from yardcut.core.run.reasons import reason
+
+            self._reason = lru_cache(maxsize=4096)(lambda row_id: reason(offcut_of, table, row_id))
+
+    @classmethod
+    def whole(cls, table: Table) -> TableSource:
+        """Return all of a table as it was read. Needs nothing of the language, which takes its time to load."""
+        columns = [GridColumn(column.name, column.kind.value, number) for number, column in enumerate(table.columns, 1)]
+        return cls(table, RowSet(table.rows), range(len(columns)), columns)
 
     @property
     def row_count(self) -> int:

@@ -21,6 +21,7 @@ from yardcut.core.values.kinds import Kind
 from yardcut.core.values.missing import MISSING_TEXTS
 
 PREVIEW_ROWS = 200
+_GUESS_ROWS = 50  # for a start: the reading finds the kinds from the whole file
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,5 +52,6 @@ def read_preview(path: Path) -> Preview:
     rows: list[list[str | None]] = [
         [None if cell in missing else cell for cell in record] for record in body if len(record) == len(names)
     ]
-    kinds = [guess_kind((row[number] for row in rows), form.decimal) or Kind.TEXT for number in range(len(names))]
+    looked_at = rows[:_GUESS_ROWS]
+    kinds = [guess_kind((row[number] for row in looked_at), form.decimal) or Kind.TEXT for number in range(len(names))]
     return Preview(form, names, kinds, rows)

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
 from rich.cells import cell_len
 
-from yardcut.core.cutlist.model import Line
-from yardcut.core.run.tree_counts import Branch
 from yardcut.tui.panels.list_state import ListState, PanelLine, Run
 from yardcut.tui.text import clean, fit, wrap
 from yardcut.tui.widgets.bars import GONE, SAW, SOLID, plank
+
+if TYPE_CHECKING:
+    from yardcut.core.cutlist.model import Line
+    from yardcut.core.run.tree_counts import Branch
 
 _NUMBER, _VERB, _COUNT = 3, 8, 12
 

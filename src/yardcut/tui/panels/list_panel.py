@@ -14,15 +14,13 @@ from textual.widget import Widget
 
 from yardcut.tui.keymap import bindings
 from yardcut.tui.panels.list_state import ListState, PanelLine
-
-_PARTS = ("number", "verb", "phrase", "count", "plank", "saw", "gone", "none", "off", "dim", "rule", "error", "hint")
+from yardcut.tui.part_styles import part_style
 
 
 class ListPanel(Widget, can_focus=True):
     """Shows a :class:`ListState`; what happens to a line is the screen's to decide."""
 
     BINDINGS: ClassVar[list[BindingType]] = [*bindings("list")]
-    COMPONENT_CLASSES: ClassVar[set[str]] = {f"list--{part}" for part in _PARTS} | {"list--selected"}
 
     class Selected(Message):
         """Another line is to be selected; -1 is the source."""
@@ -82,6 +80,9 @@ class ListPanel(Widget, can_focus=True):
         self._top = max(0, self._top - 3)
         self.refresh()
 
+    def _style(self, part: str) -> Style:
+        return part_style(self.app.current_theme, f"list-{part}")
+
     def render_line(self, y: int) -> Strip:
         """Draw one line."""
         width = self.content_size.width
@@ -92,12 +93,12 @@ class ListPanel(Widget, can_focus=True):
         base = self.rich_style
         lead = " "
         if line.entry is not None and line.entry == self._state.selected:
-            band = self.get_component_rich_style("list--selected", partial=True)
+            band = self._style("selected")
             base = base + Style(bgcolor=band.bgcolor)
             lead = "▌" if self.has_focus else "▏"
-        segments = [Segment(lead, base + self.get_component_rich_style("list--verb", partial=True))]
+        segments = [Segment(lead, base + self._style("verb"))]
         for index, (text, part) in enumerate(line.runs):
             if index == 0 and text.startswith(" "):
                 text = text[1:]
-            segments.append(Segment(text, base + self.get_component_rich_style(f"list--{part}", partial=True)))
+            segments.append(Segment(text, base + self._style(part)))
         return Strip(segments).adjust_cell_length(width, base).crop(0, width)

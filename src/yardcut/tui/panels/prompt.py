@@ -4,22 +4,24 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import TYPE_CHECKING, ClassVar
 
-from rich.text import Text
-from textual import events
 from textual.app import ComposeResult
 from textual.binding import BindingType
 from textual.containers import Horizontal, Vertical
 from textual.content import Content
 from textual.message import Message
-from textual.widgets import Static, TextArea
+from textual.widgets import Static
 
-from yardcut.tui.keymap import KEYS, bindings
+from yardcut.tui.keymap import bindings
 from yardcut.tui.text import clean, fit
 
+if TYPE_CHECKING:
+    from textual.widgets import TextArea
+
+    from yardcut.tui.panels.line_area import LineArea
+
 _MOST_OPTIONS = 7
-_OWN_KEYS = {key: entry.action for entry in KEYS if entry.focus == "prompt" for key in entry.keys}
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,56 +35,12 @@ class PromptState:
     error: tuple[int, int] | None = None
 
 
-class LineArea(TextArea):
-    """The text field; Enter, Tab, arrows and F keys belong to the prompt."""
-
-    def __init__(self) -> None:
-        super().__init__(soft_wrap=True, compact=True, highlight_cursor_line=False, tab_behavior="focus")
-        self.error: tuple[int, int] | None = None
-
-    @property
-    def panel(self) -> PromptPanel:
-        """The prompt it stands in."""
-        return next(node for node in self.ancestors if isinstance(node, PromptPanel))
-
-    async def _on_key(self, event: events.Key) -> None:
-        action = _OWN_KEYS.get(event.key)
-        if not self.panel.active:
-            action = None
-            self.app.post_message(events.Key(event.key, event.character))  # typed ahead: it belongs to what is next
-        elif action is None:
-            await super()._on_key(event)
-            return
-        event.stop()
-        event.prevent_default()
-        if action is not None:
-            await self.panel.run_action(action)
-
-    async def _on_hide(self, event: events.Hide) -> None:  # type: ignore[override] # the base classes disagree
-        # News of an earlier prompt's end may come after the next one has opened; it must not take the focus then.
-        if self.panel.active:
-            event.prevent_default()
-
-    def mark_error(self, place: tuple[int, int] | None) -> None:
-        """Underline the place of an error, given as offsets into the text."""
-        if place != self.error:
-            self.error = place
-            self._line_cache.clear()
-            self.refresh()
-
-    def get_line(self, line_index: int) -> Text:
-        """Return a line with the error's place marked."""
-        line = super().get_line(line_index)
-        if self.error is not None:
-            start = sum(len(self.document.get_line(index)) + 1 for index in range(line_index))
-            first, last = self.error[0] - start, max(self.error[1], self.error[0] + 1) - start
-            if last > 0 and first <= len(line):
-                line.stylize("underline reverse", max(0, first), min(len(line), last))
-        return line
-
-
 class PromptPanel(Vertical):
-    """Completions, the line, what it would do, and its form."""
+    """Completions, the line, what it would do, and its form.
+
+    Enter and Escape call ``enter_now`` and ``leave_now`` rather than send a message: the key typed next must find the
+    prompt put away already.
+    """
 
     BINDINGS: ClassVar[list[BindingType]] = [*bindings("prompt")]
 
@@ -92,16 +50,6 @@ class PromptPanel(Vertical):
         def __init__(self, text: str) -> None:
             super().__init__()
             self.text = text
-
-    class Entered(Message):
-        """The line is to be put on the list."""
-
-        def __init__(self, text: str) -> None:
-            super().__init__()
-            self.text = text
-
-    class Left(Message):
-        """The line is put away."""
 
     class MendWanted(Message):
         """The text is to be put right."""
@@ -118,22 +66,36 @@ class PromptPanel(Vertical):
         self._option_start = 0
         self._picked = 0
         self._options_for: str | None = None
+        self.enter_now: Callable[[str], None] = lambda text: None
+        self.leave_now: Callable[[], None] = lambda: None
         self.complete_now: Callable[[str], tuple[int, list[tuple[str, str]]]] = lambda before: (len(before), [])
         self.active = False
+        self._area: LineArea | None = None
 
     def compose(self) -> ComposeResult:
         """Lay out the parts."""
         yield Static(id="completions")
         with Horizontal(id="prompt-row"):
             yield Static("", id="prompt-lead")
-            yield LineArea()
         yield Static(id="prompt-said")
         yield Static(id="prompt-form")
 
+    def on_mount(self) -> None:
+        """Load the text field when the first paint is over."""
+        self.call_after_refresh(self._add_area)
+
+    async def _add_area(self) -> None:
+        if self._area is None:
+            from yardcut.tui.panels.line_area import LineArea
+
+            self._area = LineArea()
+            await self.query_one("#prompt-row").mount(self._area)
+
     @property
     def area(self) -> LineArea:
-        """The text field."""
-        return self.query_one(LineArea)
+        """The text field, once it is loaded."""
+        assert self._area is not None
+        return self._area
 
     @property
     def text(self) -> str:
@@ -142,6 +104,9 @@ class PromptPanel(Vertical):
 
     def open(self, text: str) -> None:
         """Begin to write, with some text there already."""
+        if self._area is None:
+            self.call_after_refresh(self.open, text)  # asked for before the first paint
+            return
         self.active = True
         self.add_class("active")
         self.set_text(text)
@@ -152,7 +117,8 @@ class PromptPanel(Vertical):
         self.active = False
         self.remove_class("active")
         self.set_options("", 0, [])
-        self.area.mark_error(None)
+        if self._area is not None:
+            self._area.mark_error(None)
 
     def set_text(self, text: str) -> None:
         """Replace the text; the cursor goes to its end."""
@@ -166,7 +132,8 @@ class PromptPanel(Vertical):
             Content.styled("\n".join(map(clean, state.said.split("\n"))), state.style)
         )
         self.query_one("#prompt-form", Static).update(Content.styled(clean(state.form), "$dim"))
-        self.area.mark_error(state.error)
+        if self._area is not None:
+            self._area.mark_error(state.error)
 
     # completions
 
@@ -226,13 +193,13 @@ class PromptPanel(Vertical):
     def action_enter(self) -> None:
         """Put the line on the list."""
         if self.text.strip():
-            self.post_message(self.Entered(self.text.strip()))
+            self.enter_now(self.text.strip())
         else:
-            self.post_message(self.Left())
+            self.leave_now()
 
     def action_stop(self) -> None:
         """Put the line away."""
-        self.post_message(self.Left())
+        self.leave_now()
 
     def action_mend(self) -> None:
         """Put the text right."""

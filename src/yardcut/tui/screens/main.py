@@ -72,8 +72,11 @@ class MainScreen(SavingScreen):
 
     def _line_about_cell(self, verb: str) -> str | None:
         bench, column, cell = self.bench, self.grid.cursor_column, self.grid.cursor_cell()
-        if bench is None or column is None or cell is None:
+        if bench is None:
             self.say("the file is still being read")
+            return None
+        if column is None or cell is None:
+            self.say("there is no cell here")
             return None
         return bench.line_about(verb, column.name, column.kind, cell[0])
 

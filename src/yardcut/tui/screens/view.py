@@ -27,6 +27,7 @@ if TYPE_CHECKING:
     from yardcut.core.profile.summary import Summary
     from yardcut.core.run.results import LineResult
     from yardcut.core.run.tree_counts import Branch
+    from yardcut.core.table.table import Table
     from yardcut.tui.bench import Bench
     from yardcut.tui.opening import Opening
     from yardcut.tui.screens.asking import Question
@@ -41,8 +42,9 @@ class ViewScreen(Screen[None]):
     """The panels and what they show: composing, opening, results. It routes; it does not compute."""
 
     def __init__(self, opening: Opening) -> None:
-        super().__init__()
+        super().__init__(classes="show-grid")  # a class that changes later styles every widget anew
         self._opening = opening
+        self.table: Table | None = None
         self.bench: Bench | None = None
         self.selected = -1
         self.offcut_shown = False
@@ -76,6 +78,10 @@ class ViewScreen(Screen[None]):
         self.prompt.show(REST)
         self._show_list()
         self.set_interval(0.1, self._show_work)
+        # what opening needs takes half a second to import, and would take it from the first paint
+        self.call_after_refresh(self.call_after_refresh, self._open)
+
+    def _open(self) -> None:
         self.tasks.start("open", self._opening.open, self._opened, self._not_opened)
 
     def on_unmount(self) -> None:
@@ -85,9 +91,12 @@ class ViewScreen(Screen[None]):
     def on_resize(self) -> None:
         """On a narrow terminal list and table take turns."""
         narrow = self.size.width < _NARROW_CELLS
-        self.set_class(narrow, "narrow")
-        if not self.has_class("show-list") and not self.has_class("show-grid"):
-            self.add_class("show-grid")
+        self._turn_class("narrow", narrow)
+
+    def _turn_class(self, name: str, on: bool) -> None:
+        """Give or take a class; only a change may cost the restyling of every widget."""
+        if self.has_class(name) is not on:
+            self.set_class(on, name)
 
     @property
     def grid(self) -> Grid:
@@ -106,10 +115,21 @@ class ViewScreen(Screen[None]):
 
     # opening and results
 
-    def _opened(self, bench: Bench) -> None:
+    def _opened(self, table: Table) -> None:
+        from yardcut.tui.table_source import TableSource
+
+        self.table = table
+        self.grid.show(TableSource.whole(table), same_table=True)
+        self._show_list()
+        self._show_work()
+        self.tasks.start("bench", lambda token, progress: self._opening.bench(table), self._bench_there,
+                         self._not_opened)  # fmt: skip
+
+    def _bench_there(self, bench: Bench) -> None:
         self.bench = bench
         self.selected = len(bench.session.cut.lines) - 1
         self._changed()
+        self.tasks.start("warm up", lambda token, progress: bench.warm_up(), lambda _: None)
 
     def _not_opened(self, error: YardcutError) -> None:
         self.app.exit(return_code=error.exit_code, message=f"yardcut: {error}")
@@ -169,7 +189,8 @@ class ViewScreen(Screen[None]):
     def _show_list(self) -> None:
         bench = self.bench
         if bench is None:
-            self.list_panel.show(ListState(source=self._opening.source.name))
+            rows = self.table.rows if self.table is not None else None
+            self.list_panel.show(ListState(source=self._opening.source.name, source_rows=rows))
             return
         self.list_panel.show(
             ListState(
@@ -228,7 +249,9 @@ class ViewScreen(Screen[None]):
         opening = self._opening
         name = opening.source.name
         if bench is None:
-            self.query_one(Header).show(HeaderState(name, work=self.tasks.under_way() or "opening"))
+            size = "" if self.table is None else _size(self.table)
+            work = self.tasks.under_way() or ("opening" if self.table is None else "")
+            self.query_one(Header).show(HeaderState(name, size, work=work))
             return
         cut = bench.session.cut
         cuts = len(bench.session.cut_list.cuts)
@@ -238,13 +261,12 @@ class ViewScreen(Screen[None]):
         )
         if bench.session.list_path and not bench.session.is_saved:
             saved = "changed since saved"
-        size = f"{plural(bench.table.rows, 'row')} × {plural(len(bench.table.columns), 'column')}"
         offcut = ""
         if self.offcut_shown and 0 <= self.selected < len(self._results):
             taken = self._results[self.selected].taken
             offcut = f"offcut of line {self.selected + 1}: {plural(taken, 'row')} · o goes back"
         self.query_one(Header).show(
-            HeaderState(name, size, (cut.name or "cut") + which, saved, offcut, self.tasks.under_way())
+            HeaderState(name, _size(bench.table), (cut.name or "cut") + which, saved, offcut, self.tasks.under_way())
         )
 
     # what happens in the panels
@@ -277,8 +299,8 @@ class ViewScreen(Screen[None]):
             focus = "ask"
         self.query_one(Footer).show_focus(focus)
         if focus in ("list", "grid"):
-            self.set_class(focus == "list", "show-list")
-            self.set_class(focus == "grid", "show-grid")
+            self._turn_class("show-list", focus == "list")
+            self._turn_class("show-grid", focus == "grid")
 
     # saying something in the prompt's place
 
@@ -289,3 +311,7 @@ class ViewScreen(Screen[None]):
     def say_error(self, error: YardcutError) -> None:
         """Say what went wrong."""
         self.say(str(error), "$warning")
+
+
+def _size(table: Table) -> str:
+    return f"{plural(table.rows, 'row')} × {plural(len(table.columns), 'column')}"

@@ -11,7 +11,7 @@ from yardcut.tui.screens.view import REST, ViewScreen
 
 if TYPE_CHECKING:
     from yardcut.core.language.completing import Completion
-    from yardcut.tui.bench import Trial
+    from yardcut.tui.bench import Bench, Trial
     from yardcut.tui.screens.asking import Question
 
 
@@ -20,21 +20,37 @@ class WritingScreen(ViewScreen):
 
     def write(self, text: str, editing: int | None = None) -> None:
         """Open the prompt with some text."""
+        self._open_prompt(text)
+        if self.bench is None:
+            self._write_early()
+        else:
+            self._begin_writing(self.bench, editing)
+
+    def _open_prompt(self, text: str) -> None:
+        self.prompt.enter_now, self.prompt.leave_now = self._entered, self._left
+        self.prompt.open(text)
+
+    def _write_early(self) -> None:
+        self.prompt.show(PromptState(said="the file is still being read; the line is tried when it is there"))
+
+    def _begin_writing(self, bench: Bench, editing: int | None = None) -> None:
         from yardcut.tui.writing import LineWriter
 
-        if self.bench is None:
-            self.prompt.show(PromptState(said="the file is still being read; lines can be written when it is there"))
-            return
-        self._writer = LineWriter(self.bench, self.selected, editing)
-        self.prompt.complete_now = lambda before: _options(self._writer.complete(before)) if self._writer else (0, [])
-        self.prompt.open(text)
-        self._try(text)
+        writer = LineWriter(bench, self.selected, editing)
+        self._writer = writer
+        self.prompt.complete_now = lambda before: _options(writer.complete(before))
+        self._try(self.prompt.text)
+
+    def _bench_there(self, bench: Bench) -> None:
+        super()._bench_there(bench)
+        if self.prompt.active and self._question is None:
+            self._begin_writing(bench)
 
     def ask(self, question: Question) -> None:
         """Ask for a line of text in the prompt's place."""
         self._question = question
         self.prompt.complete_now = lambda before: (0, [(option, "") for option in question.options(before)])
-        self.prompt.open(question.text)
+        self._open_prompt(question.text)
         self._answer_changed(question.text)
 
     def _answer_changed(self, text: str) -> None:
@@ -84,25 +100,24 @@ class WritingScreen(ViewScreen):
         if source is not None:
             self.grid.show(source, same_table=True, same_rows=writer.marked)
 
-    @on(PromptPanel.Entered)
-    def _entered(self, event: PromptPanel.Entered) -> None:
+    def _entered(self, text: str) -> None:
         writer, question = self._writer, self._question
         if question is not None:
-            if question.means(event.text)[1]:
+            if question.means(text)[1]:
                 self._put_prompt_away()
-                question.done(event.text)
+                question.done(text)
             return
         if writer is None:
+            self._write_early()
             return
-        wrong = writer.wrong(event.text)
+        wrong = writer.wrong(text)
         if wrong is not None:
             self._tried(wrong)
             return
-        self.selected = writer.enter(event.text)
+        self.selected = writer.enter(text)
         self._put_prompt_away()
         self._changed()
 
-    @on(PromptPanel.Left)
     def _left(self) -> None:
         self._put_prompt_away()
         self._show_grid()

@@ -13,6 +13,7 @@ from textual.strip import Strip
 from textual.widget import Widget
 
 from yardcut.tui.keymap import bindings
+from yardcut.tui.part_styles import part_style
 from yardcut.tui.widgets.grid.drawing import (
     HEAD_LINES,
     GridStyles,
@@ -34,10 +35,6 @@ class Grid(Widget, can_focus=True):
     """Shows a :class:`GridSource`; only the cells on screen are ever read."""
 
     BINDINGS: ClassVar[list[BindingType]] = [*bindings("grid")]
-    COMPONENT_CLASSES: ClassVar[set[str]] = {
-        "grid--name", "grid--cursor-name", "grid--kind", "grid--shape", "grid--rule", "grid--number", "grid--cell",
-        "grid--missing", "grid--gone", "grid--mark", "grid--unknown", "grid--row", "grid--cursor", "grid--reason",
-    }  # fmt: skip
 
     class Moved(Message):
         """The cursor stands elsewhere."""
@@ -230,7 +227,7 @@ class Grid(Widget, can_focus=True):
         self._styles = None
 
     def _style(self, name: str) -> Style:
-        return self.get_component_rich_style(f"grid--{name}", partial=True)
+        return part_style(self.app.current_theme, f"grid-{name}")
 
     @property
     def styles_now(self) -> GridStyles:

@@ -1,0 +1,44 @@
+"""Print our times beside their yardsticks, in one run:  make bench  (or with a smaller file:  --rows 1000000)."""
+
+from __future__ import annotations
+
+import click
+
+from benchmarks.app import app_times
+from benchmarks.data import ROWS, benchmark_file
+from benchmarks.engine import memory, operations
+from benchmarks.reading import reading, reading_memory
+from benchmarks.scrolling import scrolling
+
+
+@click.command()
+@click.option("--rows", default=ROWS, help="Rows of the benchmark file.")
+@click.option(
+    "--only", default="", help="Only the parts with these letters: r(eading) e(ngine) m(emory) s(crolling) a(pp)."
+)
+def main(rows: int, only: str) -> None:
+    """Measure everything, or some parts."""
+    path = benchmark_file(rows)
+    wanted = only or "rmesa"
+    if "r" in wanted:
+        click.echo(reading_memory(path))
+        for measured in reading(path):
+            click.echo(measured)
+    from yardcut.core.sources.opening import open_table
+
+    table = open_table(path)
+    if "m" in wanted:
+        for line in memory(table):
+            click.echo(line)
+    if "e" in wanted:
+        for measured in operations(table):
+            click.echo(measured)
+    if "s" in wanted:
+        click.echo(scrolling(path))
+    if "a" in wanted:
+        for measured in app_times(path):
+            click.echo(measured)
+
+
+if __name__ == "__main__":
+    main()
