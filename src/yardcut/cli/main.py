@@ -53,6 +53,8 @@ def main() -> None:
     from yardcut.core.errors import YardcutError
 
     log_to_file()
+    # threads that scan hand the interpreter to each other, and to the screen, far oftener than every 5 ms
+    sys.setswitchinterval(0.0005)
     try:
         cli.main(standalone_mode=False)
     except click.ClickException as error:

@@ -120,7 +120,7 @@ def test_plans_pickle(table: Table) -> None:
     assert isinstance(bound.body, BoundFilter)
     work = AnswerRound(tuple(pieces_of(bound.body.condition)))
     again = pickle.loads(pickle.dumps(work))
-    part = parts_of(table)[1]
+    part = parts_of(table, BLOCK_ROWS)[1]
     one, other = work.scan(table, part), again.scan(table, part)
     assert all(
         (a.true == c.true).all() and (a.false == c.false).all()

@@ -35,12 +35,10 @@ class Answers:
 def answer_piece(piece: b.Piece, table: Table, first_row: int, end_row: int) -> Answers:
     """Evaluate one piece for some rows; ``first_row`` must be a multiple of 8."""
     true, unknown = _test(piece.test, table, first_row, end_row)
-    if unknown is None:
-        bits = bit.pack(true)
-        answers = Answers(bits, bit.ones(end_row - first_row) & ~bits)
-    else:
-        true = true & ~unknown
-        answers = Answers(bit.pack(true), bit.pack(~(true | unknown)))
+    bits, there = bit.pack(true), bit.ones(end_row - first_row)
+    if unknown is not None:
+        there &= ~bit.pack(unknown)
+    answers = Answers(bits & there, there & ~bits)
     return answers.inverse() if piece.negated else answers
 
 

@@ -14,6 +14,7 @@ from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import CodedVector, PlainVector, TextVector, gather_plain
 
 _FEW_CONSTANTS = 8
+_FEW_CODES = 3
 
 
 def fold_trimmed(text: str) -> str:
@@ -98,6 +99,12 @@ def _by_word(vector: TextVector, key: object, test: Callable[[str], bool]) -> Ar
         table = vector.dictionary.table(
             key, lambda words: np.fromiter((*map(test, words), False), dtype=np.bool_, count=len(words) + 1)
         )
+        true = np.flatnonzero(table[:-1])
+        if len(true) <= _FEW_CODES:  # comparing codes is ten times faster than looking each up
+            found = np.zeros(len(vector), dtype=np.bool_)
+            for code in true.tolist():
+                found |= vector.codes == code
+            return found
         return np.asarray(table[vector.codes])
     texts = vector.texts()
     return np.fromiter((text is not None and test(text) for text in texts), dtype=np.bool_, count=len(texts))

@@ -102,6 +102,22 @@ def _whole_at(values: Array) -> tuple[int, ...]:
     return ()
 
 
+def ordered_bits(values: Array) -> Array:
+    """Return doubles as words (uint64) that order as they do, with one zero (Herf, "Radix tricks", 2001)."""
+    flat = values + 0.0
+    bits: Array = flat.view(np.int64)
+    flips = bits >> 63
+    flips |= np.int64(-(1 << 63))
+    bits ^= flips
+    return bits.view(np.uint64)
+
+
+def doubles_of(words: Array) -> Array:
+    """Return the doubles whose :func:`ordered_bits` are these words."""
+    bits = np.where(words & _SIGN, words ^ _SIGN, ~words)
+    return bits.view(np.float64)
+
+
 @dataclass(frozen=True, slots=True)
 class KeyPlan:
     """How one key is encoded: ``form`` is "range", "scaled", "double", "ranks", "wide",
@@ -138,6 +154,10 @@ class KeyPlan:
             return self._wide(vector)
         assert isinstance(vector, PlainVector)
         return self._bytes(vector)
+
+    def fields_of(self, vector: NumericVector, rows: Array) -> list[Field]:
+        """Return the key of some rows of a vector as fields; only for the form "double"."""
+        return [(self._double(np.asarray(vector.values[rows])), 64)]
 
     def _whole(self, vector: Vector, first_row: int, end_row: int) -> Array:
         if self.row_ranks is not None:
@@ -181,13 +201,28 @@ class KeyPlan:
         return [(1 - flag if self.key.nulls_first else flag, 1), (word, 64)]
 
     def _double(self, values: Array) -> Array:
-        """Flip doubles so that their bits order as they do (Herf 2001); one zero, one code for missing values."""
-        flat = (values + 0.0).view(np.uint64)
-        ordered = np.where(flat & _SIGN, ~flat, flat | _SIGN)
+        """Return words that order as the values do; one code for missing values."""
+        ordered = ordered_bits(values)
         if self.key.descending:
-            ordered = ~ordered
-        ordered[np.isnan(values)] = np.uint64(0) if self.key.nulls_first else _ALL_ONES
+            np.invert(ordered, out=ordered)
+        gone = np.isnan(values)
+        if gone.any():
+            ordered[gone] = np.uint64(0) if self.key.nulls_first else _ALL_ONES
         return ordered
+
+    def thresholds(self, limits: Array) -> Array | None:
+        """Return the values (doubles) at which this key's first word reaches some limits, or ``None``.
+
+        Comparing values with them is far cheaper than making a word of each row that is then passed over. Only for
+        the form "double" without missing values; a limit that rules nothing out becomes an infinity.
+        """
+        if self.form != "double":
+            return None
+        words = ~limits if self.key.descending else limits
+        found = doubles_of(words)
+        open_ended = limits == _ALL_ONES
+        found[open_ended] = -np.inf if self.key.descending else np.inf
+        return found
 
     def _bytes(self, vector: PlainVector) -> list[Field]:
         fields: list[Field] = []

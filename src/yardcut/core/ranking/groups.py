@@ -62,15 +62,7 @@ def local_groups(
     values: tuple[BoundValue, ...], table: Table, first_row: int, end_row: int, mask: Array | None
 ) -> tuple[Array, list[GroupKey]]:
     """Return a small number for each member among some rows, and the key each number stands for."""
-    combined: Array | None = None
-    factors: list[tuple[int, list[Any]]] = []
-    size = 1
-    for value in values:
-        codes, keys = _factor(evaluate(value, table, first_row, end_row), mask)
-        combined = codes if combined is None else combined * len(keys) + codes
-        size *= len(keys)
-        factors.append((len(keys), keys))
-    assert combined is not None
+    combined, factors, size = _combined(values, table, first_row, end_row, mask)
     if size <= _DENSE_LIMIT:
         used = np.flatnonzero(np.bincount(combined, minlength=1))
         lookup = np.zeros(size, dtype=np.int64)
@@ -79,6 +71,66 @@ def local_groups(
     else:
         used, numbers = np.unique(combined, return_inverse=True)
     return numbers, [_key(code, factors) for code in used.tolist()]
+
+
+_Factors = list[tuple[int, list[Any]]]
+
+
+def _combined(
+    values: tuple[BoundValue, ...], table: Table, first_row: int, end_row: int, mask: Array | None
+) -> tuple[Array, _Factors, int]:
+    """Return one code for each member, what it is made of, and the number of codes there could be."""
+    combined: Array | None = None
+    factors: _Factors = []
+    size = 1
+    for value in values:
+        codes, keys = _factor(evaluate(value, table, first_row, end_row), mask)
+        combined = codes if combined is None else combined * len(keys) + codes
+        size *= len(keys)
+        factors.append((len(keys), keys))
+    assert combined is not None
+    return combined, factors, size
+
+
+def _first_places(numbers: Array, used: Array, size: int) -> Array:
+    """Return where each of the numbers ``used`` stands first; they mostly all do so near the beginning."""
+    reach = 4 * size + 1024
+    while True:
+        head = numbers[:reach]
+        first = np.full(size, -1, dtype=np.int64)
+        first[head[::-1]] = np.arange(len(head))[::-1]  # of several the last one written stays
+        found: Array = first[used]
+        if reach >= len(numbers) or (found >= 0).all():
+            return found
+        reach *= 8
+
+
+def group_numbers(
+    values: tuple[BoundValue, ...],
+    table: Table,
+    first_row: int,
+    end_row: int,
+    mask: Array | None,
+    index: dict[GroupKey, int],
+    known: dict[int, Array],
+) -> Array:
+    """Return the number of each member's group in ``index`` (int64).
+
+    ``known`` keeps, for a column of few texts, the group of each text from one part to the next.
+    """
+    if len(values) == 1:
+        vector = evaluate(values[0], table, first_row, end_row)
+        if isinstance(vector, CodedVector):
+            dictionary = vector.dictionary
+            lookup = known.get(id(dictionary))
+            if lookup is None:
+                lookup = np.array([index.get((text,), 0) for text in [*dictionary.texts, None]], dtype=np.int64)
+                known[id(dictionary)] = lookup
+            codes = vector.codes if mask is None else vector.codes[mask]
+            return np.asarray(lookup[codes])
+    numbers, keys = local_groups(values, table, first_row, end_row, mask)
+    translated = np.array([index[key] for key in keys], dtype=np.int64)
+    return np.asarray(translated[numbers]) if len(numbers) else numbers.astype(np.int64)
 
 
 def _key(code: int, factors: list[tuple[int, list[Any]]]) -> GroupKey:
@@ -106,18 +158,26 @@ class GroupRound(Round[_State, Groups]):
     def scan(self, table: Table, part: Part) -> _State:
         """Count the groups of one part."""
         mask = None if self.members is None else bit.unpack(self.members, part.first_row, part.end_row)
-        numbers, keys = local_groups(self.values, table, part.first_row, part.end_row, mask)
+        numbers, factors, size = _combined(self.values, table, part.first_row, part.end_row, mask)
         if not len(numbers):
             return {}
-        counts = np.bincount(numbers, minlength=len(keys))
+        if size <= _DENSE_LIMIT:
+            counts = np.bincount(numbers, minlength=size)
+            used = codes = np.flatnonzero(counts)
+            counts = counts[used]
+        else:
+            codes, numbers, counts = np.unique(numbers, return_inverse=True, return_counts=True)
+            size = len(codes)
+            used = np.arange(size)
+        keys = [_key(code, factors) for code in codes.tolist()]
         if self.places is None:
-            places = np.arange(part.first_row, part.end_row)
+            first = _first_places(numbers, used, size)
+            first = part.first_row + (first if mask is None else np.flatnonzero(mask)[first])
         else:
             places = self.places[part.first_row : part.end_row]
-        if mask is not None:
-            places = places[mask]
-        first = np.full(len(keys), np.iinfo(np.int64).max)
-        np.minimum.at(first, numbers, places.astype(np.int64))
+            least = np.full(size, np.iinfo(np.int64).max)
+            np.minimum.at(least, numbers, (places if mask is None else places[mask]).astype(np.int64))
+            first = least[used]
         return dict(zip(keys, zip(counts.tolist(), first.tolist(), strict=True), strict=True))
 
     def merge(self, one: _State, other: _State) -> _State:

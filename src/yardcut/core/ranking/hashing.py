@@ -17,6 +17,8 @@ _WORD = (1 << 64) - 1
 _GAMMA = 0x9E3779B97F4A7C15
 _FIRST = 0xBF58476D1CE4E5B9
 _SECOND = 0x94D049BB133111EB
+_BLOCK_ROWS = 1 << 14
+_STEPS = np.arange(_BLOCK_ROWS, dtype=np.uint64) * np.uint64(_GAMMA)
 SEED_LIMIT = 1 << 63
 
 
@@ -35,11 +37,27 @@ def row_rank(seed: int, file_number: int, row: int) -> int:
 
 def row_ranks(seed: int, file_number: int, rows: Array) -> Array:
     """Return the ranks (uint64) of rows given by number within their file (any integer dtype)."""
-    start = np.uint64((mix(mix(seed) ^ file_number) + _GAMMA) & _WORD)
     value = rows.astype(np.uint64)
     value *= np.uint64(_GAMMA)
-    value += start
-    scratch = value >> np.uint64(30)
+    value += np.uint64((mix(mix(seed) ^ file_number) + _GAMMA) & _WORD)
+    _mix_in_place(value, np.empty_like(value))
+    return value
+
+
+def row_ranks_between(seed: int, file_number: int, first_row: int, end_row: int) -> Array:
+    """Return the ranks (uint64) of consecutive rows, in blocks that stay in the processor's cache."""
+    start = mix(mix(seed) ^ file_number) + _GAMMA
+    ranks = np.empty(end_row - first_row, dtype=np.uint64)
+    scratch = np.empty(min(_BLOCK_ROWS, len(ranks)), dtype=np.uint64)
+    for at in range(0, len(ranks), _BLOCK_ROWS):
+        block = ranks[at : at + _BLOCK_ROWS]
+        np.add(_STEPS[: len(block)], np.uint64((start + (first_row + at) * _GAMMA) & _WORD), out=block)
+        _mix_in_place(block, scratch[: len(block)])
+    return ranks
+
+
+def _mix_in_place(value: Array, scratch: Array) -> None:
+    np.right_shift(value, np.uint64(30), out=scratch)
     value ^= scratch
     value *= np.uint64(_FIRST)
     np.right_shift(value, np.uint64(27), out=scratch)
@@ -47,7 +65,6 @@ def row_ranks(seed: int, file_number: int, rows: Array) -> Array:
     value *= np.uint64(_SECOND)
     np.right_shift(value, np.uint64(31), out=scratch)
     value ^= scratch
-    return value
 
 
 def chance_limit(chance: Fraction) -> int:

@@ -26,7 +26,7 @@ def pack_words(fields: Sequence[Field], word_bits: int = 64) -> list[Field]:
             if taken < 64:
                 high = high & np.uint64((1 << taken) - 1)
             if current is None:
-                current = high.astype(np.uint64)
+                current = high.astype(np.uint64, copy=False)
             else:
                 current = (current << np.uint64(taken)) | high
             used += taken

@@ -9,16 +9,18 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
+from yardcut.core.expressions.values import evaluate
 from yardcut.core.language.bound import BoundValue
 from yardcut.core.ranking.fields import Field, KeyPlan
-from yardcut.core.ranking.groups import GroupKey, local_groups
-from yardcut.core.ranking.hashing import row_ranks
+from yardcut.core.ranking.groups import GroupKey, group_numbers
+from yardcut.core.ranking.hashing import row_ranks_between
 from yardcut.core.ranking.packing import pack_words, sort_positions
 from yardcut.core.scanning.parts import Part
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table
+from yardcut.core.table.vectors import NumericVector
 
 _SLACK = 4096
 _WORST = np.uint64(0xFFFFFFFFFFFFFFFF)
@@ -73,35 +75,59 @@ class TakeRound(Round[_State, Taken]):
     group_index: dict[GroupKey, int] = field(default_factory=dict)
     with_ties: bool = False
     limits: Array | None = None
+    known_groups: dict[int, Array] = field(default_factory=dict)
 
     def scan(self, table: Table, part: Part) -> _State:
         """Find the candidates of one part."""
         mask = None if self.members is None else bit.unpack(self.members, part.first_row, part.end_row)
-        words = [values for values, _ in pack_words(self._fields(table, part))]
         group: Array | None = None
         if self.values:
-            numbers, keys = local_groups(self.values, table, part.first_row, part.end_row, mask)
-            lookup = np.array([self.group_index[key] for key in keys], dtype=np.int64)
-            group = lookup[numbers] if len(numbers) else numbers.astype(np.int64)
-        chosen = np.arange(part.rows) if mask is None else np.flatnonzero(mask)
+            group = group_numbers(
+                self.values, table, part.first_row, part.end_row, mask, self.group_index, self.known_groups
+            )
+        quick = self._scan_by_value(table, part, mask, group)
+        if quick is not None:
+            return [quick]
+        words = [values for values, _ in pack_words(self._fields(table, part))]
+        members = None if mask is None else np.flatnonzero(mask)
         if self.limits is not None:
-            first = words[0] if mask is None else words[0][chosen]
-            below = first <= (self.limits[0] if group is None else self.limits[group])
-            chosen = chosen[below]
-            group = None if group is None else group[below]
-        if group is None:
-            group = np.zeros(len(chosen), dtype=np.int64)
-        rows = chosen + part.first_row
-        places = rows if self.places is None else self.places[rows].astype(np.int64)
-        found = Candidates(tuple(word[chosen] for word in words), group, places, rows)
+            first = words[0] if members is None else words[0][members]
+            passing = np.flatnonzero(first <= (self.limits[0] if group is None else self.limits[group]))
+            chosen = passing if members is None else members[passing]
+            group = None if group is None else group[passing]
+        else:
+            chosen = np.arange(part.rows) if members is None else members
+        found = self._candidates(tuple(word[chosen] for word in words), group, chosen + part.first_row)
         return [self._pruned(found) if self.limits is None else found]
+
+    def _candidates(self, words: tuple[Array, ...], group: Array | None, rows: Array) -> Candidates:
+        places = rows if self.places is None else self.places[rows].astype(np.int64)
+        return Candidates(words, np.zeros(len(rows), dtype=np.int64) if group is None else group, places, rows)
+
+    def _scan_by_value(self, table: Table, part: Part, mask: Array | None, group: Array | None) -> Candidates | None:
+        """Find the candidates by comparing a number with the limits; ``None`` where the key is of another make."""
+        if self.limits is None or len(self.plans) != 1:
+            return None
+        plan = self.plans[0]
+        thresholds = plan.thresholds(self.limits)
+        if thresholds is None:
+            return None
+        vector = evaluate(plan.key.value, table, part.first_row, part.end_row)
+        assert isinstance(vector, NumericVector)
+        members = None if mask is None or mask.all() else np.flatnonzero(mask)
+        values = vector.values if members is None else vector.values[members]
+        reached = thresholds[0] if group is None else thresholds[group]
+        passing = np.flatnonzero(values >= reached if plan.key.descending else values <= reached)
+        rows = passing if members is None else members[passing]
+        words = tuple(word for word, _ in pack_words(plan.fields_of(vector, rows)))
+        return self._candidates(words, None if group is None else group[passing], rows + part.first_row)
 
     def _fields(self, table: Table, part: Part) -> list[Field]:
         if self.ranking == "keys":
             return [each for plan in self.plans for each in plan.fields(table, part.first_row, part.end_row)]
-        rows = np.arange(part.first_row, part.end_row, dtype=np.uint64)
         if self.ranking == "chance":
-            return [(row_ranks(self.seed, part.file_number, rows), 64)]
+            return [(row_ranks_between(self.seed, part.file_number, part.first_row, part.end_row), 64)]
+        rows = np.arange(part.first_row, part.end_row, dtype=np.uint64)
         place = rows if self.places is None else self.places[part.first_row : part.end_row].astype(np.uint64)
         return [(place if self.ranking == "place" else np.uint64(0xFFFFFFFF) - place, 32)]
 

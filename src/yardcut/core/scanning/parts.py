@@ -9,7 +9,7 @@ from yardcut.core.table.table import Table
 BLOCK_ROWS = 1 << 16
 """Parts begin at a multiple of this many rows, so that sums over blocks do not depend on how the work is cut."""
 
-PART_ROWS = 1 << 18
+PART_ROWS = 1 << 19
 """Rows of a part on one machine: long enough for numpy, short enough to be stopped within 50 ms."""
 
 

@@ -79,4 +79,5 @@ def map_array(path: Path, dtype: str, count: int) -> Array:
     size_bytes = path.stat().st_size
     if size_bytes < count * np.dtype(dtype).itemsize:
         raise ValueError(f"{path.name} holds {size_bytes} bytes, fewer than its {count} items need")
-    return np.memmap(path, dtype=dtype, mode="r", shape=(count,))
+    # as a plain array: the subclass is asked for its opinion at every operation
+    return np.asarray(np.memmap(path, dtype=dtype, mode="r", shape=(count,)))
