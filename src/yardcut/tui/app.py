@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import ClassVar
 
+from textual import events
 from textual.app import App
 
 from yardcut.tui.opening import Opening
@@ -26,6 +27,14 @@ class YardCutApp(App[None], inherit_bindings=False):
         # set without its watcher, which would parse every style a second time before the first paint
         self.set_reactive(App.theme, DARK.name)
         self.stylesheet.set_variables(self.get_css_variables())
+
+    async def on_event(self, event: events.Event) -> None:
+        """Hand letters to the prompt at once; in Textual's queues the keys that follow would overtake them."""
+        if isinstance(event, events.Key) and not event.is_forwarded and event.is_printable and event.character:
+            screen = self.screen
+            if isinstance(screen, MainScreen) and screen.prompt.takes_letter(event.character):
+                return
+        await super().on_event(event)
 
     def on_mount(self) -> None:
         """Show the main screen."""

@@ -107,12 +107,11 @@ def key_text(key: str) -> str:
 def bindings(focus: str) -> list[Binding]:
     """Return Textual's bindings of one focus.
 
-    All but the prompt's are acted on the moment a key comes in, before the next one is passed on: what is typed ahead
-    while the prompt opens belongs to the prompt.
+    They are acted on the moment a key comes in, before the next one is looked at: what is typed ahead while the prompt
+    opens or closes goes where the typist meant it to.
     """
-    at_once = focus not in ("prompt", "ask")
     return [
-        Binding(",".join(key.keys), key.action, key.help, show=False, priority=at_once, id=f"{key.focus}.{key.id}")
+        Binding(",".join(key.keys), key.action, key.help, show=False, priority=True, id=f"{key.focus}.{key.id}")
         for key in KEYS
         if key.focus == focus
     ]

@@ -2,18 +2,27 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from typing import ClassVar
+
 from rich.text import Text
 from textual import events
+from textual.binding import Binding, BindingType
 from textual.widgets import TextArea
 
-from yardcut.tui.keymap import KEYS
 from yardcut.tui.panels.prompt import PromptPanel
 
-_OWN_KEYS = {key: entry.action for entry in KEYS if entry.focus == "prompt" for key in entry.keys}
 
+class LineArea(TextArea, inherit_bindings=False):
+    """The text field; Enter, Tab, arrows and F keys belong to the prompt.
 
-class LineArea(TextArea):
-    """The text field; Enter, Tab, arrows and F keys belong to the prompt."""
+    Its keys are acted on the moment they come in, as all others are (see ``keymap.bindings``), and the app hands it
+    letters through :meth:`take_letter`: nothing that is typed ahead overtakes anything.
+    """
+
+    BINDINGS: ClassVar[list[BindingType]] = [
+        replace(binding, priority=True) for binding in TextArea.BINDINGS if isinstance(binding, Binding)
+    ]
 
     def __init__(self) -> None:
         super().__init__(soft_wrap=True, compact=True, highlight_cursor_line=False, tab_behavior="focus")
@@ -24,18 +33,9 @@ class LineArea(TextArea):
         """The prompt it stands in."""
         return next(node for node in self.ancestors if isinstance(node, PromptPanel))
 
-    async def _on_key(self, event: events.Key) -> None:
-        action = _OWN_KEYS.get(event.key)
-        if not self.panel.active:
-            action = None
-            self.app.post_message(events.Key(event.key, event.character))  # typed ahead: it belongs to what is next
-        elif action is None:
-            await super()._on_key(event)
-            return
-        event.stop()
-        event.prevent_default()
-        if action is not None:
-            await self.panel.run_action(action)
+    def take_letter(self, letter: str) -> None:
+        """Put a letter in at the cursor, in place of what is selected."""
+        self.replace(letter, *sorted(self.selection), maintain_selection_offset=False)
 
     async def _on_hide(self, event: events.Hide) -> None:  # type: ignore[override] # the base classes disagree
         # News of an earlier prompt's end may come after the next one has opened; it must not take the focus then.

@@ -88,8 +88,9 @@ class PromptPanel(Vertical):
         if self._area is None:
             from yardcut.tui.panels.line_area import LineArea
 
-            self._area = LineArea()
-            await self.query_one("#prompt-row").mount(self._area)
+            area = LineArea()
+            await self.query_one("#prompt-row").mount(area)
+            self._area = area
 
     @property
     def area(self) -> LineArea:
@@ -134,6 +135,13 @@ class PromptPanel(Vertical):
         self.query_one("#prompt-form", Static).update(Content.styled(clean(state.form), "$dim"))
         if self._area is not None:
             self._area.mark_error(state.error)
+
+    def takes_letter(self, letter: str) -> bool:
+        """Put a typed letter into the line, if one is being written."""
+        if not self.active or self._area is None or self.screen.focused is not self._area:
+            return False
+        self._area.take_letter(letter)
+        return True
 
     # completions
 

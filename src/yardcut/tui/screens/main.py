@@ -72,15 +72,14 @@ class MainScreen(SavingScreen):
 
     def _line_about_cell(self, verb: str) -> str | None:
         bench, column, cell = self.bench, self.grid.cursor_column, self.grid.cursor_cell()
-        if bench is None:
-            self.say("the file is still being read")
-            return None
-        if column is None or cell is None:
+        if bench is None or column is None or cell is None:
             self.say("there is no cell here")
             return None
         return bench.line_about(verb, column.name, column.kind, cell[0])
 
     def _enter_about_cell(self, verb: str) -> None:
+        if self._wait_for_bench(lambda: self._enter_about_cell(verb)):
+            return
         line = None if self.offcut_shown else self._line_about_cell(verb)
         if line is None or self.bench is None:
             return
@@ -102,6 +101,8 @@ class MainScreen(SavingScreen):
 
     def action_about_value(self) -> None:
         """Begin a line about this cell."""
+        if self._wait_for_bench(self.action_about_value):
+            return
         line = self._line_about_cell("keep")
         if line is not None:
             self.write(line)

@@ -37,11 +37,13 @@ class SavingScreen(WritingScreen):
     def action_save_slice(self) -> None:
         """Ask where the slice goes, and write it as of the last line."""
         bench = self.bench
-        if bench is None or self.tasks.is_running("results"):
-            self.say("the rows are still being counted; save when they are")
+        if self._wait_for_bench(self.action_save_slice) or bench is None:
             return
         last = len(bench.session.cut.lines) - 1
         piece = bench.slice_at(last)
+        if piece is None and self.tasks.is_running("results"):
+            self.say("the rows are still being counted; save when they are")
+            return
         if piece is None or self._wrong is not None:
             self.say("a line of the list is wrong; put it right first", "$warning")
             return
@@ -102,7 +104,7 @@ class SavingScreen(WritingScreen):
     def action_save_list(self) -> None:
         """Ask where the list goes, and write it."""
         bench = self.bench
-        if bench is None:
+        if self._wait_for_bench(self.action_save_list) or bench is None:
             return
         known = bench.session.list_path
         start = (

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
@@ -53,6 +54,7 @@ class ViewScreen(Screen[None]):
         self._wrong: tuple[int, ListError] | None = None
         self._writer: LineWriter | None = None
         self._question: Question | None = None
+        self._wishes: list[Callable[[], None]] = []
         self._gauges: dict[tuple[int, int], tuple[Summary, Summary | None]] = {}
 
     # layout
@@ -125,11 +127,27 @@ class ViewScreen(Screen[None]):
         self.tasks.start("bench", lambda token, progress: self._opening.bench(table), self._bench_there,
                          self._not_opened)  # fmt: skip
 
+    def _wait_for_bench(self, wish: Callable[[], None]) -> bool:
+        """Tell whether the bench is not there yet. A key pressed in the moments before it comes is kept for then."""
+        if self.bench is not None:
+            return False
+        if self.table is not None:
+            self._wishes.append(wish)
+        else:
+            self.say("the file is still being read")
+        return True
+
     def _bench_there(self, bench: Bench) -> None:
         self.bench = bench
+        self.call_after_refresh(self._grant_wishes)
         self.selected = len(bench.session.cut.lines) - 1
         self._changed()
         self.tasks.start("warm up", lambda token, progress: bench.warm_up(), lambda _: None)
+
+    def _grant_wishes(self) -> None:
+        wishes, self._wishes = self._wishes, []
+        for wish in wishes:
+            wish()
 
     def _not_opened(self, error: YardcutError) -> None:
         self.app.exit(return_code=error.exit_code, message=f"yardcut: {error}")
