@@ -69,7 +69,7 @@ class Bench:
         import rapidfuzz.process
         import re2  # noqa: F401
 
-        from yardcut.core.language.parsing import grammar
+        from yardcut.core.language.grammars import grammar
 
         grammar()
         assert rapidfuzz.process

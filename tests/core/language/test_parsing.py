@@ -4,7 +4,8 @@ from hypothesis import strategies as st
 
 from yardcut.core.errors import ListError, NotYetError
 from yardcut.core.language import tree as t
-from yardcut.core.language.parsing import grammar, parse_statement
+from yardcut.core.language.grammars import grammar
+from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.printing import statement_text
 
 

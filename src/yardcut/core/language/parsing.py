@@ -2,29 +2,21 @@
 
 from __future__ import annotations
 
-from functools import cache, lru_cache
-from importlib.resources import files
+from functools import lru_cache
 from typing import Any
 
-from lark import Lark, Token
+from lark import Token
 from lark.exceptions import UnexpectedCharacters, UnexpectedInput, VisitError
 
 from yardcut.core.errors import ListError, Mend, NotYetError
 from yardcut.core.language.building import build
 from yardcut.core.language.building_expressions import LATER_WORDS, not_yet
+from yardcut.core.language.grammars import grammar
 from yardcut.core.language.mending import candidates
 from yardcut.core.language.tree import Statement
 
 VERBS = ("keep", "drop", "order", "draw", "columns", "save")
 LATER_VERBS = ("make", "bring", "tally", "from", "look", "dial")
-
-
-@cache
-def grammar() -> Lark:
-    """Return the parser, built once."""
-    text = (files("yardcut.core.language") / "cut.lark").read_text(encoding="utf-8")
-    return Lark(text, parser="lalr", lexer="contextual", start="statement", maybe_placeholders=False,
-                propagate_positions=True)  # fmt: skip
 
 
 @lru_cache(maxsize=4096)

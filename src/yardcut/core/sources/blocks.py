@@ -11,6 +11,7 @@ import numpy as np
 
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.sources.form import READABLE, Form
+from yardcut.core.sources.streams import open_bytes
 from yardcut.core.table.array_file import Array
 
 LONGEST_ROW_BYTES = 1 << 28
@@ -75,11 +76,15 @@ def _paired_one_by_one(places: Array, opens: Array) -> Array:
 
 @dataclass(frozen=True, slots=True)
 class Block:
-    """Whole rows of a file as UTF-8, how far into the file reading has come, and the offsets of paired quotes."""
+    """Whole rows of a file as UTF-8, how far into the file reading has come, and the offsets of paired quotes.
+
+    ``first_line`` is the line of the file (from 1) that the block begins with.
+    """
 
     data: bytes
     bytes_read: int
     quotes: Array | None
+    first_line: int = 1
 
     def row_ends(self) -> Array:
         """Return the offsets of the line feeds outside quotes."""
@@ -91,7 +96,20 @@ class Block:
         quotes = self.quotes
         if quotes is not None:
             quotes = quotes[quotes >= size] - size
-        return Block(self.data[size:], self.bytes_read, quotes if quotes is not None and len(quotes) else None)
+        line = self.first_line + self.data.count(b"\n", 0, size)
+        return Block(self.data[size:], self.bytes_read, quotes if quotes is not None and len(quotes) else None, line)
+
+    def row_bounds(self) -> tuple[Array, Array]:
+        """Return the offsets where each row starts and where its line feed stands (or the block ends)."""
+        ends = self.row_ends()
+        if not self.data.endswith(b"\n"):
+            ends = np.append(ends, len(self.data))
+        return np.concatenate(([0], ends[:-1] + 1)) if len(ends) else ends, ends
+
+    def lines_of(self, offsets: Array) -> Array:
+        """Return the lines of the file (from 1) that some offsets stand in."""
+        feeds = np.flatnonzero(np.frombuffer(self.data, dtype=np.uint8) == _LINE_FEED)
+        return np.searchsorted(feeds, offsets) + self.first_line
 
 
 def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
@@ -103,9 +121,9 @@ def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
     decoder = None if plain else codecs.getincrementaldecoder(form.encoding)("replace")
     lines_before = 0
     carry = b""
-    with open(path, "rb") as file:
+    with open_bytes(path) as file:
         if form.encoding == "utf-8-sig":
-            file.seek(len(codecs.BOM_UTF8))
+            file.read(len(codecs.BOM_UTF8))
         while True:
             raw = file.read(block_bytes)
             last = not raw
@@ -129,9 +147,9 @@ def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
                 continue
             carry = block[end:]
             data = block[:end]
-            lines_before += data.count(b"\n")
             if data:
-                yield Block(data, file.tell(), None if quotes is None else quotes[quotes < end])
+                yield Block(data, file.position, None if quotes is None else quotes[quotes < end], lines_before + 1)
+            lines_before += data.count(b"\n")
             if last:
                 return
 

@@ -8,10 +8,13 @@ import io
 import re
 from collections import Counter
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError
+from yardcut.core.sources.headers import header_rows
+from yardcut.core.sources.spec import FormLine
+from yardcut.core.sources.streams import open_bytes
 
 HEAD_BYTES = 1 << 18
 _DELIMITERS = (",", ";", "\t", "|")
@@ -21,6 +24,27 @@ _BOMS = (
     (codecs.BOM_UTF16_LE, "utf-16"),
     (codecs.BOM_UTF16_BE, "utf-16"),
 )
+_MOST_TITLE_ROWS = 30
+_GROUPED = {
+    # several groups, or one group and a decimal part: 1.234 alone may be either
+    ".": re.compile(r"[+-]?\d{1,3}((\.\d{3}){2,}(,\d+)?|\.\d{3},\d+)\Z"),
+    ",": re.compile(r"[+-]?\d{1,3}((,\d{3}){2,}(\.\d+)?|,\d{3}\.\d+)\Z"),
+}
+_MOSTLY = 0.99
+_LIKE_WINDOWS_1252 = (
+    "ascii",
+    "latin_1",
+    "iso8859_15",
+    "cp1250",
+    "cp1254",
+    "cp1257",
+    "cp437",
+    "cp850",
+    "cp775",
+    "mac_roman",
+    "hp_roman8",
+)
+_NOTHING_SAID = FormLine()
 _COMMA_NUMBER = re.compile(r"[+-]?\d+,\d+\Z")
 _POINT_NUMBER = re.compile(r"[+-]?\d+\.\d+\Z")
 
@@ -29,18 +53,43 @@ csv.field_size_limit(1 << 26)
 
 @dataclass(frozen=True, slots=True)
 class Form:
-    """How a delimited file is written."""
+    """How a delimited file is written: ``skip`` lines stand above the header, which has ``header`` rows (0: none).
+
+    ``thousands`` and ``comment`` are empty where the file has no such mark.
+    """
 
     delimiter: str = ","
     decimal: str = "."
     encoding: str = "utf-8"
     quote: str = '"'
+    thousands: str = ""
+    comment: str = ""
+    skip: int = 0
+    header: int = 1
+
+    @property
+    def marks(self) -> str:
+        """The decimal mark, and behind it the thousands mark where there is one."""
+        return self.decimal + self.thousands
 
     def words(self) -> str:
         """Say the form in a phrase, for the screen."""
-        names = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar"}
-        decimal = ", decimal comma" if self.decimal == "," else ""
-        return f"{names[self.delimiter]} between cells{decimal}, {self.encoding}"
+        names = {",": "comma", ";": "semicolon", "\t": "tab", "|": "bar", " ": "blank"}
+        said = [f"{names.get(self.delimiter, self.delimiter)} between cells"]
+        if self.decimal == ",":
+            said.append("decimal comma")
+        if self.thousands:
+            said.append(f"{names.get(self.thousands, self.thousands)} between thousands")
+        if self.quote != '"':
+            said.append(f"{self.quote} around cells")
+        said.append(self.encoding)
+        if self.skip:
+            said.append(f"{self.skip} lines above the header")
+        if self.comment:
+            said.append(f"comments begin with {self.comment}")
+        if self.header != 1:
+            said.append(f"{self.header} header rows" if self.header else "no header")
+        return ", ".join(said)
 
 
 def read_head(path: Path, size: int = HEAD_BYTES) -> bytes:
@@ -48,7 +97,7 @@ def read_head(path: Path, size: int = HEAD_BYTES) -> bytes:
     try:
         if path.is_dir():
             raise SourceError(f"{path} is a directory", mend=Mend("name a file in it"))
-        with open(path, "rb") as file:
+        with open_bytes(path) as file:
             head = file.read(size)
     except FileNotFoundError:
         raise SourceError(
@@ -84,8 +133,22 @@ def guess_encoding(head: bytes, path: Path) -> str:
     try:
         decoder.decode(head)
     except UnicodeDecodeError:
-        return "cp1252"
+        return _other_encoding(head)
     return "utf-8"
+
+
+def _other_encoding(head: bytes) -> str:
+    """Guess an encoding of one byte a character from what reads as language; Windows-1252 where nothing is sure."""
+    from charset_normalizer import from_bytes
+
+    # a few bytes that are not UTF-8 in much that is: the file is UTF-8, and those bytes are its mistakes
+    if len(head.decode("utf-8", "ignore").encode()) > len(head) * _MOSTLY and any(byte > 0x7F for byte in head):
+        multibyte = sum(1 for char in head.decode("utf-8", "ignore") if ord(char) > 0x7F)
+        if multibyte > 2 * (len(head) - len(head.decode("utf-8", "ignore").encode())):
+            return "utf-8"
+    best = from_bytes(head[: 1 << 16]).best()
+    found = best.encoding if best is not None else "cp1252"
+    return "cp1252" if found in _LIKE_WINDOWS_1252 or found.startswith("utf") else found
 
 
 def _keep_readable(error: UnicodeError) -> tuple[str, int]:
@@ -111,32 +174,96 @@ def records(text: str, delimiter: str, quote: str = '"') -> Iterator[list[str]]:
             yield record
 
 
-def guess_form(path: Path, head: bytes) -> Form:
-    """Guess a delimited file's form from its first bytes. Raises ``SourceError`` for binary files."""
-    encoding = guess_encoding(head, path)
-    text = decode_head(head, encoding)
-    best, best_score = ",", (0.0, 0)
-    best_sample: list[list[str]] = []
-    for delimiter in _DELIMITERS:
-        sample = []
+def guess_form(path: Path, head: bytes, said: FormLine = _NOTHING_SAID) -> Form:
+    """Guess a delimited file's form from its first bytes; what was said of it is taken as said.
+
+    Raises ``SourceError`` for binary files and for an encoding nobody knows.
+    """
+    encoding = said.encoding or guess_encoding(head, path)
+    quote = said.quote or '"'
+    try:
+        text = decode_head(head, encoding)
+    except LookupError:
+        raise SourceError(
+            f"there is no encoding {encoding}", mend=Mend("write for example 'utf-8' or 'cp1252'")
+        ) from None
+    if said.skip:
+        text = "".join(text.splitlines(keepends=True)[said.skip :])
+    delimiter, sample = _delimiter(text, quote, said.delimiter)
+    width = Counter(len(record) for record, _ in sample).most_common(1)[0][0] if sample else 0
+    comment = said.comment if said.comment is not None else _comment(sample, width)
+    above, sample = _above_header(sample, width, comment)
+    cells = [cell for record, _ in sample for cell in record]
+    decimal, thousands = _marks(cells, delimiter)
+    form = Form(
+        delimiter, said.decimal or decimal, encoding, quote, thousands if said.thousands is None else said.thousands,
+        comment, above if said.skip is None else said.skip,
+    )  # fmt: skip
+    if said.header is None:
+        return replace(form, header=header_rows([record for record, _ in sample], form.marks))
+    return replace(form, header=said.header)
+
+
+_Sample = list[tuple[list[str], int]]
+"""Records, each with the number of lines that end before it."""
+
+
+def _delimiter(text: str, quote: str, said: str | None) -> tuple[str, _Sample]:
+    """Return the delimiter that gives the most records of one width, and the records it gives."""
+    best, best_score = said or ",", (0.0, 0)
+    best_sample: _Sample = []
+    for delimiter in (said,) if said else _DELIMITERS:
+        sample: _Sample = []
+        reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, quotechar=quote)
+        before = 0
         try:
-            for record in records(text, delimiter):
-                sample.append(record)
+            for record in reader:
+                if record:
+                    sample.append((record, before))
+                before = reader.line_num
                 if len(sample) == _SAMPLE_RECORDS:
                     break
         except csv.Error:
             continue
-        width, times = Counter(map(len, sample)).most_common(1)[0] if sample else (0, 0)
-        score = (times / len(sample), width) if width > 1 else (0.0, 0)
-        if score > best_score:
+        width, times = Counter(len(record) for record, _ in sample).most_common(1)[0] if sample else (0, 0)
+        score = (times / len(sample), width) if width > 1 or said else (0.0, 0)
+        if score > best_score or not best_sample:
             best, best_score, best_sample = delimiter, score, sample
-    decimal = "."
-    if best != ",":
-        cells = [cell for record in best_sample for cell in record]
-        commas = sum(1 for cell in cells if _COMMA_NUMBER.match(cell))
-        points = sum(1 for cell in cells if _POINT_NUMBER.match(cell))
-        decimal = "," if commas > points else "."
-    return Form(best, decimal, encoding)
+    return best, best_sample
+
+
+def _comment(sample: _Sample, width: int) -> str:
+    """Guess that ``#`` begins comments: the first record does so and is no row of the table."""
+    if sample and sample[0][0] and sample[0][0][0].startswith("#") and len(sample[0][0]) != width:
+        return "#"
+    return ""
+
+
+def _above_header(sample: _Sample, width: int, comment: str) -> tuple[int, _Sample]:
+    """Return the lines above the header, which hold a title at most, and the sample without comments and those."""
+    rows = [(record, line) for record, line in sample if not (comment and record[0].startswith(comment))]
+    first = 0
+    while first < min(len(rows) - 1, _MOST_TITLE_ROWS):
+        record = rows[first][0]
+        filled = sum(1 for cell in record if cell.strip())
+        title = (len(record) == 1 and width > 1) or (filled <= 1 and width > 2)
+        if not title:
+            break
+        first += 1
+    return (rows[first][1] if first else 0), rows[first:]
+
+
+def _marks(cells: list[str], delimiter: str) -> tuple[str, str]:
+    """Guess the decimal and the thousands mark from the cells of a sample."""
+    groups = {mark: sum(1 for cell in cells if pattern.match(cell)) for mark, pattern in _GROUPED.items()}
+    commas = sum(1 for cell in cells if _COMMA_NUMBER.match(cell))
+    points = sum(1 for cell in cells if _POINT_NUMBER.match(cell))
+    decimal = "," if commas > points and (delimiter != "," or groups["."]) else "."
+    if groups["."] and not groups[","]:
+        return ",", "."
+    if groups[","] and not groups["."]:
+        return ".", ","
+    return decimal, ""
 
 
 def column_names(header: list[str]) -> list[str]:

@@ -29,8 +29,19 @@ def has_leading_zero(text: str) -> bool:
     return _LEADING_ZERO.match(text) is not None
 
 
-def _parse_integer(text: str, decimal: str) -> int | None:
-    text = text.strip()
+def without_thousands(text: str, marks: str) -> str:
+    """Return a number without the marks between its thousands, where they stand as they should."""
+    if len(marks) < 2 or marks[1] not in text:
+        return text
+    whole, point, part = text.partition(marks[0])
+    groups = whole.lstrip("+-").split(marks[1])
+    if 1 <= len(groups[0]) <= 3 and all(len(group) == 3 for group in groups[1:]) and "".join(groups).isdecimal():
+        return whole.replace(marks[1], "") + point + part
+    return text
+
+
+def _parse_integer(text: str, marks: str) -> int | None:
+    text = without_thousands(text.strip(), marks)
     if has_leading_zero(text):
         raise NeverNumericError(text)
     if not _INTEGER.match(text):
@@ -41,11 +52,11 @@ def _parse_integer(text: str, decimal: str) -> int | None:
     return value
 
 
-def _parse_number(text: str, decimal: str) -> float | None:
-    text = text.strip()
+def _parse_number(text: str, marks: str) -> float | None:
+    text = without_thousands(text.strip(), marks)
     if has_leading_zero(text):
         raise NeverNumericError(text)
-    if decimal == ",":
+    if marks[0] == ",":
         text = text.replace(".", "x").replace(",", ".")
     if not _NUMBER.match(text):
         return None
@@ -55,18 +66,18 @@ def _parse_number(text: str, decimal: str) -> float | None:
     return None if value in (float("inf"), float("-inf")) else value
 
 
-def _parse_boolean(text: str, decimal: str) -> bool | None:
+def _parse_boolean(text: str, marks: str) -> bool | None:
     return {"true": True, "false": False}.get(text.strip().lower())
 
 
-def _parse_date(text: str, decimal: str) -> int | None:
+def _parse_date(text: str, marks: str) -> int | None:
     try:
         return parse_date(text.strip())
     except ValueError:
         return None
 
 
-def _parse_timestamp(text: str, decimal: str) -> int | None:
+def _parse_timestamp(text: str, marks: str) -> int | None:
     try:
         return parse_timestamp(text.strip())
     except ValueError:
@@ -81,7 +92,7 @@ _PARSERS: dict[Kind, Parser] = {
     Kind.NUMBER: _parse_number,
     Kind.DATE: _parse_date,
     Kind.TIMESTAMP: _parse_timestamp,
-    Kind.TEXT: lambda text, decimal: text,
+    Kind.TEXT: lambda text, marks: text,
 }
 _NARROWEST_FIRST = (Kind.BOOLEAN, Kind.INTEGER, Kind.NUMBER, Kind.DATE, Kind.TIMESTAMP)
 
@@ -94,8 +105,8 @@ class Conversion:
     unfit: list[tuple[int, str]]
 
 
-def convert(texts: Sequence[str | None], kind: Kind, decimal: str = ".") -> Conversion:
-    """Read texts as values of a kind. Blanks alone are missing.
+def convert(texts: Sequence[str | None], kind: Kind, marks: str = ".") -> Conversion:
+    """Read texts as values of a kind. Blanks alone are missing. ``marks``: decimal mark, thousands mark behind it.
 
     Raises ``NeverNumericError`` when one of them makes the column text.
     """
@@ -105,7 +116,7 @@ def convert(texts: Sequence[str | None], kind: Kind, decimal: str = ".") -> Conv
     for index, text in enumerate(texts):
         value = None
         if text is not None and (kind is Kind.TEXT or text.strip()):
-            value = parse(text, decimal)
+            value = parse(text, marks)
             if value is None:
                 unfit.append((index, text))
         values.append(value)
@@ -117,17 +128,17 @@ def may_set_aside(unfit_count: int, unfit_texts: int, present: int) -> bool:
     return unfit_texts <= MOST_SET_ASIDE_TEXTS and unfit_count * SET_ASIDE_SHARE <= present
 
 
-def guess_kind(texts: Iterable[str | None], decimal: str = ".") -> Kind | None:
+def guess_kind(texts: Iterable[str | None], marks: str = ".") -> Kind | None:
     """Guess the kind of a column: the one the fewest texts do not fit, the narrowest of equals.
 
     ``None`` means there were no values to tell by. Texts that only few values do not fit (see
     :func:`may_set_aside`) do not stand in the way.
     """
     counted = Counter(text for text in texts if text is not None and text.strip())
-    return guess_kind_counted(counted, decimal)
+    return guess_kind_counted(counted, marks)
 
 
-def guess_kind_counted(counted: Counter[str], decimal: str = ".") -> Kind | None:
+def guess_kind_counted(counted: Counter[str], marks: str = ".") -> Kind | None:
     """Guess as :func:`guess_kind` does, from distinct texts and how often each stands."""
     present = counted.total()
     if not present:
@@ -135,7 +146,7 @@ def guess_kind_counted(counted: Counter[str], decimal: str = ".") -> Kind | None
     best, best_unfit = Kind.TEXT, present
     for kind in _NARROWEST_FIRST:
         try:
-            unfit = convert(list(counted), kind, decimal).unfit
+            unfit = convert(list(counted), kind, marks).unfit
         except NeverNumericError:
             continue
         unfit_count = sum(counted[text] for _, text in unfit)

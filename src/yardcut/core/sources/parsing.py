@@ -11,6 +11,8 @@ import numpy as np
 from yardcut.core.errors import SourceError
 from yardcut.core.sources.blocks import Block, make_readable
 from yardcut.core.sources.builders import PlainParts, numeric_parts, plain_parts
+from yardcut.core.sources.dropped import Dropped
+from yardcut.core.sources.dropping import blank_and_unfit, without_headers_and_comments
 from yardcut.core.sources.form import Form
 from yardcut.core.sources.guessing import NeverNumericError, convert
 from yardcut.core.sources.leading_zeros import columns_with_leading_zeros
@@ -29,13 +31,14 @@ class ColumnTask:
     number: int
     kind: Kind | None
     coded: bool
+    no_values: tuple[str, ...] = MISSING_TEXTS
 
 
 @dataclass(slots=True)
 class ColumnChunk:
     """One column of one block: numbers, or a pyarrow array of texts (``plain`` as bytes too); and what did not fit.
 
-    ``wider`` names the kind the column must take instead, when this block showed that it must.
+    ``lines`` are those of the file that the unfit values stand in; ``wider`` names the kind the column must take instead, when this block showed that it must.
     """
 
     task: ColumnTask
@@ -44,19 +47,19 @@ class ColumnChunk:
     texts: Any = None
     plain: PlainParts | None = None
     unfit: list[tuple[int, str]] = field(default_factory=list)
+    lines: list[int] = field(default_factory=list)
     wider: Kind | None = None
 
 
 @dataclass(slots=True)
 class ParsedBlock:
-    """One block's columns, its rows, and the rows that had a wrong number of cells."""
+    """Some rows of a file by columns, how far reading has come, and what was dropped on the way."""
 
     rows: int
     chunks: list[ColumnChunk]
-    unfit_rows: list[str]
-    blank_rows: int
     bytes_read: int
-    repaired: bool
+    dropped: list[Dropped] = field(default_factory=list)
+    repaired: bool = False
 
 
 def _arrow_type(task: ColumnTask) -> Any:
@@ -73,18 +76,56 @@ def _arrow_type(task: ColumnTask) -> Any:
     }[task.kind]
 
 
-def parse_block(block: Block, form: Form, width: int, tasks: list[ColumnTask]) -> ParsedBlock:
+def parse_block(
+    block: Block, form: Form, width: int, tasks: list[ColumnTask], header: tuple[bytes, ...] = ()
+) -> ParsedBlock:
     """Parse the given columns of a block of whole rows, each ``width`` cells wide.
 
-    Raises ``SourceError`` when the block cannot be parsed at all.
+    ``header`` holds the raw header rows, which are dropped where they stand again. Raises ``SourceError`` when the
+    block cannot be parsed at all.
     """
+    block, dropped = without_headers_and_comments(block, form, header)
+    if not block.data.strip(b"\r\n"):
+        blank, _ = blank_and_unfit(block, [], width) if block.data else ([], None)
+        return ParsedBlock(0, [], block.bytes_read, dropped + blank)
+    by_missing: dict[tuple[str, ...], list[ColumnTask]] = {}
+    for task in tasks:
+        by_missing.setdefault(task.no_values, []).append(task)
+    chunks: dict[int, ColumnChunk] = {}
+    rows, unfit, repaired = 0, [], False
+    for no_values, some in (by_missing or {MISSING_TEXTS: []}).items():
+        table, as_text, unfit, mended = _read_csv(block, form, width, some, no_values)
+        repaired |= mended
+        rows = table.num_rows if table is not None else 0
+        if table is None:
+            continue
+        numeric = [task.number for task in some if task.kind is not None and task.kind.is_numeric]
+        zeros = columns_with_leading_zeros(block, form, first_column=0 in numeric) if numeric else set()
+        for task in some:
+            chunks[task.number] = _chunk(
+                task, table.column(str(task.number)), form, task.number in as_text, task.number in zeros
+            )
+    found = [chunks[task.number] for task in tasks if task.number in chunks]
+    uneven = _line_count(block) != rows
+    if uneven or any(chunk.unfit for chunk in found):
+        more, lines = blank_and_unfit(block, unfit, width)
+        dropped = sorted(dropped + more, key=lambda row: row.line)
+        for chunk in found:
+            chunk.lines = [int(lines[index]) if index < len(lines) else 0 for index, _ in chunk.unfit]
+    return ParsedBlock(rows, found, block.bytes_read, dropped, repaired)
+
+
+def _read_csv(
+    block: Block, form: Form, width: int, tasks: list[ColumnTask], no_values: tuple[str, ...]
+) -> tuple[Any, set[int], list[tuple[str, int]], bool]:
+    """Return pyarrow's table, the columns it could only read as text, the rows of another width, and "repaired"."""
     import pyarrow as pa
     from pyarrow import csv
 
-    unfit_rows: list[str] = []
+    unfit: list[tuple[str, int]] = []
 
     def pass_over(row: Any) -> str:
-        unfit_rows.append(row.text)
+        unfit.append((row.text, row.actual_columns))
         return "skip"
 
     names = [str(number) for number in range(width)]
@@ -92,7 +133,7 @@ def parse_block(block: Block, form: Form, width: int, tasks: list[ColumnTask]) -
     as_text: set[int] = set()
     data, repaired = block.data, False
     while True:
-        unfit_rows.clear()
+        unfit.clear()
         try:
             table = csv.read_csv(
                 pa.BufferReader(data),
@@ -101,12 +142,12 @@ def parse_block(block: Block, form: Form, width: int, tasks: list[ColumnTask]) -
                 csv.ParseOptions(delimiter=form.delimiter, quote_char=form.quote,
                                  newlines_in_values=block.quotes is not None,
                                  invalid_row_handler=pass_over),
-                csv.ConvertOptions(column_types=types, null_values=list(MISSING_TEXTS), strings_can_be_null=True,
-                                   include_columns=[str(task.number) for task in tasks],
+                csv.ConvertOptions(column_types=types, null_values=list(no_values), strings_can_be_null=True,
+                                   include_columns=[str(task.number) for task in tasks] or names[:1],
                                    true_values=["true", "TRUE", "True"], false_values=["false", "FALSE", "False"],
                                    decimal_point=form.decimal),
             )  # fmt: skip
-            break
+            return table, as_text, unfit, repaired
         except pa.ArrowInvalid as error:
             match = _COLUMN_NUMBER.search(str(error))
             if match and int(match.group(1)) < width and int(match.group(1)) not in as_text:
@@ -115,27 +156,17 @@ def parse_block(block: Block, form: Form, width: int, tasks: list[ColumnTask]) -
             elif not repaired:
                 data, repaired = make_readable(block.data), True
             elif "Empty CSV" in str(error):
-                return ParsedBlock(0, [], unfit_rows, 0, block.bytes_read, False)
+                return None, as_text, unfit, False
             else:
                 raise SourceError(f"a part of the file cannot be read: {error}") from error
-    zeros: set[int] = set()
-    numeric = [task.number for task in tasks if task.kind is not None and task.kind.is_numeric]
-    if numeric:
-        zeros = columns_with_leading_zeros(block, form, first_column=0 in numeric)
-    chunks = [
-        _chunk(task, table.column(str(task.number)), form, task.number in as_text, task.number in zeros)
-        for task in tasks
-    ]
-    rows = table.num_rows
-    return ParsedBlock(rows, chunks, unfit_rows, _blank_rows(block, rows + len(unfit_rows)), block.bytes_read, repaired)
 
 
-def _blank_rows(block: Block, rows: int) -> int:
+def _line_count(block: Block) -> int:
+    """Count the rows a block holds, blank ones too."""
     unended = not block.data.endswith(b"\n")
-    lines = block.data.count(b"\n") + unended
-    if lines != rows and block.quotes is not None:
-        lines = len(block.row_ends()) + unended
-    return lines - rows
+    if block.quotes is None:
+        return block.data.count(b"\n") + unended
+    return len(block.row_ends()) + unended
 
 
 def _chunk(task: ColumnTask, column: Any, form: Form, as_text: bool, leading_zero: bool) -> ColumnChunk:
@@ -169,8 +200,8 @@ def _finite(values: Array, valid: Array | None) -> bool:
 def convert_chunk(chunk: ColumnChunk, texts: list[str | None], kind: Kind, form: Form) -> None:
     """Read texts as values of a kind into a chunk, noting what does not fit or what wider kind it takes."""
     try:
-        read = convert(texts, kind, form.decimal)
-        if kind is Kind.INTEGER and any(convert([text], Kind.NUMBER, form.decimal).values[0] is not None
+        read = convert(texts, kind, form.marks)
+        if kind is Kind.INTEGER and any(convert([text], Kind.NUMBER, form.marks).values[0] is not None
                                         for _, text in read.unfit):  # fmt: skip
             chunk.wider = Kind.NUMBER
             return
