@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import dataclasses
 import sys
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 import click
 
-from yardcut.cli.working import no_dials, one_source, say_line, with_progress
+from yardcut.cli.working import named_sources, no_dials, say_line, with_progress
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
@@ -31,13 +32,18 @@ def cut(
     from yardcut.core import running
     from yardcut.core.cutlist.model import Cut, CutList, Line
     from yardcut.core.language.layout import split_statements
+    from yardcut.core.language.source_lines import WORDS as SUB_LINE_WORDS
+    from yardcut.core.language.source_lines import parse_sub_line
     from yardcut.core.session import Session
 
     no_dials(settings)
-    source = one_source(sources)
+    source = named_sources(sources)
     texts = [sys.stdin.read() if line == "-" else line for line in lines]
-    made = tuple(Line(raw.text) for text in texts for raw in split_statements(text)[0])
-    session = Session(source, CutList(str(source), (Cut("", made),)))
+    statements = [raw for text in texts for raw in split_statements(text)[0]]
+    made = tuple(Line(raw.text) for raw in statements if raw.first_word not in SUB_LINE_WORDS)
+    sub_lines = tuple(parse_sub_line(raw.text) for raw in statements if raw.first_word in SUB_LINE_WORDS)
+    source = dataclasses.replace(source, lines=sub_lines)
+    session = Session(source, CutList(source.files, sub_lines, (Cut("", made),)))
 
     def work(token: CancelToken, progress: Progress) -> Report:
         session.open(token, progress)

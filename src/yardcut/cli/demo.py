@@ -16,6 +16,7 @@ def demo(rows: int | None, folder: Path | None) -> None:
     """Open the app on the demo yard, made-up packs of boards, or write its files to a folder."""
     from yardcut.cli.open import run_app
     from yardcut.cli.working import with_progress
+    from yardcut.core.sources.spec import SourceSpec
     from yardcut.demo.files import demo_folder, write_yard
 
     if folder is not None:
@@ -23,4 +24,4 @@ def demo(rows: int | None, folder: Path | None) -> None:
         click.echo(f"wrote the demo yard to {folder}")
         return
     ready = with_progress(lambda token, progress: demo_folder(rows, token, progress))
-    run_app(ready / "yard_2031.csv")
+    run_app(SourceSpec.of(ready / "yard_2031.csv"))

@@ -2,25 +2,29 @@
 
 from __future__ import annotations
 
+import dataclasses
 import json
 from dataclasses import asdict
 
 import click
 
-from yardcut.cli.working import one_source, with_progress
+from yardcut.cli.working import named_sources, with_progress
 from yardcut.core.progress import CancelToken, Progress
 
 
 @click.command()
 @click.argument("sources", metavar="SOURCE", nargs=-1)
+@click.option("-l", "--line", "lines", multiple=True, help="A sub-line of the source, such as: no value '--'")
 @click.option("--json", "as_json", is_flag=True, help="Print as JSON.")
-def gauge(sources: tuple[str, ...], as_json: bool) -> None:
+def gauge(sources: tuple[str, ...], lines: tuple[str, ...], as_json: bool) -> None:
     """Print kind, missing, distinct, least, most, sum and average of each column of SOURCE."""
+    from yardcut.core.language.source_lines import parse_sub_line
     from yardcut.core.profile.summary import Summary, summarise
     from yardcut.core.session import Session
     from yardcut.core.table.rowset import RowSet
 
-    session = Session(one_source(sources))
+    source = named_sources(sources)
+    session = Session(dataclasses.replace(source, lines=tuple(map(parse_sub_line, lines))))
 
     def work(token: CancelToken, progress: Progress) -> list[Summary]:
         table = session.open(token, progress)

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from yardcut.cli.working import no_dials, one_source, say_line, with_progress
+from yardcut.cli.working import named_sources, no_dials, say_line, with_progress
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
@@ -42,7 +42,7 @@ def run(
     no_dials(settings)
     session = Session.from_list(list_path)
     if sources:
-        session.source = one_source(sources)
+        session.spec = named_sources(sources)
     earlier = running.read_report(against) if against else None
 
     def work(token: CancelToken, progress: Progress) -> list[Report]:

@@ -6,16 +6,16 @@ import signal
 import sys
 import threading
 from collections.abc import Callable
-from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
 
 import click
 
-from yardcut.core.errors import Mend, NotYetError, SourceError
+from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
     from yardcut.core.run.report import LineReport
+    from yardcut.core.sources.spec import SourceSpec
 
 _Result = TypeVar("_Result")
 _SAMPLE_SECONDS = 0.1
@@ -53,13 +53,17 @@ def say_line(line: LineReport) -> None:
     click.echo(f"\r\x1b[K{line.sentence()}" if sys.stderr.isatty() else line.sentence(), err=True)
 
 
-def one_source(sources: tuple[str, ...]) -> Path:
-    """Return the only source; stacks come later."""
+def named_sources(sources: tuple[str, ...]) -> SourceSpec:
+    """Return what the words of a command name: files, patterns, or ``-`` for standard input."""
+    from yardcut.core.sources.spec import STANDARD_INPUT, SourceSpec
+
     if not sources:
         raise SourceError("no source was named", mend=Mend("name a file"))
-    if len(sources) > 1:
-        raise NotYetError("this version does not stack several files yet", mend=Mend("name one file"))
-    return Path(sources[0])
+    if STANDARD_INPUT in sources:
+        from yardcut.core.sources.piped import kept_input
+
+        sources = tuple(str(kept_input(sys.stdin.buffer)) if name == STANDARD_INPUT else name for name in sources)
+    return SourceSpec(sources)
 
 
 def no_dials(settings: tuple[str, ...]) -> None:

@@ -85,11 +85,11 @@ def run_cut(
     saves = [number for number, line in enumerate(cut.lines) if line.verb == "save" and not line.is_off]
     targets = {number: _target(cut, number, options, last=number == saves[-1]) for number in saves}
     for path, replace in targets.values():
-        check_target(path, session.source, replace=replace)
+        check_target(path, session.spec.paths(), replace=replace)
     if not saves and options.out is not None:
         format_of(options.out, None)
-        check_target(options.out, session.source, replace=options.replace)
-    report = Report(str(session.source), table.fingerprint, cut.name, table.rows,
+        check_target(options.out, session.spec.paths(), replace=options.replace)
+    report = Report(", ".join(map(str, session.spec.paths())), table.fingerprint, cut.name, table.rows,
                     [f"{column.name} {column.kind}" for column in table.columns])  # fmt: skip
     rows, shown, result = RowSet(table.rows), None, None
     seed = chosen_seed()
@@ -144,7 +144,11 @@ def _write(
 
 def last_report_path(session: Session, cut: Cut) -> Path:
     """Return where the report of the last run of a cut is kept, in the user's state directory."""
-    where = session.list_path.resolve() if session.list_path else session.source.resolve()
+    where = (
+        session.list_path.resolve()
+        if session.list_path
+        else "\n".join(str(path.resolve()) for path in session.spec.paths())
+    )
     key = hashlib.blake2b(f"{where}\n{cut.name}".encode(), digest_size=10).hexdigest()
     return user_state_path("yardcut") / "reports" / f"{key}.json"
 

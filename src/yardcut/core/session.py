@@ -18,6 +18,7 @@ from yardcut.core.run.executor import Executor
 from yardcut.core.run.results import LineResult
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.table import Table
 from yardcut.core.writers.blocks import Slice
 from yardcut.core.writers.saving import Written, format_of, save_slice
@@ -26,9 +27,9 @@ LIST_SUFFIX = ".cut"
 _LARGEST_CHOSEN_SEED = 9999
 
 
-def resolve_source(cut_list: CutList, base: Path) -> Path:
-    """Return the path of a list's source; relative ones start from the list's own directory."""
-    return base / cut_list.source
+def resolve_source(cut_list: CutList, base: Path) -> SourceSpec:
+    """Return what a list reads; its paths are relative to the list's own directory."""
+    return SourceSpec(cut_list.files, cut_list.source_lines, base)
 
 
 def chosen_seed() -> int:
@@ -48,10 +49,12 @@ def with_chosen_seed(text: str) -> str:
 class Session:
     """One source, its list and history. Edits are values pushed on the history; results are worked out on demand."""
 
-    def __init__(self, source: Path, cut_list: CutList | None = None, list_path: Path | None = None) -> None:
-        self.source = source
+    def __init__(
+        self, source: SourceSpec | Path, cut_list: CutList | None = None, list_path: Path | None = None
+    ) -> None:
+        self.spec = source if isinstance(source, SourceSpec) else SourceSpec.of(source)
         self.list_path = list_path
-        start = cut_list or CutList(str(source))
+        start = cut_list or CutList(self.spec.files, self.spec.lines)
         self._history: History[tuple[CutList, int]] = History((start, 0))
         self._saved = start
         self.table: Table | None = None
@@ -67,7 +70,7 @@ class Session:
 
     def open(self, token: CancelToken | None = None, progress: Progress | None = None) -> Table:
         """Open the source as a table. Raises ``SourceError`` or ``StoppedError``."""
-        table = open_table(self.source, token, progress)
+        table = open_table(self.spec, token, progress)
         self.use(table)
         return table
 
@@ -169,5 +172,5 @@ class Session:
         """Write a slice to a file. Raises ``TargetError``, ``ListError`` for an unknown format, or ``StoppedError``."""
         form = format_of(target, named_format)
         return save_slice(
-            piece, target, form, source=self.source, replace=replace_existing, token=token, progress=progress
+            piece, target, form, sources=self.spec.paths(), replace=replace_existing, token=token, progress=progress
         )

@@ -18,6 +18,7 @@ from yardcut.core.run.binding import bind_line, mended, source_scope
 from yardcut.core.run.results import LineResult
 from yardcut.core.run.tree_counts import Branch, branches
 from yardcut.core.session import LIST_SUFFIX, Session
+from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 from yardcut.core.values.formatting import literal
@@ -47,8 +48,9 @@ class Trial:
 class Bench:
     """Holds a session and the results of the cut worked on. Methods that take a token may take long."""
 
-    def __init__(self, path: Path) -> None:
-        self.session = Session.from_list(path) if path.suffix == LIST_SUFFIX else Session(path)
+    def __init__(self, source: SourceSpec | Path) -> None:
+        from_list = isinstance(source, Path) and source.suffix == LIST_SUFFIX
+        self.session = Session.from_list(Path(str(source))) if from_list else Session(source)
         self.results: list[LineResult] = []
         self.trees: dict[int, list[Branch]] = {}
         self._frequent: dict[int, tuple[tuple[str, int], ...]] = {}

@@ -7,13 +7,14 @@ from typing import TYPE_CHECKING
 
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.form import read_head
+from yardcut.core.sources.formats.choosing import format_of_file
 from yardcut.core.sources.preview import Preview, read_preview
+from yardcut.core.sources.spec import SourceSpec
 
 if TYPE_CHECKING:
     from yardcut.core.table.table import Table
     from yardcut.tui.bench import Bench
 
-_PARQUET = b"PAR1"
 _LIST_SUFFIX = ".cut"
 
 
@@ -23,22 +24,29 @@ class Opening:
     Raises ``SourceError`` when there is nothing to open and ``ListError`` for a list that is wrong.
     """
 
-    def __init__(self, path: Path) -> None:
-        self.path = path
-        self.source = path
-        if path.suffix == _LIST_SUFFIX:
+    def __init__(self, source: SourceSpec) -> None:
+        self.spec = source
+        self.list_path: Path | None = None
+        if len(source.files) == 1 and source.files[0].endswith(_LIST_SUFFIX):
             from yardcut.core.cutlist.file import load_list
             from yardcut.core.session import resolve_source
 
-            self.source = resolve_source(load_list(path), path.parent)
-        head = read_head(self.source, 4)
-        self.preview: Preview | None = None if head == _PARQUET else read_preview(self.source)
+            self.list_path = Path(source.files[0])
+            self.spec = resolve_source(load_list(self.list_path), self.list_path.parent)
+        self.preview = self.look()
+
+    def look(self) -> Preview | None:
+        """Read the first rows of a delimited file; other formats show theirs when they are open."""
+        first = self.spec.paths()[0]
+        if format_of_file(read_head(first, 1 << 12)) != "delimited":
+            return None
+        return read_preview(first, self.spec)
 
     def open(self, token: CancelToken, progress: Progress) -> Table:
         """Open the source. Raises ``SourceError`` or ``StoppedError``."""
         from yardcut.core.sources.opening import open_table
 
-        table = open_table(self.source, token, progress)
+        table = open_table(self.spec, token, progress)
         import yardcut.tui.table_source  # noqa: F401 - loaded here rather than on the event loop
 
         return table
@@ -47,6 +55,6 @@ class Opening:
         """Return the bench for the table: the list, the language and all that runs it. Raises ``ListError``."""
         from yardcut.tui.bench import Bench
 
-        bench = Bench(self.path)
+        bench = Bench(self.list_path if self.list_path is not None else self.spec)
         bench.session.use(table)
         return bench

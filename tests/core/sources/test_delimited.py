@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from yardcut.core.errors import SourceError, StoppedError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources import delimited
+from yardcut.core.sources.dropped import BLANK, TOO_FEW, TOO_MANY
 from yardcut.core.sources.opening import open_table
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind
@@ -167,7 +168,7 @@ def test_a_decimal_comma_is_found(tmp_path: Path) -> None:
 
 def test_blank_rows_and_rows_of_another_width_are_counted(tmp_path: Path) -> None:
     table = opened(tmp_path / "t.csv", "a,b\n1,2\n\n\n3,4\n5\n6,7,8\n9,10\n")
-    assert (table.rows, table.info.blank_rows, table.info.unfit_rows) == (3, 2, 2)
+    assert (table.rows, table.info.dropped(BLANK), table.info.dropped(TOO_MANY, TOO_FEW)) == (3, 2, 2)
 
 
 def test_names_are_trimmed_filled_and_told_apart(tmp_path: Path) -> None:

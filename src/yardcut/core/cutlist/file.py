@@ -13,11 +13,13 @@ from yardcut.core.errors import ListError, Mend, NotYetError, Place, SourceError
 from yardcut.core.language.building_expressions import unquote
 from yardcut.core.language.layout import RawStatement, split_statements, without_comments
 from yardcut.core.language.parsing import LATER_VERBS, VERBS, parse_statement
+from yardcut.core.language.source_lines import WORDS as SUB_LINE_WORDS
+from yardcut.core.language.source_lines import parse_sub_line, sub_line_text
+from yardcut.core.sources.spec import STANDARD_INPUT, SubLine
 from yardcut.core.values.formatting import quote_name
 
 FIRST_LINE = "yardcut 1"
 _QUOTED = re.compile(r"""(?:U&)?(?:'(?:[^'\n]|'')*'|"(?:[^"\n]|"")*")""", re.IGNORECASE)
-_SUB_LINES = ("file", "form", "no", "kind", "call", "only", "table", "all", "cells", "query")
 
 
 def load_list(path: Path) -> CutList:
@@ -40,7 +42,8 @@ def parse_list(text: str, path: str | None = None) -> CutList:
         raise ListError(
             f"a list starts with the line: {FIRST_LINE}", place=Place(1, 1, path), mend=Mend("write it above the rest")
         )
-    source: str | None = None
+    files: tuple[str, ...] = ()
+    sub_lines: list[SubLine] = []
     preamble: list[str] = [statements[0].raw]
     cuts: list[Cut] = []
     for raw in statements[1:]:
@@ -55,20 +58,30 @@ def parse_list(text: str, path: str | None = None) -> CutList:
         elif cuts:
             _line(raw, path)
         elif word == "source":
-            if source is not None:
+            if files:
                 raise ListError("a list has one source", place=place)
-            source = _source(raw, place)
+            files = _source(raw, place)
             preamble.append(raw.raw)
-        elif word in LATER_VERBS or word in _SUB_LINES:
+        elif word in SUB_LINE_WORDS and files:
+            sub_lines.append(_sub_line(raw, path))
+            preamble.append(raw.raw)
+        elif word in LATER_VERBS:
             raise NotYetError(f"this version does not have {word} lines yet", place=place)
         else:
             raise ListError(f"{word} starts no line of a list", place=place)
-    if source is None:
+    if not files:
         raise ListError(
             "the list names no source", place=Place(statements[0].line + 1, 1, path),
             mend=Mend('write: source "yard_2031.csv"'),
         )  # fmt: skip
-    return CutList(source, tuple(cuts) or (Cut(),), "".join(preamble), trailing)
+    return CutList(files, tuple(sub_lines), tuple(cuts) or (Cut(),), "".join(preamble), trailing)
+
+
+def _sub_line(raw: RawStatement, path: str | None) -> SubLine:
+    try:
+        return parse_sub_line(raw.text)
+    except ListError as error:
+        raise error.placed(place_in(raw.text, error.start, raw.line, raw.column, path)) from None
 
 
 def _new_cut(raw: RawStatement, cuts: list[Cut], place: Place) -> Cut:
@@ -81,13 +94,11 @@ def _new_cut(raw: RawStatement, cuts: list[Cut], place: Place) -> Cut:
     return Cut(name, (), raw.raw)
 
 
-def _source(raw: RawStatement, place: Place) -> str:
-    files = [unquote(found) for found in _QUOTED.findall(without_comments(raw.text))]
+def _source(raw: RawStatement, place: Place) -> tuple[str, ...]:
+    files = tuple(unquote(found) for found in _QUOTED.findall(without_comments(raw.text)))
     if not files:
         raise ListError("source takes a file name in quotes", place=place)
-    if len(files) > 1:
-        raise NotYetError("this version does not stack several files yet", place=place, mend=Mend("name one file"))
-    return files[0]
+    return files
 
 
 def _line(raw: RawStatement, path: str | None) -> Line:
@@ -109,7 +120,7 @@ def place_in(text: str, offset: int, line: int, column: int, path: str | None = 
 
 def list_text(cut_list: CutList) -> str:
     """Write a list as text; what was read and not touched keeps its bytes."""
-    parts = [cut_list.preamble or f"{FIRST_LINE}\n\nsource {quote_name(cut_list.source)}\n"]
+    parts = [cut_list.preamble or _new_preamble(cut_list)]
     for cut in cut_list.cuts:
         head = cut.head
         if not head and (cut.name or len(cut_list.cuts) > 1 or not cut_list.preamble):
@@ -119,6 +130,12 @@ def list_text(cut_list: CutList) -> str:
     if parts and not parts[0].endswith("\n"):
         parts[0] += "\n"
     return "".join(parts) + cut_list.trailing
+
+
+def _new_preamble(cut_list: CutList) -> str:
+    files = ",\n  ".join(map(quote_name, cut_list.files))
+    lines = "".join(f"  {sub_line_text(line)}\n" for line in cut_list.source_lines)
+    return f"{FIRST_LINE}\n\nsource {files}\n{lines}"
 
 
 def save_list(cut_list: CutList, path: Path, base: Path) -> tuple[CutList, bool]:
@@ -140,7 +157,7 @@ def save_list(cut_list: CutList, path: Path, base: Path) -> tuple[CutList, bool]
             raise
     except OSError as error:
         raise TargetError(f"{path} cannot be written: {error.strerror}", mend=Mend("name another place")) from error
-    return moved, moved.source != cut_list.source
+    return moved, moved.files != cut_list.files
 
 
 def _umask() -> int:
@@ -150,16 +167,23 @@ def _umask() -> int:
 
 
 def relocated(cut_list: CutList, base: Path, target: Path) -> CutList:
-    """Return the list with its relative source path rewritten for another directory, where the two differ."""
-    if os.path.isabs(cut_list.source) or base.resolve() == target.resolve():
+    """Return the list with its relative source paths rewritten for another directory, where the two differ."""
+    if base.resolve() == target.resolve():
         return cut_list
-    rewritten = os.path.relpath(base.resolve() / cut_list.source, target.resolve())
-    if rewritten == cut_list.source:
-        return cut_list
+    rewritten = {
+        file: file
+        if os.path.isabs(file) or file == STANDARD_INPUT
+        else os.path.relpath(base.resolve() / file, target.resolve())
+        for file in cut_list.files
+    }
     preamble = cut_list.preamble
     if preamble:
         preamble = _QUOTED.sub(
-            lambda found: quote_name(rewritten) if unquote(found.group(0)) == cut_list.source else found.group(0),
+            lambda found: (
+                quote_name(rewritten[unquote(found.group(0))])
+                if rewritten.get(unquote(found.group(0)), unquote(found.group(0))) != unquote(found.group(0))
+                else found.group(0)
+            ),
             preamble,
         )
-    return replace(cut_list, source=rewritten, preamble=preamble)
+    return replace(cut_list, files=tuple(rewritten[file] for file in cut_list.files), preamble=preamble)

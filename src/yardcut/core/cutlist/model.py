@@ -7,7 +7,9 @@ from dataclasses import dataclass, field, replace
 from yardcut.core.errors import ListError
 from yardcut.core.language.layout import first_word
 from yardcut.core.language.parsing import parse_statement
+from yardcut.core.language.source_lines import sub_line_text
 from yardcut.core.language.tree import Statement
+from yardcut.core.sources.spec import SubLine
 
 _INDENT = "  "
 
@@ -90,15 +92,23 @@ class Cut:
 
 @dataclass(frozen=True, slots=True)
 class CutList:
-    """A source and its cuts.
+    """A source (files, patterns and sub-lines) and its cuts.
 
     ``preamble`` is all of the file above the first cut, as it stands; ``trailing`` what stands below the last line.
     """
 
-    source: str
+    files: tuple[str, ...]
+    source_lines: tuple[SubLine, ...] = ()
     cuts: tuple[Cut, ...] = (Cut(),)
     preamble: str = ""
     trailing: str = ""
+
+    def with_source_line(self, line: SubLine) -> CutList:
+        """Return the list with one more sub-line below its source."""
+        preamble = self.preamble
+        if preamble:
+            preamble = preamble.rstrip("\n") + f"\n  {sub_line_text(line)}\n\n"
+        return replace(self, source_lines=(*self.source_lines, line), preamble=preamble)
 
     def cut_index(self, name: str) -> int:
         """Return the index of the cut with a name. Raises ``ListError`` when there is none."""

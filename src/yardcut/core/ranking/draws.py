@@ -11,7 +11,7 @@ from yardcut.core.expressions.rounds import AnswerRound
 from yardcut.core.language.bound import Absent, BoundDraw, Key, Piece
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.groups import GroupKey, GroupRound, Groups
-from yardcut.core.ranking.hashing import chance_limit, row_ranks_between
+from yardcut.core.ranking.hashing import chance_limit, table_ranks
 from yardcut.core.ranking.planning import plan_top
 from yardcut.core.ranking.taking import TakeRound
 from yardcut.core.scanning.parts import Part
@@ -160,7 +160,7 @@ class _ChanceRound(Round[dict[int, Array], Array]):
 
     def scan(self, table: Table, part: Part) -> dict[int, Array]:
         """Mark the rows of one part."""
-        ranks = row_ranks_between(self.seed, part.file_number, part.first_row, part.end_row)
+        ranks = table_ranks(self.seed, table, part.first_row, part.end_row)
         below = ranks < np.uint64(self.limit) if self.limit < 1 << 64 else np.ones(part.rows, dtype=np.bool_)
         return {part.first_row: bit.pack(below)}
 

@@ -12,6 +12,7 @@ from fractions import Fraction
 import numpy as np
 
 from yardcut.core.table.array_file import Array
+from yardcut.core.table.table import Table
 
 _WORD = (1 << 64) - 1
 _GAMMA = 0x9E3779B97F4A7C15
@@ -54,6 +55,12 @@ def row_ranks_between(seed: int, file_number: int, first_row: int, end_row: int)
         np.add(_STEPS[: len(block)], np.uint64((start + (first_row + at) * _GAMMA) & _WORD), out=block)
         _mix_in_place(block, scratch[: len(block)])
     return ranks
+
+
+def table_ranks(seed: int, table: Table, first_row: int, end_row: int) -> Array:
+    """Return the ranks (uint64) of rows of a table, which may come from several files."""
+    pieces = [row_ranks_between(seed, number, first, end) for number, first, end in table.segments(first_row, end_row)]
+    return pieces[0] if len(pieces) == 1 else np.concatenate([np.empty(0, dtype=np.uint64), *pieces])
 
 
 def _mix_in_place(value: Array, scratch: Array) -> None:

@@ -8,7 +8,7 @@ import numpy as np
 
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.fields import Field, KeyPlan
-from yardcut.core.ranking.hashing import row_ranks
+from yardcut.core.ranking.hashing import table_ranks
 from yardcut.core.ranking.packing import pack_words, sort_positions
 from yardcut.core.scanning.parts import Part
 from yardcut.core.scanning.rounds import Round, Runner
@@ -34,7 +34,7 @@ class WordsRound(Round[_State, list[Field]]):
     def scan(self, table: Table, part: Part) -> _State:
         """Encode one part."""
         if self.seed is not None:
-            ranks = row_ranks(self.seed, part.file_number, np.arange(part.first_row, part.end_row))
+            ranks = table_ranks(self.seed, table, part.first_row, part.end_row)
             fields: list[Field] = [(ranks, 64)]
         else:
             fields = [field for plan in self.plans for field in plan.fields(table, part.first_row, part.end_row)]

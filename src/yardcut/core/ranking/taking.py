@@ -13,7 +13,7 @@ from yardcut.core.expressions.values import evaluate
 from yardcut.core.language.bound import BoundValue
 from yardcut.core.ranking.fields import Field, KeyPlan
 from yardcut.core.ranking.groups import GroupKey, group_numbers
-from yardcut.core.ranking.hashing import row_ranks_between
+from yardcut.core.ranking.hashing import table_ranks
 from yardcut.core.ranking.packing import pack_words, sort_positions
 from yardcut.core.scanning.parts import Part
 from yardcut.core.scanning.rounds import Round
@@ -126,7 +126,7 @@ class TakeRound(Round[_State, Taken]):
         if self.ranking == "keys":
             return [each for plan in self.plans for each in plan.fields(table, part.first_row, part.end_row)]
         if self.ranking == "chance":
-            return [(row_ranks_between(self.seed, part.file_number, part.first_row, part.end_row), 64)]
+            return [(table_ranks(self.seed, table, part.first_row, part.end_row), 64)]
         rows = np.arange(part.first_row, part.end_row, dtype=np.uint64)
         place = rows if self.places is None else self.places[part.first_row : part.end_row].astype(np.uint64)
         return [(place if self.ranking == "place" else np.uint64(0xFFFFFFFF) - place, 32)]

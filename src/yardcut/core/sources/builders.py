@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterator
+from itertools import islice
 from pathlib import Path
 from typing import Any
 
@@ -22,28 +24,38 @@ PlainParts = tuple[Array, Array, Array | None]
 
 
 class SetAside:
-    """The values of one column that did not fit its kind, with their rows (from 0)."""
+    """The values of one column that did not fit its kind, with their rows (from 0) and places in their files."""
 
     def __init__(self) -> None:
         self.rows: list[int] = []
         self.texts: list[str] = []
+        self.files: list[int] = []
+        self.lines: list[int] = []
+        self._counts: dict[str, int] = {}
 
-    def add(self, first_row: int, unfit: list[tuple[int, str]]) -> None:
-        """Note unfit values of a chunk that begins at ``first_row``."""
-        self.rows.extend(first_row + index for index, _ in unfit)
-        self.texts.extend(text for _, text in unfit)
+    def add(self, first_row: int, unfit: list[tuple[int, str]], file_number: int, lines: list[int]) -> None:
+        """Note unfit values of a chunk that begins at ``first_row``; ``lines`` are empty where nobody knows them."""
+        for place, (index, text) in enumerate(unfit):
+            self.rows.append(first_row + index)
+            self.texts.append(text)
+            self.files.append(file_number)
+            self.lines.append(lines[place] if place < len(lines) else 0)
+            self._counts[text] = self._counts.get(text, 0) + 1
 
-    def counted(self) -> tuple[tuple[str, int], ...]:
-        """Return the distinct texts with how often each stands, in order of first appearance."""
-        counts: dict[str, int] = {}
-        for text in self.texts:
-            counts[text] = counts.get(text, 0) + 1
-        return tuple(counts.items())
+    @property
+    def different(self) -> int:
+        """How many different texts there are."""
+        return len(self._counts)
+
+    def counted(self, most: int = 1000) -> tuple[tuple[str, int], ...]:
+        """Return the distinct texts with how often each stands, in order of first appearance; the first ``most``."""
+        return tuple(islice(self._counts.items(), most))
 
     def write(self, path: Path) -> None:
-        """Keep rows and texts beside the column, where there are any."""
+        """Keep rows, texts and places beside the column, where there are any."""
         if self.rows:
-            path.write_text(json.dumps({"rows": self.rows, "texts": self.texts}), encoding="utf-8")
+            content = {"rows": self.rows, "texts": self.texts, "files": self.files, "lines": self.lines}
+            path.write_text(json.dumps(content), encoding="utf-8")
 
 
 class _Validity:
@@ -108,6 +120,7 @@ class TextBuilder:
     kind = Kind.TEXT
 
     def __init__(self, folder: Path, number: int) -> None:
+        self.folder, self.number = folder, number
         self._path = folder / str(number)
         self._codes: ArrayWriter | None = ArrayWriter(self._part("codes"), "<i1", narrow=True)
         self._words: dict[str, int] = {}
@@ -203,6 +216,23 @@ class TextBuilder:
         self._part("words").write_bytes(b"".join(encoded))
         self._part("sizes").write_bytes(np.asarray([len(word) for word in encoded], dtype="<i8").tobytes())
         return ColumnInfo(name, Kind.TEXT, "codes", self._codes.dtype)
+
+    def read_back(self, chunk_rows: int) -> Iterator[tuple[int, list[str | None]]]:
+        """Yield all texts written so far in chunks, each with the row it begins at."""
+        if self._codes is not None:
+            words: list[str | None] = [*self._words, None]
+            codes = self.codes()
+            for start in range(0, len(codes), chunk_rows):
+                yield start, [words[code] for code in codes[start : start + chunk_rows].tolist()]
+            return
+        rows = self._validity.rows
+        offsets = map_array(self._part("offsets"), "<i8", rows + 1)
+        data = map_array(self._part("data"), "|u1", self._data.count)
+        valid = map_array(self._part("valid"), "|u1", rows) if self._validity.used else None
+        for start in range(0, rows, chunk_rows):
+            end = min(rows, start + chunk_rows)
+            gone = None if valid is None else valid[start:end] == 0
+            yield start, PlainVector(offsets[start : end + 1], data, gone).texts()
 
     def drop(self) -> None:
         """Remove what was written, when the column takes another form."""

@@ -6,6 +6,7 @@ import hashlib
 import os
 import shutil
 import tempfile
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -47,9 +48,10 @@ def stores_folder() -> Path:
     return user_cache_path("yardcut") / "stores"
 
 
-def store_folder(path: Path, mark: Fingerprint) -> Path:
-    """Return the folder of the store for one content of one file."""
-    key = hashlib.blake2b(f"{path.resolve()}\n{mark}".encode(), digest_size=12).hexdigest()
+def store_folder(paths: Sequence[Path], mark: str) -> Path:
+    """Return the folder of the store for one content of some files, read in one way."""
+    where = "\n".join(str(path.resolve()) for path in paths)
+    key = hashlib.blake2b(f"{where}\n{mark}".encode(), digest_size=12).hexdigest()
     return stores_folder() / key
 
 
@@ -88,3 +90,33 @@ def place_folder(built: Path, target: Path) -> None:
         if not target.exists():
             raise
         shutil.rmtree(built, ignore_errors=True)
+
+
+CACHE_LIMIT_VARIABLE = "YARDCUT_CACHE_BYTES"
+_LIMIT_BYTES = 20 << 30
+
+
+def cache_limit() -> int:
+    """Return how many bytes all stores together may take: what the environment says, else 20 GiB."""
+    try:
+        return int(os.environ.get(CACHE_LIMIT_VARIABLE, ""))
+    except ValueError:
+        return _LIMIT_BYTES
+
+
+def trim_cache(keep: Path) -> list[Path]:
+    """Remove the stores longest unused until the rest keep to the limit; never ``keep``. Returns those removed."""
+    sizes: dict[Path, int] = {}
+    for folder in stores_folder().iterdir():
+        if folder.is_dir() and not folder.name.startswith("building-"):
+            sizes[folder] = sum(file.stat().st_size for file in folder.iterdir())
+    total, limit = sum(sizes.values()), cache_limit()
+    removed = []
+    for folder in sorted(sizes, key=lambda folder: folder.stat().st_mtime):
+        if total <= limit:
+            break
+        if folder != keep:
+            shutil.rmtree(folder, ignore_errors=True)
+            total -= sizes[folder]
+            removed.append(folder)
+    return removed

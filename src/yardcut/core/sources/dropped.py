@@ -28,17 +28,21 @@ class DroppedList:
 
     def __init__(self, folder: Path) -> None:
         self._path = folder / LIST_FILE
-        self.counts: Counter[tuple[str, str]] = Counter()
+        self._counts: Counter[tuple[str, str]] = Counter()
 
     def add(self, file_name: str, rows: list[Dropped]) -> None:
         """Note the dropped rows of one file."""
         if not rows:
             return
-        self.counts.update((file_name, row.reason) for row in rows)
+        self._counts.update((file_name, row.reason) for row in rows)
         with open(self._path, "a", encoding="utf-8") as file:
             for row in rows:
                 entry = {"file": file_name, "line": row.line, "reason": row.reason, "text": row.text}
                 file.write(json.dumps(entry, ensure_ascii=False) + "\n")
+
+    def of_file(self, file_name: str) -> tuple[tuple[str, int], ...]:
+        """Return how many rows of a file were dropped, by reason."""
+        return tuple((reason, times) for (name, reason), times in self._counts.items() if name == file_name)
 
 
 def read_dropped(folder: Path) -> Iterator[tuple[str, Dropped]]:

@@ -38,7 +38,8 @@ class ColumnTask:
 class ColumnChunk:
     """One column of one block: numbers, or a pyarrow array of texts (``plain`` as bytes too); and what did not fit.
 
-    ``lines`` are those of the file that the unfit values stand in; ``wider`` names the kind the column must take instead, when this block showed that it must.
+    ``lines`` are those of the file that the unfit values stand in; ``wider`` names the kind the column must take
+    instead, when this block showed that it must.
     """
 
     task: ColumnTask
@@ -92,7 +93,8 @@ def parse_block(
     for task in tasks:
         by_missing.setdefault(task.no_values, []).append(task)
     chunks: dict[int, ColumnChunk] = {}
-    rows, unfit, repaired = 0, [], False
+    rows, repaired = 0, False
+    unfit: list[tuple[str, int]] = []
     for no_values, some in (by_missing or {MISSING_TEXTS: []}).items():
         table, as_text, unfit, mended = _read_csv(block, form, width, some, no_values)
         repaired |= mended
@@ -187,9 +189,9 @@ def _chunk(task: ColumnTask, column: Any, form: Form, as_text: bool, leading_zer
         if task.kind is Kind.NUMBER and not _finite(chunk.values, chunk.valid):
             # a word such as "inf" that pyarrow takes for a number
             texts = [None if text is None else repr(text) for text in array.to_pylist()]
-            convert_chunk(chunk, texts, Kind.NUMBER, Form())
+            convert_chunk(chunk, texts, Kind.NUMBER, ".")
         return chunk
-    convert_chunk(chunk, array.to_pylist(), task.kind, form)
+    convert_chunk(chunk, array.to_pylist(), task.kind, form.marks)
     return chunk
 
 
@@ -197,11 +199,11 @@ def _finite(values: Array, valid: Array | None) -> bool:
     return bool(np.isfinite(values).all() if valid is None else np.isfinite(values[valid]).all())
 
 
-def convert_chunk(chunk: ColumnChunk, texts: list[str | None], kind: Kind, form: Form) -> None:
+def convert_chunk(chunk: ColumnChunk, texts: list[str | None], kind: Kind, marks: str) -> None:
     """Read texts as values of a kind into a chunk, noting what does not fit or what wider kind it takes."""
     try:
-        read = convert(texts, kind, form.marks)
-        if kind is Kind.INTEGER and any(convert([text], Kind.NUMBER, form.marks).values[0] is not None
+        read = convert(texts, kind, marks)
+        if kind is Kind.INTEGER and any(convert([text], Kind.NUMBER, marks).values[0] is not None
                                         for _, text in read.unfit):  # fmt: skip
             chunk.wider = Kind.NUMBER
             return

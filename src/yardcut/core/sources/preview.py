@@ -17,6 +17,8 @@ from yardcut.core.sources.form import (
     records,
 )
 from yardcut.core.sources.guessing import guess_kind
+from yardcut.core.sources.headers import joined_names
+from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.missing import MISSING_TEXTS
 
@@ -34,24 +36,37 @@ class Preview:
     rows: list[list[str | None]]
 
 
-def read_preview(path: Path) -> Preview:
+def read_preview(path: Path, spec: SourceSpec | None = None) -> Preview:
     """Read the first rows of a delimited file.
 
     Raises ``SourceError`` when there is nothing to read or the file is not delimited text.
     """
+    spec = spec or SourceSpec.of(path)
     head = read_head(path)
-    form = guess_form(path, head)
-    found = list(islice(records(decode_head(head, form.encoding), form.delimiter), PREVIEW_ROWS + 2))
+    form = guess_form(path, head, spec.form_of(path))
+    text = decode_head(head, form.encoding)
+    lines = text.split("\n", form.skip) if form.skip else [text]
+    found = [
+        record
+        for record in islice(records(lines[-1], form.delimiter, form.quote), PREVIEW_ROWS + 4)
+        if not (form.comment and record[0].lstrip().startswith(form.comment))
+    ]
     if not found:
         raise SourceError(f"{path} holds only blank lines", mend=Mend("check that it was written to the end"))
-    names = column_names(found[0])
+    width = len(found[0])
+    header = [row + [""] * (width - len(row)) for row in found[: form.header] if len(row) <= width]
+    names = column_names(spec.called(path, column_names(joined_names(header) if header else [""] * width)))
     # the last record may have been cut in two where the head ends
-    whole = len(head) < HEAD_BYTES and len(found) < PREVIEW_ROWS + 2
-    body = found[1:] if whole else found[1:-1]
-    missing = set(MISSING_TEXTS)
+    whole = len(head) < HEAD_BYTES and len(found) < PREVIEW_ROWS + 4
+    body = found[form.header :] if whole else found[form.header : -1]
+    missing = set(spec.no_values(path) or MISSING_TEXTS)
     rows: list[list[str | None]] = [
-        [None if cell in missing else cell for cell in record] for record in body if len(record) == len(names)
+        [None if cell in missing else cell for cell in record]
+        for record in body
+        if len(record) == width and record not in header
     ]
     looked_at = rows[:_GUESS_ROWS]
-    kinds = [guess_kind((row[number] for row in looked_at), form.decimal) or Kind.TEXT for number in range(len(names))]
+    kinds = [guess_kind((row[number] for row in looked_at), form.marks) or Kind.TEXT for number in range(width)]
+    for place, declared in spec.kinds(names).items():
+        kinds[place] = declared.kind
     return Preview(form, names, kinds, rows)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
@@ -12,25 +12,43 @@ from yardcut.core.table.column import Column, ColumnInfo
 from yardcut.core.values.kinds import Kind
 
 MANIFEST = "manifest.json"
-FORMAT = 3
+FORMAT = 4
 """Raised whenever the files of a store change their meaning; an older store is then built anew."""
+
+
+@dataclass(frozen=True, slots=True)
+class FileInfo:
+    """One file of a source: its name, its place among all files, and its rows in the table.
+
+    ``form`` says how it was read, ``dropped`` counts what was by reason, ``differences`` say in what its columns differ
+    from those of the other files.
+    """
+
+    label: str
+    number: int
+    rows: int
+    form: dict[str, Any]
+    dropped: tuple[tuple[str, int], ...] = ()
+    differences: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
 class TableInfo:
     """The manifest of a store: what was read, from what, and what was met on the way.
 
-    ``fingerprint`` identifies the source's content; ``form`` holds the delimited form (delimiter, decimal mark,
-    encoding) or ``{}``; ``passed_over`` counts blank rows and rows with a wrong number of cells.
+    ``fingerprint`` identifies the source's content; ``notes`` say what a user should know, such as files that could
+    not be read.
     """
 
-    source_path: str
     fingerprint: str
     rows: int
     columns: tuple[ColumnInfo, ...]
-    form: dict[str, Any]
-    blank_rows: int = 0
-    unfit_rows: int = 0
+    files: tuple[FileInfo, ...] = ()
+    notes: tuple[str, ...] = ()
+
+    def dropped(self, *reasons: str) -> int:
+        """Count the rows that were dropped, for some reasons or all."""
+        return sum(times for file in self.files for reason, times in file.dropped if not reasons or reason in reasons)
 
 
 class Table:
@@ -47,6 +65,24 @@ class Table:
     def rows(self) -> int:
         """The number of data rows."""
         return self.info.rows
+
+    def segments(self, first_row: int, end_row: int) -> Iterator[tuple[int, int, int]]:
+        """Yield (file number, first row, end row) of the pieces of files that some rows are; rows count in the file."""
+        start = 0
+        for file in self.info.files:
+            end = start + file.rows
+            low, high = max(first_row, start), min(end_row, end)
+            if low < high:
+                yield file.number, low - start, high - start
+            start = end
+
+    def file_row(self, row: int) -> tuple[FileInfo, int]:
+        """Return the file a row (from 0) stands in, and its row there (from 0)."""
+        for file in self.info.files:
+            if row < file.rows:
+                return file, row
+            row -= file.rows
+        raise IndexError(row)
 
     @property
     def fingerprint(self) -> str:
@@ -76,6 +112,17 @@ def read_table(folder: Path) -> Table | None:
             )
             for column in content["columns"]
         )
+        content["files"] = tuple(
+            FileInfo(
+                **{
+                    **file,
+                    "dropped": tuple((reason, times) for reason, times in file["dropped"]),
+                    "differences": tuple(file["differences"]),
+                }
+            )
+            for file in content["files"]
+        )
+        content["notes"] = tuple(content["notes"])
         return Table(TableInfo(**content), folder)
     except (OSError, ValueError, KeyError, TypeError):
         return None

@@ -5,6 +5,7 @@ from __future__ import annotations
 import errno
 import os
 import tempfile
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -36,14 +37,14 @@ def format_of(path: Path, named: str | None) -> str:
     raise TargetError(what, mend=Mend("end the path in .csv, .tsv or .parquet, or add: as csv"))
 
 
-def check_target(path: Path, source: Path, *, replace: bool) -> None:
+def check_target(path: Path, sources: Sequence[Path], *, replace: bool) -> None:
     """Raise ``TargetError`` when a slice must not or cannot be written to a path."""
     if path.is_dir():
         raise TargetError(f"{path} is a directory", mend=Mend("name a file in it"))
     if not path.parent.is_dir():
         raise TargetError(f"there is no directory {path.parent}", mend=Mend("make it, or name another place"))
     if path.exists():
-        if source.exists() and path.samefile(source):
+        if any(source.exists() and path.samefile(source) for source in sources):
             raise TargetError(f"{path} is the source, and a source is never written to", mend=Mend("name another file"))
         if not replace:
             raise TargetExistsError(f"{path} exists", mend=Mend("name another file, or allow it to be replaced"))
@@ -52,10 +53,17 @@ def check_target(path: Path, source: Path, *, replace: bool) -> None:
 
 
 def save_slice(
-    piece: Slice, path: Path, form: str, *, source: Path, replace: bool, token: CancelToken, progress: Progress
+    piece: Slice,
+    path: Path,
+    form: str,
+    *,
+    sources: Sequence[Path],
+    replace: bool,
+    token: CancelToken,
+    progress: Progress,
 ) -> Written:
     """Write a slice and read it back. Raises ``TargetError`` or ``StoppedError``; nothing half-written is left."""
-    check_target(path, source, replace=replace)
+    check_target(path, sources, replace=replace)
     try:
         handle, name = tempfile.mkstemp(prefix=f".{path.name}.", suffix=".partial", dir=path.parent)
         os.close(handle)

@@ -51,7 +51,7 @@ class SavingScreen(WritingScreen):
         if named is not None:
             start = str(self._list_folder() / named[0])
         else:
-            start = f"{bench.session.cut.name or bench.session.source.stem}-slice.csv".replace(" ", "-")
+            start = f"{bench.session.cut.name or bench.session.spec.stem}-slice.csv".replace(" ", "-")
 
         def means(text: str) -> tuple[str, bool]:
             from yardcut.core.writers.saving import check_target, format_of
@@ -61,7 +61,7 @@ class SavingScreen(WritingScreen):
             path = Path(text).expanduser()
             try:
                 form = format_of(path, self._format_for(path))
-                check_target(path, bench.session.source, replace=False)
+                check_target(path, bench.session.spec.paths(), replace=False)
             except YardcutError as error:
                 said = str(error)
                 return (f"{said}\nF5 replaces it" if path.is_file() and "source" not in said else said), False
@@ -108,7 +108,7 @@ class SavingScreen(WritingScreen):
             return
         known = bench.session.list_path
         start = (
-            str(known) if known else f"{(bench.session.cut.name or bench.session.source.stem).replace(' ', '-')}.cut"
+            str(known) if known else f"{(bench.session.cut.name or bench.session.spec.stem).replace(' ', '-')}.cut"
         )
 
         def means(text: str) -> tuple[str, bool]:

@@ -208,11 +208,11 @@ class ViewScreen(Screen[None]):
         bench = self.bench
         if bench is None:
             rows = self.table.rows if self.table is not None else None
-            self.list_panel.show(ListState(source=self._opening.source.name, source_rows=rows))
+            self.list_panel.show(ListState(source=self._opening.spec.label, source_rows=rows))
             return
         self.list_panel.show(
             ListState(
-                bench.session.cut.lines, tuple(self._results), bench.session.source.name, bench.table.rows,
+                bench.session.cut.lines, tuple(self._results), bench.session.spec.label, bench.table.rows,
                 self.selected, self._wrong, self._tree,
             )
         )  # fmt: skip
@@ -265,7 +265,7 @@ class ViewScreen(Screen[None]):
     def _show_work(self) -> None:
         bench = self.bench
         opening = self._opening
-        name = opening.source.name
+        name = opening.spec.label
         if bench is None:
             size = "" if self.table is None else _size(self.table)
             work = self.tasks.under_way() or ("opening" if self.table is None else "")

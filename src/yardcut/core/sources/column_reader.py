@@ -1,0 +1,160 @@
+"""One column while it is read: its kind so far, whether it must be read again as another, what was set aside."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import dataclass, field
+from pathlib import Path
+
+import numpy as np
+
+from yardcut.core.sources.builders import NumericBuilder, SetAside, TextBuilder
+from yardcut.core.sources.declared import convert_column, pattern_of_whole
+from yardcut.core.sources.guessing import MOST_SET_ASIDE_TEXTS, guess_kind, guess_kind_counted, may_set_aside
+from yardcut.core.sources.parsing import ColumnChunk, ColumnTask, convert_chunk
+from yardcut.core.sources.spec import DeclaredKind
+from yardcut.core.table.column import ColumnInfo
+from yardcut.core.values.kinds import Kind
+
+
+@dataclass(slots=True)
+class ColumnReader:
+    """One column of the table, fed file by file. A declared kind is read as text and converted at the end."""
+
+    folder: Path
+    number: int
+    kind: Kind | None
+    declared: DeclaredKind | None = None
+    builder: NumericBuilder | TextBuilder | None = None
+    set_aside: SetAside = field(default_factory=SetAside)
+    present: int = 0
+    pending_missing: int = 0
+    again: Kind | None = None
+    note: str = ""
+
+    def __post_init__(self) -> None:
+        if self.declared is not None:
+            self.kind = Kind.TEXT
+
+    def task(self, place: int, no_values: tuple[str, ...]) -> ColumnTask | None:
+        """Return how a file's column at ``place`` is to be read; ``None`` when it need not be any more."""
+        if self.again is Kind.TEXT:
+            return None
+        coded = isinstance(self.builder, TextBuilder) and self.builder.coded
+        return ColumnTask(place, self.again or self.kind, coded, no_values)
+
+    def missing(self, rows: int) -> None:
+        """Take rows of a file that does not have the column."""
+        if self.again is not None:
+            return
+        if self.builder is None:
+            self.pending_missing += rows
+        else:
+            self.builder.append_missing(rows)
+
+    def consume(self, chunk: ColumnChunk, first_row: int, rows: int, marks: str, file_number: int) -> None:
+        """Take a chunk of ``rows`` rows that begin at ``first_row``."""
+        if self.again is not None:
+            self._check_only(chunk)
+            return
+        if chunk.task.kind is None and chunk.texts is not None:
+            if chunk.texts.null_count == rows and self.builder is None:
+                self.pending_missing += rows
+                return
+            if self.kind is None:
+                self.kind = guess_kind(chunk.texts.to_pylist(), marks) or Kind.TEXT
+            if self.kind is not Kind.TEXT:
+                texts, chunk.texts = chunk.texts.to_pylist(), None
+                convert_chunk(chunk, texts, self.kind, marks)
+        if chunk.wider is not None:
+            self.again = chunk.wider
+            return
+        builder = self._open_builder()
+        if isinstance(builder, TextBuilder):
+            if chunk.plain is not None and not builder.coded:
+                builder.append_plain(*chunk.plain)
+            else:
+                builder.append(chunk.texts)
+            return
+        assert chunk.values is not None
+        builder.append(chunk.values, chunk.valid)
+        self.present += rows if chunk.valid is None else int(chunk.valid.sum())
+        if chunk.unfit:
+            self.set_aside.add(first_row, chunk.unfit, file_number, chunk.lines)
+            if self.set_aside.different > MOST_SET_ASIDE_TEXTS:
+                self.again = Kind.TEXT
+
+    def _open_builder(self) -> NumericBuilder | TextBuilder:
+        if self.builder is None:
+            assert self.kind is not None
+            self.builder = (
+                TextBuilder(self.folder, self.number)
+                if self.kind is Kind.TEXT
+                else NumericBuilder(self.folder, self.number, self.kind)
+            )
+            if self.pending_missing:
+                self.builder.append_missing(self.pending_missing)
+        return self.builder
+
+    def _check_only(self, chunk: ColumnChunk) -> None:
+        """Go on looking at a column that must be read again, so that the second time is the last."""
+        if self.again is Kind.NUMBER and chunk.task.kind is Kind.NUMBER:
+            if chunk.wider is not None:
+                self.again = Kind.TEXT
+                return
+            self.set_aside.add(0, chunk.unfit, 0, [])
+            if chunk.values is not None:
+                self.present += len(chunk.values) if chunk.valid is None else int(chunk.valid.sum())
+        elif self.again is Kind.NUMBER and chunk.wider is Kind.TEXT:
+            self.again = Kind.TEXT
+
+    def settled_kind(self, marks: str) -> Kind:
+        """Return the kind the column takes now that everything has been seen."""
+        if self.declared is not None:
+            return Kind.TEXT
+        if self.again is Kind.TEXT:
+            return Kind.TEXT
+        kind = self.again or self.kind
+        if kind is None:
+            self.kind = Kind.TEXT
+            self._open_builder()
+            return Kind.TEXT
+        if kind is Kind.TEXT:
+            return self._narrower(marks)
+        aside = self.set_aside
+        if not may_set_aside(len(aside.rows), aside.different, self.present + len(aside.rows)):
+            return Kind.TEXT
+        return kind
+
+    def _narrower(self, marks: str) -> Kind:
+        """Give a text column whose few texts all turn out to be values of a kind that kind, without reading again."""
+        builder = self.builder
+        if not isinstance(builder, TextBuilder) or not builder.coded or not builder.words:
+            return Kind.TEXT
+        words = list(builder.words)
+        if any(not word.strip() for word in words):
+            return Kind.TEXT
+        codes = builder.codes()
+        times = np.bincount(codes[codes >= 0], minlength=len(words)).tolist()
+        counted = Counter(dict(zip(words, times, strict=True)))
+        kind = guess_kind_counted(counted, marks) or Kind.TEXT
+        declared = DeclaredKind(kind)
+        if kind is Kind.TEXT:
+            found, self.note = pattern_of_whole(counted)
+            if found is None:
+                return Kind.TEXT
+            declared = found
+        self.kind, self.builder = declared.kind, convert_column(builder, declared, self.set_aside, marks)
+        return declared.kind
+
+    def finish(self, name: str, rows: int, marks: str) -> ColumnInfo:
+        """Write what is left and return what the manifest says of the column."""
+        builder = self.builder
+        if builder is None:
+            builder = TextBuilder(self.folder, self.number)
+            builder.append_missing(rows)
+        if self.declared is not None and self.declared.kind is not Kind.TEXT:
+            assert isinstance(builder, TextBuilder)
+            builder = convert_column(builder, self.declared, self.set_aside, marks)
+        self.set_aside.write(self.folder / f"{self.number}.aside")
+        return builder.finish(name, self.set_aside)

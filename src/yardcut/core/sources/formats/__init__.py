@@ -1,0 +1,1 @@
+"""Reading the formats a source may have, each behind the same few methods."""

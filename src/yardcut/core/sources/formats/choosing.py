@@ -1,0 +1,82 @@
+"""Choosing the reader of each file by its content, and opening all files of a source."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from yardcut.core.errors import SourceError
+from yardcut.core.sources.form import read_head
+from yardcut.core.sources.formats.source_file import SourceFile
+from yardcut.core.sources.spec import SourceSpec
+
+PARQUET, ARROW, ZIP, OLD_WORKBOOK, SQLITE = (
+    b"PAR1", b"ARROW1", b"PK\x03\x04", b"\xd0\xcf\x11\xe0", b"SQLite format 3\x00",
+)  # fmt: skip
+
+
+def format_of_file(head: bytes) -> str:
+    """Return the format of a file by its first (uncompressed) bytes."""
+    if head.startswith(PARQUET):
+        return "parquet"
+    if head.startswith(ARROW):
+        return "arrow"
+    if head.startswith((ZIP, OLD_WORKBOOK)):
+        return "workbook"
+    if head.startswith(SQLITE):
+        return "sqlite"
+    start = head.lstrip(b"\xef\xbb\xbf \t\r\n")
+    if start.startswith(b"{") and (b'"' in start[:200] or start[1:2] == b"}"):
+        return "json"
+    if start.startswith(b"[") and start[1:200].lstrip().startswith((b"{", b"]")):
+        return "json"
+    return "delimited"
+
+
+def open_file(path: Path, spec: SourceSpec) -> list[SourceFile]:
+    """Open one file: a workbook or a database may hold several tables. Raises ``SourceError``."""
+    match format_of_file(read_head(path, 1 << 12)):
+        case "parquet":
+            from yardcut.core.sources.formats.parquet import ParquetTable
+
+            return [ParquetTable(path, spec)]
+        case "arrow":
+            from yardcut.core.sources.formats.arrow import ArrowTable
+
+            return [ArrowTable(path, spec)]
+        case "json":
+            from yardcut.core.sources.formats.json_records import JsonFile
+
+            return [JsonFile(path, spec)]
+        case "workbook":
+            from yardcut.core.sources.formats.workbook import worksheets
+
+            return list(worksheets(path, spec))
+        case "sqlite":
+            from yardcut.core.sources.formats.sqlite import database_tables
+
+            return list(database_tables(path, spec))
+    from yardcut.core.sources.formats.delimited import DelimitedFile
+
+    return [DelimitedFile(path, spec)]
+
+
+def open_files(paths: Sequence[Path], spec: SourceSpec) -> tuple[list[SourceFile], list[str]]:
+    """Open all files of a source; those that cannot be opened are named in the problems, each keeping its place.
+
+    Raises ``SourceError`` when none can be, or the only one cannot.
+    """
+    found: list[SourceFile] = []
+    problems: list[str] = []
+    for number, path in enumerate(paths):
+        try:
+            for file in open_file(path, spec):
+                file.number = number
+                found.append(file)
+        except SourceError as error:
+            if len(paths) == 1:
+                raise
+            problems.append(f"left out {path.name}: {error}")
+    if not found:
+        raise SourceError("none of the files can be read: " + "; ".join(problems))
+    return found, problems

@@ -1,0 +1,160 @@
+"""Delimited text: cut into blocks of whole rows, parsed on threads, in the file's order."""
+
+from __future__ import annotations
+
+import os
+from collections import deque
+from collections.abc import Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
+from dataclasses import asdict
+from itertools import chain, islice
+from pathlib import Path
+from typing import Any
+
+from yardcut.core.errors import Mend, SourceError
+from yardcut.core.progress import CancelToken
+from yardcut.core.sources.blocks import Block, read_blocks
+from yardcut.core.sources.dropped import COMMENT, Dropped
+from yardcut.core.sources.form import column_names, guess_form, read_head, records
+from yardcut.core.sources.formats.source_file import Tasks
+from yardcut.core.sources.guessing import guess_kind
+from yardcut.core.sources.headers import joined_names
+from yardcut.core.sources.parsing import ParsedBlock, parse_block
+from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.sources.streams import open_bytes
+from yardcut.core.values.kinds import Kind
+from yardcut.core.values.missing import MISSING_TEXTS
+
+THREADS = min(4, os.cpu_count() or 1)
+_BLOCK_BYTES = 1 << 21
+_BLOCK_BYTES_PER_COLUMN = 1 << 13
+_MOST_BLOCK_BYTES = 1 << 26
+_SAMPLE_ROWS = 600
+_SAMPLE_CELLS = 100_000
+
+
+class DelimitedFile:
+    """One delimited file, compressed or not."""
+
+    def __init__(self, path: Path, spec: SourceSpec, label: str | None = None) -> None:
+        self.path = path
+        self.label = label or path.name
+        self.number = 0
+        self.size = path.stat().st_size
+        self._form = guess_form(path, read_head(path), spec.form_of(path))
+        self.form: dict[str, Any] = asdict(self._form)
+        self.marks = self._form.marks
+        self._said = self._form.header
+        self._block_bytes = _BLOCK_BYTES
+        own_names, body, self._header, self._above = self._start(next(self._blocks(), None))
+        if len(own_names) * _BLOCK_BYTES_PER_COLUMN > _BLOCK_BYTES:
+            self._block_bytes = min(len(own_names) * _BLOCK_BYTES_PER_COLUMN, _MOST_BLOCK_BYTES)
+        self.own_names = own_names
+        self.names = column_names(spec.called(path, own_names))
+        self._body = body
+        everywhere = spec.no_values(path) or MISSING_TEXTS
+        own = spec.no_values_in(path, self.names)
+        self._no_values = [own.get(place, everywhere) for place in range(len(self.names))]
+
+    def _blocks(self) -> Iterator[Block]:
+        return read_blocks(self.path, self._form, self._block_bytes)
+
+    def no_values(self) -> list[tuple[str, ...]]:
+        """Return, for each column, the texts that mean a missing value."""
+        return self._no_values
+
+    def _start(self, block: Block | None) -> tuple[list[str], Block, tuple[bytes, ...], list[Dropped]]:
+        """Take what stands above the data off the first block: names, the rest, the raw header, the lines above it."""
+        nothing = SourceError(
+            f"{self.path} holds only blank lines", mend=Mend("check that it was written to the end")
+        )  # fmt: skip
+        if block is None or not block.data.strip():
+            raise nothing
+        form, data = self._form, block.data
+        start = 0
+        above: list[Dropped] = []
+        for line in range(1, form.skip + 1):
+            end = data.find(b"\n", start) + 1 or len(data)
+            text = data[start:end].rstrip(b"\r\n").decode("utf-8", "replace")
+            if text.strip():
+                above.append(Dropped("above the header", line, text))
+            start = end
+        rest = block.without_start(start)
+        starts, ends = rest.row_bounds()
+        header: list[bytes] = []
+        body_start = 0
+        for row_start, row_end in zip(starts.tolist(), ends.tolist(), strict=True):
+            row = rest.data[row_start:row_end].rstrip(b"\r")
+            comment = form.comment and row.lstrip().startswith(form.comment.encode())
+            if comment:
+                line = rest.first_line + rest.data.count(b"\n", 0, row_start)
+                above.append(Dropped(COMMENT, line, row.decode("utf-8", "replace")))
+            if row.strip() and not comment:
+                if len(header) == max(1, form.header):
+                    break
+                header.append(row)
+                if form.header == 0:
+                    break
+            body_start = min(row_end + 1, len(rest.data))
+            if len(header) == form.header:
+                break
+        if not header:
+            raise nothing
+        rows = [next(records(row.decode("utf-8", "replace"), form.delimiter, form.quote), [""]) for row in header]
+        if form.header == 0:
+            return column_names([""] * len(rows[0])), rest.without_start(body_start), (), above
+        width = max(map(len, rows))
+        padded = [row + [""] * (width - len(row)) for row in rows]
+        return column_names(joined_names(padded)), rest.without_start(body_start), tuple(header), above
+
+    def kinds(self) -> list[Kind | None]:
+        """Guess from rows at the beginning and, for a large file, at four places further down."""
+        width = len(self.names)
+        most = max(20, min(_SAMPLE_ROWS, _SAMPLE_CELLS // max(1, width)))
+        text = self._body.data[: 1 << 20].decode("utf-8", "replace")
+        sample = list(islice(self._records(text), most))
+        if len(self._body.data) > 1 << 20:
+            sample = sample[:-1]
+        if self.size > 4 * _BLOCK_BYTES and self._form.encoding.startswith("utf-8") and not self._is_compressed():
+            for quarter in range(1, 5):
+                with open(self.path, "rb") as file:
+                    file.seek(self.size * quarter // 5)
+                    text = file.read(1 << 17).decode("utf-8", "replace")
+                sample += list(islice(self._records(text), most // 4))[1:-1]
+        rows = [record for record in sample if len(record) == width]
+        return [
+            guess_kind((None if row[place] in self._no_values[place] else row[place] for row in rows), self.marks)
+            for place in range(width)
+        ]
+
+    def _records(self, text: str) -> Iterator[list[str]]:
+        comment = self._form.comment
+        for record in records(text, self._form.delimiter, self._form.quote):
+            if not (comment and record[0].startswith(comment)):
+                yield record
+
+    def _is_compressed(self) -> bool:
+        with open_bytes(self.path) as file:
+            return file.compression is not None
+
+    def blocks(self, tasks: Tasks, token: CancelToken) -> Iterator[ParsedBlock]:
+        """Parse blocks on threads, a few ahead, and yield them in the file's order."""
+        width = len(self.names)
+        blocks = self._blocks()
+        _, body, _, _ = self._start(next(blocks, None))
+        if self._above:
+            yield ParsedBlock(0, [], 0, self._above)
+        waiting: deque[Future[ParsedBlock]] = deque()
+        with ThreadPoolExecutor(THREADS, thread_name_prefix="parse") as pool:
+            try:
+                for block in chain([body] if body.data else [], blocks):
+                    token.check()
+                    waiting.append(pool.submit(parse_block, block, self._form, width, tasks(), self._header))
+                    if len(waiting) > 2 * THREADS + 1:
+                        yield waiting.popleft().result()
+                while waiting:
+                    token.check()
+                    yield waiting.popleft().result()
+            finally:
+                for future in waiting:
+                    future.cancel()

@@ -1,0 +1,136 @@
+"""JSON: one object a line, or an array of objects. Objects within objects become dotted columns."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+from yardcut.core.errors import Mend, SourceError
+from yardcut.core.sources.dropped import Dropped
+from yardcut.core.sources.formats.records import BATCH_ROWS, Batch, RecordsFile, Row
+from yardcut.core.sources.formats.typed import cell_text
+from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.sources.streams import open_bytes
+
+NOT_A_RECORD = "not a JSON object"
+_READ_BYTES = 1 << 20
+
+
+class JsonFile(RecordsFile):
+    """One JSON file. Its columns are all keys that any of its records has, in order of first appearance."""
+
+    def __init__(self, path: Path, spec: SourceSpec) -> None:
+        names: dict[str, None] = {}
+        with open_bytes(path) as file:
+            self._is_array = file.read(4096).lstrip(b"\xef\xbb\xbf \t\r\n").startswith(b"[")
+        for record, _, _ in _records(path, self._is_array):
+            if isinstance(record, dict):
+                names.update(dict.fromkeys(_flat(record)))
+        if not names:
+            raise SourceError(
+                f"{path} holds no JSON objects", mend=Mend("write records: one object a line, or an array")
+            )
+        super().__init__(
+            path, spec, path.name, list(names), {"format": "JSON array" if self._is_array else "JSON lines"}
+        )
+        self._keys = list(names)
+        self.size = path.stat().st_size
+
+    def batches(self) -> Iterator[Batch]:
+        """Yield the records as rows."""
+        rows: list[Row] = []
+        dropped: list[Dropped] = []
+        done = 0
+        for record, line, done in _records(self.path, self._is_array):
+            if isinstance(record, dict):
+                flat = _flat(record)
+                rows.append([cell_text(flat.get(key)) for key in self._keys])
+            else:
+                dropped.append(Dropped(NOT_A_RECORD, line, record if isinstance(record, str) else json.dumps(record)))
+            if len(rows) == BATCH_ROWS:
+                yield rows, done, dropped
+                rows, dropped = [], []
+        if rows or dropped:
+            yield rows, done, dropped
+
+
+def _flat(record: dict[str, Any], before: str = "") -> dict[str, Any]:
+    found: dict[str, Any] = {}
+    for key, value in record.items():
+        if isinstance(value, dict) and value:
+            found |= _flat(value, f"{before}{key}.")
+        else:
+            found[before + key] = value
+    return found
+
+
+def _records(path: Path, is_array: bool) -> Iterator[tuple[Any, int, int]]:
+    """Yield (record, line, bytes read); what is no JSON comes as its text."""
+    return _of_array(path) if is_array else _of_lines(path)
+
+
+def _of_lines(path: Path) -> Iterator[tuple[Any, int, int]]:
+    carry, line = b"", 0
+    with open_bytes(path) as file:
+        while True:
+            piece = file.read(_READ_BYTES)
+            lines = (carry + piece).split(b"\n")
+            carry = lines.pop() if piece else b""
+            for text in lines:
+                line += 1
+                text = text.strip().removeprefix(b"\xef\xbb\xbf")
+                if not text:
+                    continue
+                written = text.decode("utf-8", "replace")
+                try:
+                    yield json.loads(written), line, file.position
+                except (ValueError, RecursionError):
+                    yield written, line, file.position
+            if not piece:
+                return
+
+
+def _of_array(path: Path) -> Iterator[tuple[Any, int, int]]:
+    """Decode one element after the other, so that no more than a piece of the file is in memory."""
+    import codecs
+
+    decoder, decode = json.JSONDecoder(), codecs.getincrementaldecoder("utf-8-sig")("replace").decode
+    with open_bytes(path) as file:
+        text, line, ended = "", 1, False
+
+        def more() -> None:
+            nonlocal text, ended
+            piece = file.read(_READ_BYTES)
+            ended = not piece
+            text += decode(piece, final=ended)
+
+        more()
+        at = text.index("[") + 1
+        while True:
+            while at < len(text) and text[at] in " \t\r\n,":
+                at += 1
+            if at < len(text) and text[at] == "]":
+                return
+            try:
+                if at >= len(text):
+                    raise ValueError
+                record, end = decoder.raw_decode(text, at)
+                if end >= len(text) - 1 and not ended:
+                    raise ValueError  # a number may go on behind what was read
+            except (ValueError, RecursionError):
+                if ended:
+                    raise SourceError(
+                        f"{path}, line {line + text.count(chr(10), 0, at)}: the array breaks off or is no JSON here",
+                        mend=Mend("fetch or write it again"),
+                    ) from None
+                line += text.count("\n", 0, at)
+                text, at = text[at:], 0
+                more()
+                continue
+            yield record, line + text.count("\n", 0, at), file.position
+            if end > _READ_BYTES:
+                line += text.count("\n", 0, end)
+                text, end = text[end:], 0
+            at = end

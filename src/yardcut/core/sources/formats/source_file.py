@@ -1,0 +1,37 @@
+"""What the reader asks of one file of a source, whatever its format."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from typing import Any, Protocol
+
+from yardcut.core.progress import CancelToken
+from yardcut.core.sources.parsing import ColumnTask, ParsedBlock
+from yardcut.core.values.kinds import Kind
+
+Tasks = Callable[[], list[ColumnTask]]
+"""Gives the columns that are wanted from here on; asked anew for each block."""
+
+
+class SourceFile(Protocol):
+    """One file, worksheet or table.
+
+    ``names`` are its columns' after ``call`` lines; ``size`` is in bytes or rows; ``number`` is the file's place in the
+    source (several worksheets of one workbook each take the next place of their own).
+    """
+
+    label: str
+    number: int
+    names: list[str]
+    size: int
+    marks: str
+    form: dict[str, Any]
+
+    def kinds(self) -> list[Kind | None]:
+        """Return the columns' kinds as far as they are known beforehand: provisional, ``None`` for unknown."""
+
+    def no_values(self) -> list[tuple[str, ...]]:
+        """Return, for each column, the texts that mean a missing value."""
+
+    def blocks(self, tasks: Tasks, token: CancelToken) -> Iterator[ParsedBlock]:
+        """Yield the file's rows from first to last. Raises ``SourceError``, ``StoppedError`` or ``OSError``."""

@@ -1,0 +1,118 @@
+"""Columns that come with types of their own: from Arrow arrays to what the store keeps."""
+
+from __future__ import annotations
+
+import datetime
+from typing import Any
+
+import numpy as np
+
+from yardcut.core.sources.builders import numeric_parts, plain_parts
+from yardcut.core.sources.parsing import ColumnChunk, ColumnTask, convert_chunk
+from yardcut.core.values.formatting import formatter
+from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
+
+
+def kind_of(arrow_type: Any) -> Kind:
+    """Return the kind a column of an Arrow type takes; what no kind holds exactly is text."""
+    import pyarrow as pa
+
+    types = pa.types
+    if types.is_dictionary(arrow_type):
+        return kind_of(arrow_type.value_type)
+    if types.is_boolean(arrow_type):
+        return Kind.BOOLEAN
+    if types.is_integer(arrow_type) and arrow_type != pa.uint64():
+        return Kind.INTEGER
+    if types.is_floating(arrow_type) or types.is_decimal(arrow_type):
+        return Kind.NUMBER
+    if types.is_date(arrow_type):
+        return Kind.DATE
+    if types.is_timestamp(arrow_type) and arrow_type.tz is None:
+        return Kind.TIMESTAMP
+    return Kind.TEXT
+
+
+def flat_batch(batch: Any) -> tuple[list[str], list[Any]]:
+    """Return names and arrays of a record batch, structures opened into dotted columns."""
+    import pyarrow as pa
+
+    table = pa.Table.from_batches([batch])
+    while any(pa.types.is_struct(field.type) for field in table.schema):
+        table = table.flatten()
+    arrays = [_one_array(column) for column in table.columns]
+    return list(table.column_names), arrays
+
+
+def _one_array(column: Any) -> Any:
+    return column.chunk(0) if column.num_chunks == 1 else column.combine_chunks()
+
+
+def typed_chunk(task: ColumnTask, column: Any, marks: str) -> ColumnChunk:
+    """Return an Arrow array as a chunk of the kind the column takes."""
+    import pyarrow as pa
+
+    chunk = ColumnChunk(task)
+    if pa.types.is_dictionary(column.type):
+        column = column.dictionary_decode()
+    own = kind_of(column.type)
+    if task.kind is None or task.kind is Kind.TEXT:
+        texts = column if pa.types.is_string(column.type) else pa.array(_texts(column, own), pa.string())
+        chunk.texts = texts
+        if task.kind is Kind.TEXT and not task.coded:
+            chunk.plain = plain_parts(texts)
+        return chunk
+    if own is not task.kind and {own, task.kind} != {Kind.INTEGER, Kind.NUMBER}:
+        convert_chunk(chunk, _texts(column, own), task.kind, marks)
+        return chunk
+    wanted = _arrow_type(task.kind)
+    if column.type != wanted and not (own is Kind.INTEGER and task.kind is Kind.INTEGER):
+        column = pa.array([_plain(item) for item in column.to_pylist()], wanted)
+    chunk.values, chunk.valid = numeric_parts(column)
+    if task.kind is Kind.NUMBER:
+        chunk.values = np.asarray(chunk.values, dtype=STORAGE_DTYPE[Kind.NUMBER])
+        infinite = np.isinf(chunk.values)
+        if infinite.any():
+            chunk.values = np.where(infinite, np.nan, chunk.values)
+            chunk.unfit = [(int(row), str(column[int(row)])) for row in np.flatnonzero(infinite)]
+    return chunk
+
+
+def _arrow_type(kind: Kind) -> Any:
+    import pyarrow as pa
+
+    return {
+        Kind.BOOLEAN: pa.bool_(), Kind.INTEGER: pa.int64(), Kind.NUMBER: pa.float64(), Kind.DATE: pa.date32(),
+        Kind.TIMESTAMP: pa.timestamp("us"),
+    }[kind]  # fmt: skip
+
+
+def _plain(item: Any) -> Any:
+    return float(item) if item is not None and type(item).__name__ == "Decimal" else item
+
+
+def _texts(column: Any, kind: Kind) -> list[str | None]:
+    items = column.to_pylist()
+    if kind in (Kind.INTEGER, Kind.BOOLEAN):
+        write = formatter(kind)
+        return [None if item is None else write(item) for item in items]
+    return [cell_text(item) for item in items]
+
+
+def cell_text(item: Any) -> str | None:
+    """Return a Python value as the text a delimited file would hold; lists and structures as JSON."""
+    if item is None or isinstance(item, str):
+        return item
+    if isinstance(item, bool):
+        return "true" if item else "false"
+    if isinstance(item, float):
+        return None if item != item else formatter(Kind.NUMBER)(item)
+    if isinstance(item, bytes):
+        return item.decode("utf-8", "replace")
+    if isinstance(item, datetime.datetime):
+        return item.isoformat(sep=" ")
+    if isinstance(item, list | dict):
+        import json
+
+        return json.dumps(item, ensure_ascii=False, default=cell_text)
+    return str(item)

@@ -1,0 +1,122 @@
+"""Worksheets of workbooks: xlsx, xlsm, xlsb, ods and, where it can be read, xls."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+from yardcut.core.errors import Mend, SourceError
+from yardcut.core.sources.dropped import BLANK, Dropped
+from yardcut.core.sources.form import column_names
+from yardcut.core.sources.formats.records import BATCH_ROWS, Batch, RecordsFile
+from yardcut.core.sources.formats.typed import cell_text
+from yardcut.core.sources.headers import header_rows, joined_names
+from yardcut.core.sources.spec import SourceSpec
+
+_CELLS = re.compile(r"([A-Za-z]{1,3})(\d+)(?::([A-Za-z]{1,3})(\d+))?\Z")
+
+
+def worksheets(path: Path, spec: SourceSpec) -> Iterator[Worksheet]:
+    """Open the worksheets wanted of a workbook: those named, all, or the first that holds something."""
+    import python_calamine
+
+    try:
+        book = python_calamine.CalamineWorkbook.from_path(str(path))
+        names = list(book.sheet_names)
+    except Exception as error:  # the package raises several kinds, some its own
+        raise _unreadable(path, error) from error
+    wanted = spec.tables(path)
+    for name in wanted or ():
+        if name not in names:
+            raise SourceError(
+                f'{path} has no worksheet "{name}"', mend=Mend("it has " + ", ".join(f'"{known}"' for known in names))
+            )
+    chosen = list(wanted) if wanted else names
+    found = False
+    for name in chosen:
+        try:
+            rows = book.get_sheet_by_name(name).to_python(skip_empty_area=False)
+        except Exception as error:
+            raise _unreadable(path, error) from error
+        rows = _cut_out(rows, spec.cells(path), path)
+        if not any(any(cell not in ("", None) for cell in row) for row in rows):
+            if wanted:
+                raise SourceError(f'the worksheet "{name}" of {path} is empty')
+            continue
+        found = True
+        yield Worksheet(path, spec, name, rows, names if wanted is None else [])
+        if wanted is None:
+            return
+    if not found:
+        raise SourceError(f"{path} holds no worksheet with anything in it")
+
+
+def _unreadable(path: Path, error: Exception) -> SourceError:
+    said = str(error)
+    if "assword" in said or "ncrypt" in said:
+        return SourceError(f"{path} is locked with a password", mend=Mend("save a copy without one"))
+    return SourceError(f"{path} is no workbook that can be read: {said.splitlines()[0] if said else error!r}",
+                       mend=Mend("save it as .xlsx or .csv"))  # fmt: skip
+
+
+def _cut_out(rows: list[list[Any]], cells: str | None, path: Path) -> list[list[Any]]:
+    if cells is None:
+        return rows
+    match = _CELLS.match(cells.strip())
+    if match is None:
+        raise SourceError(f"{cells} names no cells of {path}", mend=Mend("write for example 'B4' or 'B4:K900'"))
+    left, top = _column(match[1]), int(match[2]) - 1
+    if match[3]:
+        right, bottom = _column(match[3]) + 1, int(match[4])
+        return [row[left:right] for row in rows[top:bottom]]
+    found = []
+    for row in rows[top:]:
+        part = row[left:]
+        if all(cell in ("", None) for cell in part):
+            break  # from the start cell to where the data end
+        found.append(part)
+    width = max((place + 1 for row in found for place, cell in enumerate(row) if cell not in ("", None)), default=0)
+    return [row[:width] for row in found]
+
+
+def _column(letters: str) -> int:
+    number = 0
+    for letter in letters.upper():
+        number = number * 26 + ord(letter) - 64
+    return number - 1
+
+
+class Worksheet(RecordsFile):
+    """One worksheet, held in memory as the package gives it."""
+
+    def __init__(self, path: Path, spec: SourceSpec, name: str, rows: list[list[Any]], others: list[str]) -> None:
+        said = spec.form_of(path)
+        texts = [[cell_text(cell) or "" for cell in row] for row in rows]
+        first = said.skip or 0
+        while first < len(texts) - 1 and _is_title(texts[first]):
+            first += 1
+        header = said.header if said.header is not None else header_rows(texts[first : first + 60])
+        width = max(map(len, texts))
+        padded = [row + [""] * (width - len(row)) for row in texts]
+        names = joined_names(padded[first : first + header]) if header else [""] * width
+        form = {"format": "workbook", "worksheet": name, "worksheets": others, "header": header, "skip": first}
+        super().__init__(path, spec, f"{path.name} / {name}", column_names(names), form)
+        self._rows = padded[first + header :]
+        self._first_line = first + header + 1
+        self.size = len(self._rows)
+
+    def batches(self) -> Iterator[Batch]:
+        """Yield the worksheet's rows; rows without anything are dropped."""
+        for start in range(0, len(self._rows), BATCH_ROWS):
+            some = self._rows[start : start + BATCH_ROWS]
+            dropped = [
+                Dropped(BLANK, self._first_line + start + place, "") for place, row in enumerate(some) if not any(row)
+            ]
+            yield [row for row in some if any(row)], start + len(some), dropped
+
+
+def _is_title(row: list[str]) -> bool:
+    filled = sum(1 for cell in row if cell.strip())
+    return filled == 0 or (filled == 1 and len(row) > 2)

@@ -1,0 +1,169 @@
+"""Reading the files of a source into one store: once through, kinds from all of it, nothing lost silently."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from pathlib import Path
+
+from yardcut.core.errors import Mend, SourceError
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.sources.builders import TextBuilder
+from yardcut.core.sources.column_reader import ColumnReader
+from yardcut.core.sources.dropped import DroppedList
+from yardcut.core.sources.formats.source_file import SourceFile
+from yardcut.core.sources.parsing import ColumnTask
+from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.table.column import ColumnInfo
+from yardcut.core.table.table import FileInfo, TableInfo
+from yardcut.core.values.kinds import Kind
+
+
+class StoreReader:
+    """Reads files, lined up by the names of their columns, into a folder of column files."""
+
+    def __init__(
+        self, files: Sequence[SourceFile], spec: SourceSpec, folder: Path, token: CancelToken, progress: Progress
+    ) -> None:
+        self._files = files
+        self._folder = folder
+        self._token = token
+        self._progress = progress
+        self._names = list(dict.fromkeys(name for file in files for name in file.names))
+        wanted = spec.wanted(Path(), self._names)
+        if wanted is not None:
+            self._names = [name for place, name in enumerate(self._names) if place in wanted]
+            if not self._names:
+                raise SourceError("no column is left by the only lines", mend=Mend("name a column that is there"))
+        self._declared = spec.kinds(self._names)
+        self._file_column = spec.file_column
+        self._file_rows: list[int] = []
+        self._dropped = DroppedList(folder)
+        self._size = sum(file.size for file in files)
+        self._marks = files[0].marks
+
+    def read(self, fingerprint: str, problems: Sequence[str] = ()) -> TableInfo:
+        """Read everything. Raises ``SourceError``, ``StoppedError``, or ``OSError`` when the disk is full."""
+        self._progress.begin("reading", self._size)
+        guessed = self._guessed_kinds()
+        readers = [
+            ColumnReader(self._folder, number, guessed[name], self._declared.get(number))
+            for number, name in enumerate(self._names)
+        ]
+        self._pass(readers, first=True)
+        rows = sum(self._file_rows)
+        infos: dict[int, ColumnInfo] = {}
+        again: dict[int, Kind] = {}
+        for reader in readers:
+            kind = reader.settled_kind(self._marks)
+            if kind is reader.kind:
+                infos[reader.number] = reader.finish(self._names[reader.number], rows, self._marks)
+            else:
+                again[reader.number] = kind
+        notes = [f"{self._names[reader.number]}: {reader.note}" for reader in readers if reader.note]
+        while again:
+            self._progress.begin(f"reading {len(again)} columns again", self._size)
+            retried = [self._afresh(number, kind) for number, kind in again.items()]
+            self._pass(retried, first=False)
+            again = {}
+            for reader in retried:
+                if reader.again is None:
+                    infos[reader.number] = reader.finish(self._names[reader.number], rows, self._marks)
+                else:
+                    again[reader.number] = Kind.TEXT
+        columns = [infos[number] for number in range(len(self._names))]
+        if self._file_column is not None:
+            columns.append(self._write_file_column(len(columns)))
+        files = tuple(
+            FileInfo(
+                file.label, file.number, count, file.form,
+                self._dropped.of_file(file.label),
+                self._differences(file),
+            )
+            for file, count in zip(self._files, self._file_rows, strict=True)
+        )  # fmt: skip
+        return TableInfo(fingerprint, rows, tuple(columns), files, (*problems, *notes))
+
+    def _afresh(self, number: int, kind: Kind) -> ColumnReader:
+        for stale in self._folder.glob(f"{number}.*"):
+            stale.unlink()
+        return ColumnReader(self._folder, number, kind)
+
+    def _guessed_kinds(self) -> dict[str, Kind | None]:
+        """Merge what each file's columns seem to be; the reading corrects what is wrong."""
+        merged: dict[str, Kind | None] = {}
+        for file in self._files:
+            for name, kind in zip(file.names, file.kinds(), strict=True):
+                known = merged.get(name)
+                if known is None or kind is None or known is kind:
+                    merged[name] = known or kind
+                else:
+                    both = {known, kind}
+                    merged[name] = Kind.NUMBER if both == {Kind.INTEGER, Kind.NUMBER} else Kind.TEXT
+        return merged
+
+    def _pass(self, readers: list[ColumnReader], *, first: bool) -> None:
+        rows = done = 0
+        for file_number, file in enumerate(self._files):
+            places = {name: place for place, name in enumerate(file.names)}
+            no_values = file.no_values()
+            there = [
+                (reader, places[self._names[reader.number]])
+                for reader in readers
+                if self._names[reader.number] in places
+            ]
+            absent = [reader for reader in readers if self._names[reader.number] not in places]
+            by_place = {place: reader for reader, place in there}
+
+            def tasks(
+                there: list[tuple[ColumnReader, int]] = there, no_values: list[tuple[str, ...]] = no_values
+            ) -> list[ColumnTask]:
+                found = (reader.task(place, no_values[place]) for reader, place in there)
+                return [task for task in found if task is not None]
+
+            before = rows
+            for block in file.blocks(tasks, self._token):
+                for chunk in block.chunks:
+                    by_place[chunk.task.number].consume(chunk, rows, block.rows, file.marks, file_number)
+                rows += block.rows
+                if first:
+                    self._dropped.add(file.label, block.dropped)
+                self._progress.done = done + block.bytes_read
+            for reader in absent:
+                reader.missing(rows - before)
+            done += file.size
+            if first:
+                self._file_rows.append(rows - before)
+            elif rows - before != self._file_rows[file_number]:
+                raise changed_while_read(file.label)
+
+    def _write_file_column(self, number: int) -> ColumnInfo:
+        import pyarrow as pa
+
+        builder = TextBuilder(self._folder, number)
+        for file, count in zip(self._files, self._file_rows, strict=True):
+            for start in range(0, count, 1 << 20):
+                size = min(1 << 20, count - start)
+                builder.append(pa.DictionaryArray.from_arrays(pa.array([0] * size, pa.int32()), pa.array([file.label])))
+        assert self._file_column is not None
+        name = self._file_column
+        while name in self._names:
+            name += "_2"
+        from yardcut.core.sources.builders import SetAside
+
+        return builder.finish(name, SetAside())
+
+    def _differences(self, file: SourceFile) -> tuple[str, ...]:
+        """Say how a file's columns differ from the stack's."""
+        if len(self._files) == 1:
+            return ()
+        said = [f"has no {name}" for name in self._names if name not in file.names]
+        alone = [
+            name for name in file.names if all(name not in other.names for other in self._files if other is not file)
+        ]
+        said += [f"alone has {name}" for name in alone if name in self._names]
+        return tuple(said)
+
+
+def changed_while_read(label: str) -> SourceError:
+    """Return the error for a file that did not hold still."""
+    return SourceError(f"{label} changed while it was read", mend=Mend("open it again when it is written to the end"))
