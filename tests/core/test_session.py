@@ -100,7 +100,7 @@ TestEditing.settings = settings(max_examples=30, stateful_step_count=20, deadlin
 
 def test_results_come_line_by_line_and_the_source_stays(yard: Path) -> None:
     session = Session(yard / "yard_2031.csv")
-    before = session.source.read_bytes()
+    before = session.spec.paths()[0].read_bytes()
     session.open()
     for text in TEXTS:
         session.enter(text, len(session.cut.lines) - 1)
@@ -108,7 +108,7 @@ def test_results_come_line_by_line_and_the_source_stays(yard: Path) -> None:
     assert [result.line.line.text for result in results] == list(TEXTS)
     assert results[-1].rows.count == 3
     assert [column.name for column in results[-1].shown] == ["ticket", "grade"]
-    assert session.source.read_bytes() == before
+    assert session.spec.paths()[0].read_bytes() == before
 
 
 def test_a_list_is_saved_only_when_it_stands_in_its_file(tmp_path: Path, yard: Path) -> None:
@@ -123,7 +123,7 @@ def test_a_list_is_saved_only_when_it_stands_in_its_file(tmp_path: Path, yard: P
     assert session.is_saved
     again = Session.from_list(tmp_path / "a.cut")
     assert again.cut.lines[0].text == "keep grade = 'A'"
-    assert again.source.resolve() == session.source.resolve()
+    assert again.spec.paths()[0].resolve() == session.spec.paths()[0].resolve()
 
 
 def test_wrong_lines_never_get_onto_the_list(yard: Path) -> None:

@@ -8,6 +8,7 @@ from yardcut.core.cutlist.file import list_text, load_list, parse_list, save_lis
 from yardcut.core.cutlist.history import History
 from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError, NotYetError, SourceError, TargetError
+from yardcut.core.language.source_lines import parse_sub_line, sub_line_text
 from yardcut.core.session import Session
 
 LIST = """\
@@ -36,7 +37,7 @@ draw first 10
 
 def test_a_list_is_read_with_its_cuts_and_lines() -> None:
     found = parse_list(LIST)
-    assert found.source == "yard_2031.csv"
+    assert found.files == ("yard_2031.csv",)
     assert [cut.name for cut in found.cuts] == ["winter oak", "for the kiln"]
     assert [line.verb for line in found.cuts[0].lines] == ["drop", "keep", "keep"]
     assert found.cuts[0].lines[2].is_off
@@ -96,12 +97,26 @@ def test_errors_of_a_list_have_their_place(text: str, says: str) -> None:
     assert says in str(caught.value)
 
 
-@pytest.mark.parametrize("line", ["dial best = 12", "  form delimiter ';'", "  kind a text", "  no value '-'"])
-def test_what_comes_later_says_so(line: str) -> None:
+def test_what_comes_later_says_so() -> None:
     with pytest.raises(NotYetError, match="does not have"):
-        parse_list(f'yardcut 1\nsource "a.csv"\n{line}\n')
-    with pytest.raises(NotYetError, match="several files"):
-        parse_list('yardcut 1\nsource "a.csv", "b.csv"\n')
+        parse_list('yardcut 1\nsource "a.csv"\ndial best = 12\n')
+
+
+def test_several_files_and_sub_lines_are_read_and_kept() -> None:
+    text = (
+        'yardcut 1\nsource "a.csv",\n  "b*.csv"\n  form delimiter \';\' in "a.csv"  -- as it came\n'
+        "  kind x date 'DD.MM.YYYY'\ncut \"c\"\n  keep x IS NULL\n"
+    )
+    found = parse_list(text)
+    assert found.files == ("a.csv", "b*.csv")
+    assert [sub_line_text(line) for line in found.source_lines] == [
+        "form delimiter ';' in \"a.csv\"", "kind x date 'DD.MM.YYYY'"
+    ]  # fmt: skip
+    assert list_text(found) == text
+    more = found.with_source_line(parse_sub_line("no value '-'"))
+    assert parse_list(list_text(more)).source_lines == more.source_lines
+    with pytest.raises(ListError, match="line 3, column"):
+        parse_list("yardcut 1\nsource \"a.csv\"\n  form delimiter ';;'\n")
 
 
 def test_files_that_are_no_list(tmp_path: Path) -> None:
@@ -118,16 +133,16 @@ def test_a_list_saved_elsewhere_finds_its_source(tmp_path: Path) -> None:
     found = parse_list(LIST)
     written, moved = save_list(found, tmp_path / "b" / "w.cut", tmp_path / "a")
     assert moved
-    assert written.source == "../a/yard_2031.csv"
+    assert written.files == ("../a/yard_2031.csv",)
     again = load_list(tmp_path / "b" / "w.cut")
-    assert again.source == "../a/yard_2031.csv"
+    assert again.files == ("../a/yard_2031.csv",)
     assert list_text(again) == LIST.replace('"yard_2031.csv"', '"../a/yard_2031.csv"')
     with pytest.raises(TargetError, match="cannot be written"):
         save_list(found, tmp_path / "none" / "w.cut", tmp_path)
 
 
 def test_a_new_list_has_a_head_and_parses() -> None:
-    text = list_text(CutList("yard.csv", (Cut("", (Line("keep a = 1"), Line("draw first 3"))),)))
+    text = list_text(CutList(("yard.csv",), (), (Cut("", (Line("keep a = 1"), Line("draw first 3"))),)))
     assert text == 'yardcut 1\n\nsource "yard.csv"\n\ncut "slice"\n  keep a = 1\n  draw first 3\n'
     assert [line.text for line in parse_list(text).cuts[0].lines] == ["keep a = 1", "draw first 3"]
 

@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 
 from yardcut.core.errors import SourceError, StoppedError
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources import delimited
 from yardcut.core.sources.dropped import BLANK, TOO_FEW, TOO_MANY
+from yardcut.core.sources.formats import delimited
 from yardcut.core.sources.opening import open_table
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind

@@ -34,7 +34,7 @@ def save(table: Table, path: Path, *lines: str, replace: bool = False, token: Ca
     result = run_lines(table, *(lines or ("columns all",)))[-1]
     piece = Slice(table, result.rows, result.shown)
     return save_slice(
-        piece, path, format_of(path, None), sources=[source_of(table)], replace=replace,
+        piece, path, format_of(path, None), sources=[path.parent / "table.csv"], replace=replace,
         token=token or CancelToken(), progress=Progress(),
     )  # fmt: skip
 
@@ -92,7 +92,7 @@ def test_what_exists_is_not_written_over(table: Table, tmp_path: Path) -> None:
 
 
 def test_the_source_is_never_written_to(table: Table, tmp_path: Path) -> None:
-    source = source_of(table)
+    source = tmp_path / "table.csv"
     before = source.read_bytes()
     with pytest.raises(TargetError, match="a source is never written to"):
         save(table, source, replace=True)

@@ -82,11 +82,12 @@ class _Validity:
 class NumericBuilder:
     """Writes a column of any kind but text. Integers and days take the narrowest width that holds them."""
 
-    def __init__(self, folder: Path, number: int, kind: Kind) -> None:
+    def __init__(self, folder: Path, number: int, kind: Kind, name: str = "") -> None:
         self.kind = kind
+        self._folder, self._number, self._name = folder, number, name or str(number)
         narrow = kind in (Kind.INTEGER, Kind.DATE, Kind.TIMESTAMP)
-        self._values = ArrayWriter(folder / f"{number}.values", STORAGE_DTYPE[kind], narrow=narrow)
-        self._validity = _Validity(folder / f"{number}.valid")
+        self._values = ArrayWriter(folder / f"{self._name}.values", STORAGE_DTYPE[kind], narrow=narrow)
+        self._validity = _Validity(folder / f"{self._name}.valid")
 
     @property
     def rows(self) -> int:
@@ -98,6 +99,13 @@ class NumericBuilder:
         self._values.append(values)
         if self.kind is not Kind.NUMBER:
             self._validity.append(valid, len(values))
+
+    def take_place(self) -> None:
+        """Give files that were written under another name the column's own, once what stood there is gone."""
+        for part in ("values", "valid"):
+            written = self._folder / f"{self._name}.{part}"
+            if written.exists():
+                written.rename(self._folder / f"{self._number}.{part}")
 
     def append_missing(self, rows: int) -> None:
         """Write rows without a value."""

@@ -175,7 +175,7 @@ def convert_column(builder: TextBuilder, declared: DeclaredKind, set_aside: SetA
     parse = parser_of(declared, marks)
     kind = declared.kind
     empty = float("nan") if kind is Kind.NUMBER else 0
-    narrow = NumericBuilder(builder.folder, builder.number, kind)
+    narrow = NumericBuilder(builder.folder, builder.number, kind, f"{builder.number}-converted")
     known: dict[str, Value | None] = {}
     for start, texts in builder.read_back(_CHUNK_ROWS):
         values, unfit = [], []
@@ -195,4 +195,5 @@ def convert_column(builder: TextBuilder, declared: DeclaredKind, set_aside: SetA
         narrow.append(filled, None if valid.all() else valid)
         set_aside.add(start, unfit, 0, [])
     builder.drop()
+    narrow.take_place()
     return narrow

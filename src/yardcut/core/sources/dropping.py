@@ -13,7 +13,7 @@ _LONGEST_TEXT = 2000
 
 
 def without_headers_and_comments(block: Block, form: Form, header: tuple[bytes, ...]) -> tuple[Block, list[Dropped]]:
-    """Return a block without comment lines and rows that repeat the header, and those rows."""
+    """Return a block with blank lines for comment lines and rows that repeat the header, and those rows."""
     marks = [form.comment.encode()] if form.comment else []
     if not any(_may_hold(block.data, word) for word in (*header, *marks)):
         return block, []
@@ -31,7 +31,11 @@ def without_headers_and_comments(block: Block, form: Form, header: tuple[bytes, 
     placed = [Dropped(row.reason, line, row.text) for row, line in zip(dropped, lines, strict=True)]
     if not placed:
         return block, []
-    data = b"".join(block.data[start : end + 1] for start, end in zip(starts[~gone], ends[~gone], strict=True))
+    # blank lines in their place: what stands below keeps its line
+    data = b"".join(
+        b"\n" * (block.data.count(b"\n", start, end) + 1) if drop else block.data[start : end + 1]
+        for start, end, drop in zip(starts.tolist(), ends.tolist(), gone.tolist(), strict=True)
+    )
     return Block(data, block.bytes_read, paired_quotes(data, form), block.first_line), placed
 
 

@@ -31,6 +31,7 @@ _GROUPED = {
     ",": re.compile(r"[+-]?\d{1,3}((,\d{3}){2,}(\.\d+)?|,\d{3}\.\d+)\Z"),
 }
 _MOSTLY = 0.99
+_LEAST_TO_TELL_BY = 40
 _LIKE_WINDOWS_1252 = (
     "ascii",
     "latin_1",
@@ -146,6 +147,8 @@ def _other_encoding(head: bytes) -> str:
         multibyte = sum(1 for char in head.decode("utf-8", "ignore") if ord(char) > 0x7F)
         if multibyte > 2 * (len(head) - len(head.decode("utf-8", "ignore").encode())):
             return "utf-8"
+    if sum(1 for byte in head if byte > 0x7F) < _LEAST_TO_TELL_BY:
+        return "cp1252"
     best = from_bytes(head[: 1 << 16]).best()
     found = best.encoding if best is not None else "cp1252"
     return "cp1252" if found in _LIKE_WINDOWS_1252 or found.startswith("utf") else found
@@ -190,7 +193,7 @@ def guess_form(path: Path, head: bytes, said: FormLine = _NOTHING_SAID) -> Form:
     if said.skip:
         text = "".join(text.splitlines(keepends=True)[said.skip :])
     delimiter, sample = _delimiter(text, quote, said.delimiter)
-    width = Counter(len(record) for record, _ in sample).most_common(1)[0][0] if sample else 0
+    width, _ = _usual_width(sample)
     comment = said.comment if said.comment is not None else _comment(sample, width)
     above, sample = _above_header(sample, width, comment)
     cells = [cell for record, _ in sample for cell in record]
@@ -225,11 +228,21 @@ def _delimiter(text: str, quote: str, said: str | None) -> tuple[str, _Sample]:
                     break
         except csv.Error:
             continue
-        width, times = Counter(len(record) for record, _ in sample).most_common(1)[0] if sample else (0, 0)
-        score = (times / len(sample), width) if width > 1 or said else (0.0, 0)
+        width, share = _usual_width(sample)
+        score = (share, width) if width > 1 or said else (0.0, 0)
         if score > best_score or not best_sample:
             best, best_score, best_sample = delimiter, score, sample
     return best, best_sample
+
+
+def _usual_width(sample: _Sample) -> tuple[int, float]:
+    """Return the width most records have, leaving out what may be comments, and the share that has it."""
+    widths = Counter(len(record) for record, _ in sample if not record[0].lstrip().startswith("#"))
+    widths = widths or Counter(len(record) for record, _ in sample)
+    if not widths:
+        return 0, 0.0
+    width, times = max(widths.items(), key=lambda item: (item[1], item[0]))
+    return width, times / widths.total()
 
 
 def _comment(sample: _Sample, width: int) -> str:

@@ -14,8 +14,8 @@ _BODY_ROWS = 40
 def header_rows(records: Sequence[list[str]], marks: str = ".") -> int:
     """Guess how many header rows a table has: 0, 1 or 2.
 
-    None when the first row fits the columns' kinds as the rows below do; two when the second row has words, or
-    nothing, in every column whose rows below are numbers or days. Texts alone tell nothing: then it is one.
+    None when the first row fits the columns' kinds as the rows below do; two when the second row has words in every
+    column whose rows below are numbers or days, of which there are several. Texts alone tell nothing: then it is one.
     """
     if len(records) < 2:
         return 1
@@ -38,7 +38,8 @@ def header_rows(records: Sequence[list[str]], marks: str = ".") -> int:
     second = body[0]
     if (
         len(body) > 2
-        and any(_value(second[place]) is not None for place in typed)
+        and len(typed) > 1
+        and all(_value(second[place]) is not None for place in typed)
         and not any(
             _fits(second[place], kind, marks, missing=False) for place, kind in typed.items() if kind is not None
         )

@@ -30,7 +30,7 @@ def columns_with_leading_zeros(block: Block, form: Form, *, first_column: bool) 
     data = np.frombuffer(block.data, dtype=np.uint8)
     following = data[1:]
     hits = np.flatnonzero((data[:-1] == _ZERO) & (((following - _ZERO) < 10) | ((following | 32) == 120)))
-    hits = hits[_starts_cell(data, hits, ord(form.delimiter), ord(form.quote))]
+    hits = hits[_starts_cell(data, hits, ord(form.delimiter), ord(form.quote), are_outside(block.quotes, hits))]
     if not len(hits):
         return set()
     commas = np.flatnonzero(data == ord(form.delimiter))
@@ -50,10 +50,10 @@ def compiled_bytes(pattern: str) -> Any:
     return re2.compile(pattern.encode())
 
 
-def _starts_cell(data: Array, hits: Array, delimiter: int, quote: int) -> Array:
+def _starts_cell(data: Array, hits: Array, delimiter: int, quote: int, outside: Array) -> Array:
     before = np.where(hits > 0, data[np.maximum(hits - 1, 0)], _LINE_FEED)
     signed = (before == _SIGNS[0]) | (before == _SIGNS[1])
     earlier = np.where(hits > 1, data[np.maximum(hits - 2, 0)], _LINE_FEED)
     before = np.where(signed, earlier, before)
-    result: Array = (before == delimiter) | (before == _LINE_FEED) | (before == quote)
+    result: Array = (outside & ((before == delimiter) | (before == _LINE_FEED))) | (before == quote)
     return result

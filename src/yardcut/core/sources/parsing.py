@@ -11,7 +11,7 @@ import numpy as np
 from yardcut.core.errors import SourceError
 from yardcut.core.sources.blocks import Block, make_readable
 from yardcut.core.sources.builders import PlainParts, numeric_parts, plain_parts
-from yardcut.core.sources.dropped import Dropped
+from yardcut.core.sources.dropped import BLANK, Dropped
 from yardcut.core.sources.dropping import blank_and_unfit, without_headers_and_comments
 from yardcut.core.sources.form import Form
 from yardcut.core.sources.guessing import NeverNumericError, convert
@@ -88,7 +88,7 @@ def parse_block(
     block, dropped = without_headers_and_comments(block, form, header)
     if not block.data.strip(b"\r\n"):
         blank, _ = blank_and_unfit(block, [], width) if block.data else ([], None)
-        return ParsedBlock(0, [], block.bytes_read, dropped + blank)
+        return ParsedBlock(0, [], block.bytes_read, _together(dropped, blank))
     by_missing: dict[tuple[str, ...], list[ColumnTask]] = {}
     for task in tasks:
         by_missing.setdefault(task.no_values, []).append(task)
@@ -111,10 +111,17 @@ def parse_block(
     uneven = _line_count(block) != rows
     if uneven or any(chunk.unfit for chunk in found):
         more, lines = blank_and_unfit(block, unfit, width)
-        dropped = sorted(dropped + more, key=lambda row: row.line)
+        dropped = _together(dropped, more)
         for chunk in found:
             chunk.lines = [int(lines[index]) if index < len(lines) else 0 for index, _ in chunk.unfit]
     return ParsedBlock(rows, found, block.bytes_read, dropped, repaired)
+
+
+def _together(removed: list[Dropped], found: list[Dropped]) -> list[Dropped]:
+    """Put the rows removed beforehand, of which only blank lines were left, among those found afterwards."""
+    lines = {row.line + offset for row in removed for offset in range(row.text.count("\n") + 1)}
+    rest = [row for row in found if row.reason != BLANK or row.line not in lines]
+    return sorted(removed + rest, key=lambda row: row.line)
 
 
 def _read_csv(
@@ -134,6 +141,8 @@ def _read_csv(
     types = {str(task.number): _arrow_type(task) for task in tasks}
     as_text: set[int] = set()
     data, repaired = block.data, False
+    if not data.isascii() and not _is_utf8(data):
+        data, repaired = make_readable(data), True
     while True:
         unfit.clear()
         try:
@@ -155,12 +164,18 @@ def _read_csv(
             if match and int(match.group(1)) < width and int(match.group(1)) not in as_text:
                 as_text.add(int(match.group(1)))
                 types[match.group(1)] = pa.string()
-            elif not repaired:
-                data, repaired = make_readable(block.data), True
             elif "Empty CSV" in str(error):
                 return None, as_text, unfit, False
             else:
                 raise SourceError(f"a part of the file cannot be read: {error}") from error
+
+
+def _is_utf8(data: bytes) -> bool:
+    try:
+        data.decode("utf-8")
+    except UnicodeDecodeError:
+        return False
+    return True
 
 
 def _line_count(block: Block) -> int:

@@ -107,9 +107,7 @@ class SavingScreen(WritingScreen):
         if self._wait_for_bench(self.action_save_list) or bench is None:
             return
         known = bench.session.list_path
-        start = (
-            str(known) if known else f"{(bench.session.cut.name or bench.session.spec.stem).replace(' ', '-')}.cut"
-        )
+        start = str(known) if known else f"{(bench.session.cut.name or bench.session.spec.stem).replace(' ', '-')}.cut"
 
         def means(text: str) -> tuple[str, bool]:
             path = Path(text).expanduser()
