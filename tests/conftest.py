@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 from helpers import WriteTable
 from yardcut.core.progress import CancelToken, Progress
@@ -15,6 +16,9 @@ from yardcut.core.session import Session
 from yardcut.core.sources.opening import open_table
 from yardcut.core.table.table import Table
 from yardcut.demo.files import write_yard
+
+settings.register_profile("yard", deadline=None)
+settings.load_profile("yard")
 
 
 @pytest.fixture(scope="session", autouse=True)

@@ -8,10 +8,11 @@ HEAVY = ("numpy", "pyarrow", "lark", "re2", "rapidfuzz", "charset_normalizer")
 
 def test_the_app_starts_without_the_heavy_modules(yard: object) -> None:
     script = (
-        "import sys, pathlib\n"
+        "import sys\n"
         "from yardcut.tui.app import YardCutApp\n"
         "from yardcut.tui.opening import Opening\n"
-        "YardCutApp(Opening(pathlib.Path(sys.argv[1])))\n"
+        "from yardcut.core.sources.spec import SourceSpec\n"
+        "YardCutApp(Opening(SourceSpec.of(sys.argv[1])))\n"
         f"print([name for name in {HEAVY!r} if name in sys.modules])\n"
     )
     done = subprocess.run(

@@ -42,7 +42,7 @@ def run(
     no_dials(settings)
     session = Session.from_list(list_path)
     if sources:
-        session.spec = named_sources(sources)
+        session.read_instead(named_sources(sources))
     earlier = running.read_report(against) if against else None
 
     def work(token: CancelToken, progress: Progress) -> list[Report]:

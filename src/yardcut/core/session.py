@@ -18,7 +18,7 @@ from yardcut.core.run.executor import Executor
 from yardcut.core.run.results import LineResult
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources.opening import open_table
-from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.sources.spec import SourceSpec, SubLine
 from yardcut.core.table.table import Table
 from yardcut.core.writers.blocks import Slice
 from yardcut.core.writers.saving import Written, format_of, save_slice
@@ -52,9 +52,11 @@ class Session:
     def __init__(
         self, source: SourceSpec | Path, cut_list: CutList | None = None, list_path: Path | None = None
     ) -> None:
-        self.spec = source if isinstance(source, SourceSpec) else SourceSpec.of(source)
+        spec = source if isinstance(source, SourceSpec) else SourceSpec.of(source)
+        self._base = spec.base
+        self._instead: SourceSpec | None = None
         self.list_path = list_path
-        start = cut_list or CutList(self.spec.files, self.spec.lines)
+        start = cut_list or CutList(spec.files, spec.lines)
         self._history: History[tuple[CutList, int]] = History((start, 0))
         self._saved = start
         self.table: Table | None = None
@@ -67,6 +69,19 @@ class Session:
         return cls(resolve_source(cut_list, path.parent), cut_list, path)
 
     # the source
+
+    @property
+    def spec(self) -> SourceSpec:
+        """What is read: the list's source with its sub-lines, unless something is read in its place."""
+        return self._instead or SourceSpec(self.cut_list.files, self.cut_list.source_lines, self._base)
+
+    def read_instead(self, spec: SourceSpec) -> None:
+        """Read other files in place of the list's; its sub-lines stay."""
+        self._instead = SourceSpec(spec.files, self.cut_list.source_lines, spec.base)
+
+    def add_source_line(self, line: SubLine) -> None:
+        """Put a sub-line below the source; the table must be opened again."""
+        self._history.push((self.cut_list.with_source_line(line), self.cut_index))
 
     def open(self, token: CancelToken | None = None, progress: Progress | None = None) -> Table:
         """Open the source as a table. Raises ``SourceError`` or ``StoppedError``."""
@@ -149,9 +164,9 @@ class Session:
 
     def save_list(self, path: Path) -> bool:
         """Write the list to a file; returns whether the source's path had to be rewritten. Raises ``TargetError``."""
-        base = self.list_path.parent if self.list_path else Path()
-        written, moved = save_list(self.cut_list, path, base)
+        written, moved = save_list(self.cut_list, path, self._base)
         self.list_path = path
+        self._base = path.parent
         self._history.push((written, self.cut_index))
         self._saved = written
         return moved

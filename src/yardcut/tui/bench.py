@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
 from yardcut.core.cutlist.model import Cut, Line
-from yardcut.core.errors import ListError
+from yardcut.core.errors import ListError, SourceError
 from yardcut.core.language import bound as b
 from yardcut.core.language.completing import Completion, complete
 from yardcut.core.language.scope import Scope
+from yardcut.core.language.source_lines import is_sub_line, parse_sub_line
+from yardcut.core.profile.fitting import values_unfit
 from yardcut.core.profile.shape import shape, spread
 from yardcut.core.profile.summary import Summary, summarise
 from yardcut.core.progress import CancelToken, Progress
@@ -18,12 +21,14 @@ from yardcut.core.run.binding import bind_line, mended, source_scope
 from yardcut.core.run.results import LineResult
 from yardcut.core.run.tree_counts import Branch, branches
 from yardcut.core.session import LIST_SUFFIX, Session
-from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.sources.preview import Preview
+from yardcut.core.sources.spec import KindLine, SourceSpec, SubLine
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 from yardcut.core.values.formatting import literal
 from yardcut.core.values.kinds import Kind
 from yardcut.core.writers.blocks import Slice
+from yardcut.tui.opening import Opening
 from yardcut.tui.table_source import TableSource
 from yardcut.tui.widgets.grid.model import GridColumn, Shapes
 
@@ -42,6 +47,8 @@ class Trial:
     result: LineResult | None = None
     error: ListError | None = None
     mend: str | None = None
+    source_line: SubLine | None = None
+    preview: Preview | None = None
     hints: tuple[str, ...] = ()
 
 
@@ -65,6 +72,12 @@ class Bench:
     def is_open(self) -> bool:
         """True once the source has been read."""
         return self.session.table is not None
+
+    def forget(self) -> None:
+        """Forget what was worked out of a table that is no longer the one."""
+        self.results = []
+        self.trees = {}
+        self._frequent = {}
 
     def warm_up(self) -> None:
         """Load what the first line written would otherwise wait for."""
@@ -194,6 +207,12 @@ class Bench:
             return now, None
         return now, summarise(column, before, runner, token)
 
+    def summary_alone(self, column: int, selected: int, token: CancelToken) -> Summary:
+        """Summarise a column (by number in the table) as of a line."""
+        rows = self.rows_at(selected) or RowSet(self.table.rows)
+        assert self.session.executor is not None
+        return summarise(column, rows, self.session.executor.runner, token)
+
     def frequent(self, name: str, selected: int) -> Sequence[tuple[str, int]]:
         """Return frequent values of a column with their rows: of all rows where that is quick, else of a spread."""
         column = self.scope_at(selected).find(name)
@@ -220,6 +239,8 @@ class Bench:
 
     def try_line(self, text: str, selected: int, editing: int | None, token: CancelToken, progress: Progress) -> Trial:
         """Work out what a line being written would do, behind the selected line or in place of the one edited."""
+        if is_sub_line(text):
+            return self.try_source_line(text)
         index = self.place_of(text, selected, editing) - 1
         wrong = self.wrong_with(text, selected, editing)
         if wrong is not None:
@@ -232,6 +253,9 @@ class Bench:
 
     def wrong_with(self, text: str, selected: int, editing: int | None) -> Trial | None:
         """Return what is wrong with a line being written, or ``None``. Quick: nothing is run."""
+        if is_sub_line(text):
+            trial = self.try_source_line(text)
+            return trial if trial.error is not None else None
         scope = self.scope_at(self.place_of(text, selected, editing) - 2)
         try:
             bind_line(text, scope, default_seed=_PREVIEW_SEED)
@@ -239,6 +263,25 @@ class Bench:
             mend, applied = mended(text, scope)
             return Trial(text, error=error, mend=mend if applied else None)
         return None
+
+    def try_source_line(self, text: str) -> Trial:
+        """Work out what a sub-line of the source would change, as far as that can be told without reading again."""
+        try:
+            line = parse_sub_line(text)
+        except ListError as error:
+            return Trial(text, error=error)
+        hints: list[str] = []
+        if isinstance(line, KindLine):
+            names = [column.name for column in self.table.columns]
+            for selector, declared in line.items:
+                places = selector.places(names)
+                if not places:
+                    return Trial(text, error=ListError(f"no column is called {selector.first}", end=len(text)))
+                hints += [values_unfit(self.table.columns[place], declared).sentence() for place in places[:8]]
+        preview: Preview | None = None
+        with contextlib.suppress(SourceError, ListError):
+            preview = Opening(self.session.spec.with_line(line)).preview
+        return Trial(text, source_line=line, preview=preview, hints=tuple(hints))
 
     def place_of(self, text: str, selected: int, editing: int | None) -> int:
         """Return the number (from 1) a line being written will have."""

@@ -38,6 +38,9 @@ KEYS: tuple[Key, ...] = (
     Key("redo", "anywhere", ("U", "ctrl+r"), "redo", "redo", "do it again", "change the list"),
     Key("next-cut", "anywhere", ("right_square_bracket",), "next_cut", "next cut", "work on the next cut of the list", "change the list"),
     Key("previous-cut", "anywhere", ("left_square_bracket",), "previous_cut", "previous cut", "work on the previous cut", "change the list"),
+    Key("again", "anywhere", ("R",), "read_again", "read again", "read the source again, with the list applied", "find your way"),
+    Key("source", "anywhere", ("i", "f8"), "source_card", "source", "what was read and how, what was dropped or set aside, and change it", "look", 6),
+    Key("profile", "anywhere", ("p",), "profile", "all columns", "the profile of every column on one page", "look", 7),
     Key("fold", "anywhere", ("l",), "fold", "fold list", "fold the list away, or back", "find your way"),
     Key("theme", "anywhere", ("f9",), "theme", "light or dark", "change between the dark and the light theme", "find your way"),
     # grid

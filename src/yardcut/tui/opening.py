@@ -44,12 +44,15 @@ class Opening:
 
     def open(self, token: CancelToken, progress: Progress) -> Table:
         """Open the source. Raises ``SourceError`` or ``StoppedError``."""
-        from yardcut.core.sources.opening import open_table
-
-        table = open_table(self.spec, token, progress)
         import yardcut.tui.table_source  # noqa: F401 - loaded here rather than on the event loop
 
-        return table
+        return self.open_as(self.spec, token, progress)
+
+    def open_as(self, spec: SourceSpec, token: CancelToken, progress: Progress) -> Table:
+        """Open a source; when it is stopped, what was read by then. Raises ``SourceError`` or ``StoppedError``."""
+        from yardcut.core.sources.opening import open_table
+
+        return open_table(spec, token, progress, keep_part=True)
 
     def bench(self, table: Table) -> Bench:
         """Return the bench for the table: the list, the language and all that runs it. Raises ``ListError``."""

@@ -78,6 +78,13 @@ class Workers:
             found[0].cancel()
         return found is not None
 
+    def interrupt(self, group: str) -> bool:
+        """Ask the work of a group to end with what it has; its result is still taken."""
+        found = self._running.get(group)
+        if found is not None:
+            found[0].cancel()
+        return found is not None
+
     def stop_all(self) -> None:
         """Stop everything, when the app ends."""
         for group in list(self._running):

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
 from yardcut.core.language.forms import form_for
+from yardcut.core.language.source_lines import is_sub_line, parse_sub_line
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.panels.prompt import PromptState
 from yardcut.tui.text import plural
@@ -21,6 +22,9 @@ def said_of(trial: Trial, place: int) -> PromptState:
     if trial.error is not None:
         return _said_of_error(trial, trial.error, form)
     result = trial.result
+    if trial.source_line is not None:
+        said = "changes how the source is read; it is read again"
+        return PromptState(said="\n".join([said, *trial.hints]), style="$would", form=form)
     if result is None:
         return PromptState(said="…", form=form)
     before, left = result.before.count, result.rows.count
@@ -86,6 +90,9 @@ class LineWriter:
     def enter(self, text: str) -> int:
         """Put the line on the list; returns its index. Raises ``ListError``."""
         session = self.bench.session
+        if is_sub_line(text):
+            session.add_source_line(parse_sub_line(text))
+            return self.selected
         if self.editing is not None:
             session.rewrite(self.editing, text)
             return self.editing

@@ -60,6 +60,11 @@ def form_for(text: str) -> str:
     words = text.lower().split()
     if words and words[0] == "off":
         words = words[1:]
+    if words and words[0] not in FORMS:
+        from yardcut.core.language.source_lines import FORMS as SOURCE_FORMS
+
+        if words[0] in SOURCE_FORMS:
+            return f"{SOURCE_FORMS[words[0]]}   changes how the source is read"
     if not words or words[0] not in FORMS:
         return "start with keep, drop, order, draw, columns or save"
     form = FORMS[words[0]]

@@ -34,12 +34,27 @@ from yardcut.core.values.kinds import Kind
 WORDS = ("form", "no", "kind", "call", "only", "table", "all", "cells", "query", "file")
 """The words a sub-line may start with."""
 
+FORMS = {
+    "form": "form [delimiter ';'] [decimal ','] [thousands '.'] [encoding 'cp1252'] [comment '#'] [skip 2] [header no]",
+    "no": "no value 'text', … [in column]",
+    "kind": "kind column text | integer | number | boolean 'J', 'N' | date 'DD.MM.YYYY' | …",
+    "call": "call column name", "only": "only column, column_*, …", "table": "table 'worksheet or table', …",
+    "all": "all tables", "cells": "cells 'B4' or 'B4:K900'", "query": "query 'select …'", "file": "file column name",
+}  # fmt: skip
+"""What each sub-line takes."""
+
 _EXAMPLES = {
     "form": "form delimiter ';' decimal ',' header no", "no": "no value '', '--' in moisture_d07",
     "kind": "kind felled_on date 'DD.MM.YYYY', ticket text", "call": 'call "Holzart" species in "yard_2029.csv"',
     "only": "only ticket, moisture_*", "table": "table 'packs'", "all": "all tables", "cells": "cells 'B4'",
     "query": "query 'select * from packs'", "file": "file column from_file",
 }  # fmt: skip
+
+
+def is_sub_line(text: str) -> bool:
+    """Tell whether a text being written is a source's sub-line rather than a line of a cut."""
+    words = text.split(None, 1)
+    return bool(words) and words[0].lower() in WORDS
 
 
 @lru_cache(maxsize=1024)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import atexit
 import errno
 import logging
 import shutil
@@ -30,9 +31,13 @@ def source_mark(spec: SourceSpec, paths: list[Path]) -> str:
     return " ".join(marks)
 
 
-def open_table(source: SourceSpec | Path, token: CancelToken | None = None, progress: Progress | None = None) -> Table:
+def open_table(
+    source: SourceSpec | Path, token: CancelToken | None = None, progress: Progress | None = None, *,
+    keep_part: bool = False,
+) -> Table:  # fmt: skip
     """Open a source as one table, reading it into the cache when it is not there yet.
 
+    With ``keep_part`` a reading that is stopped gives what was read by then; that is not found again in the cache.
     Raises ``SourceError`` when it cannot be read, changes meanwhile, or the disk is full, and ``StoppedError``. Of
     several files those that can be read are; the table's notes name the others.
     """
@@ -55,7 +60,14 @@ def open_table(source: SourceSpec | Path, token: CancelToken | None = None, prog
     try:
         files, problems = open_files(paths, spec)
         problems += [f'no file of the source is called "{name}"' for name in spec.unmatched(paths)]
-        info = StoreReader(files, spec, building, token, progress).read(mark, problems)
+        reader = StoreReader(files, spec, building, token, progress)
+        info = reader.read(mark, problems, keep_part=keep_part)
+        if reader.is_part:
+            write_manifest(info, building)
+            part = read_table(building)
+            assert part is not None
+            atexit.register(shutil.rmtree, building, ignore_errors=True)
+            return part
         if source_mark(spec, paths) != mark:
             raise changed_while_read(spec.label)
         write_manifest(info, building)

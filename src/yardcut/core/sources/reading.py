@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from yardcut.core.errors import Mend, SourceError
+from yardcut.core.errors import Mend, SourceError, StoppedError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.builders import TextBuilder
 from yardcut.core.sources.column_reader import ColumnReader
@@ -40,16 +40,27 @@ class StoreReader:
         self._dropped = DroppedList(folder)
         self._size = sum(file.size for file in files)
         self._marks = files[0].marks
+        self.is_part = False
 
-    def read(self, fingerprint: str, problems: Sequence[str] = ()) -> TableInfo:
-        """Read everything. Raises ``SourceError``, ``StoppedError``, or ``OSError`` when the disk is full."""
+    def read(self, fingerprint: str, problems: Sequence[str] = (), *, keep_part: bool = False) -> TableInfo:
+        """Read everything, or with ``keep_part`` as much as there is when the token stops the reading.
+
+        Raises ``SourceError``, ``StoppedError``, or ``OSError`` when the disk is full.
+        """
         self._progress.begin("reading", self._size)
         guessed = self._guessed_kinds()
         readers = [
             ColumnReader(self._folder, number, guessed[name], self._declared.get(number))
             for number, name in enumerate(self._names)
         ]
-        self._pass(readers, first=True)
+        try:
+            self._pass(readers, first=True)
+        except StoppedError:
+            if not keep_part or not self._file_rows or not sum(self._file_rows):
+                raise
+            self.is_part, self._token = True, CancelToken()
+            self._file_rows += [0] * (len(self._files) - len(self._file_rows))
+            problems = (*problems, f"only a part was read: the first {sum(self._file_rows):,} rows")
         rows = sum(self._file_rows)
         infos: dict[int, ColumnInfo] = {}
         again: dict[int, Kind] = {}
@@ -121,19 +132,23 @@ class StoreReader:
                 return [task for task in found if task is not None]
 
             before = rows
+            if first:
+                self._file_rows.append(0)
+            wanted_rows = None if first else self._file_rows[file_number]
             for block in file.blocks(tasks, self._token):
+                if wanted_rows is not None and rows - before >= wanted_rows and self.is_part:
+                    break
                 for chunk in block.chunks:
                     by_place[chunk.task.number].consume(chunk, rows, block.rows, file.marks, file_number)
                 rows += block.rows
                 if first:
+                    self._file_rows[file_number] = rows - before
                     self._dropped.add(file.label, block.dropped)
                 self._progress.done = done + block.bytes_read
             for reader in absent:
                 reader.missing(rows - before)
             done += file.size
-            if first:
-                self._file_rows.append(rows - before)
-            elif rows - before != self._file_rows[file_number]:
+            if not first and rows - before != self._file_rows[file_number]:
                 raise changed_while_read(file.label)
 
     def _write_file_column(self, number: int) -> ColumnInfo:

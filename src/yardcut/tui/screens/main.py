@@ -52,6 +52,37 @@ class MainScreen(SavingScreen):
         """Write a line."""
         self.write("")
 
+    def action_read_again(self) -> None:
+        """Read the source again."""
+        if not self._wait_for_bench(self.action_read_again):
+            self.read_again()
+
+    def action_source_card(self) -> None:
+        """Show what was read and how."""
+        if self._wait_for_bench(self.action_source_card) or self.bench is None:
+            return
+        from yardcut.tui.screens.source_card import SAVE_DROPPED, SourceCard
+
+        def chosen(line: str | None) -> None:
+            if line == SAVE_DROPPED:
+                self.save_dropped()
+            elif line is not None:
+                self.write(line)
+
+        self.app.push_screen(SourceCard(self.bench.table, self.bench.session.spec), chosen)
+
+    def action_profile(self) -> None:
+        """Show the profile of every column."""
+        if self._wait_for_bench(self.action_profile) or self.bench is None:
+            return
+        from yardcut.tui.screens.profile import ProfileScreen
+
+        def chosen(place: int | None) -> None:
+            if place is not None:
+                self.grid.go_to(column=place)
+
+        self.app.push_screen(ProfileScreen(self.bench, self.selected), chosen)
+
     def action_fold(self) -> None:
         """Fold the list away, or back."""
         self.list_panel.toggle_class("folded")
@@ -65,6 +96,8 @@ class MainScreen(SavingScreen):
         """Go back from an offcut, or stop what is under way."""
         if self.offcut_shown:
             self.action_offcut()
+        elif self.bench is None and self.tasks.interrupt("open"):
+            self.say("stopped reading: what was read by now is kept, as a part", "$warning")
         elif any([self.tasks.stop("results"), self.tasks.stop("preview"), self.tasks.stop("save")]):
             self.say("stopped", "$warning")
 

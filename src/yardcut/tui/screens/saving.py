@@ -101,6 +101,34 @@ class SavingScreen(WritingScreen):
         self.say_error(error)
         self.app.push_screen(SayCard("not written", str(error)))
 
+    def save_dropped(self) -> None:
+        """Ask where the dropped rows go, and write them with their places."""
+        bench = self.bench
+        if bench is None:
+            return
+        folder = bench.table.folder
+
+        def means(text: str) -> tuple[str, bool]:
+            path = Path(text).expanduser()
+            if path.suffix not in (".csv", ".txt"):
+                return "a path ending in .csv (file, line, reason, row) or .txt (the rows as they stood)", False
+            if path.exists():
+                return f"{path} exists\nF5 replaces it", False
+            return f"writes {plural(bench.table.info.dropped(), 'dropped row')}", path.parent.is_dir()
+
+        def write(text: str) -> None:
+            from yardcut.core.writers.dropped_rows import write_dropped
+
+            try:
+                rows = write_dropped(folder, Path(text).expanduser())
+            except YardcutError as error:
+                self._not_written(error)
+                return
+            self.say(f"wrote {text}: {plural(rows, 'dropped row')}")
+
+        start = f"{bench.session.spec.stem}-dropped.csv"
+        self.ask(Question("save dropped ▸", start, means, write, write, paths_like))
+
     def action_save_list(self) -> None:
         """Ask where the list goes, and write it."""
         bench = self.bench

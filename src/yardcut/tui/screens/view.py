@@ -18,6 +18,7 @@ from yardcut.tui.panels.list_panel import ListPanel
 from yardcut.tui.panels.list_state import ListState
 from yardcut.tui.panels.prompt import PromptPanel, PromptState
 from yardcut.tui.text import plural
+from yardcut.tui.watching import FileWatch
 from yardcut.tui.widgets.footer import Footer
 from yardcut.tui.widgets.grid.grid import Grid
 from yardcut.tui.widgets.grid.model import PreviewSource
@@ -54,6 +55,9 @@ class ViewScreen(Screen[None]):
         self._wrong: tuple[int, ListError] | None = None
         self._writer: LineWriter | None = None
         self._question: Question | None = None
+        self._spec = opening.spec
+        self._watch = FileWatch()
+        self._change_said = ""
         self._wishes: list[Callable[[], None]] = []
         self._gauges: dict[tuple[int, int], tuple[Summary, Summary | None]] = {}
 
@@ -80,6 +84,7 @@ class ViewScreen(Screen[None]):
         self.prompt.show(REST)
         self._show_list()
         self.set_interval(0.1, self._show_work)
+        self.set_interval(2.0, self._look_for_change)
         # what opening needs takes half a second to import, and would take it from the first paint
         self.call_after_refresh(self.call_after_refresh, self._open)
 
@@ -121,6 +126,7 @@ class ViewScreen(Screen[None]):
         from yardcut.tui.table_source import TableSource
 
         self.table = table
+        self._watch.begin(self._spec)
         self.grid.show(TableSource.whole(table), same_table=True)
         self._show_list()
         self._show_work()
@@ -157,6 +163,9 @@ class ViewScreen(Screen[None]):
         bench = self.bench
         if bench is None:
             return
+        if bench.session.spec != self._spec:
+            self.read_again()
+            return
         self.selected = max(-1, min(self.selected, len(bench.session.cut.lines) - 1))
         self.offcut_shown = False
         self._tree = ()
@@ -173,6 +182,47 @@ class ViewScreen(Screen[None]):
         self.tasks.start("results", work, self._all_results, self.say_error)
         self._show_list()
         self._show_work()
+
+    # reading again
+
+    def read_again(self) -> None:
+        """Read the source anew: its sub-lines changed, or the file did. The list is applied to what is read."""
+        bench, before = self.bench, self.table
+        if bench is None or before is None:
+            return
+        spec = bench.session.spec
+        was = self._spec
+        self._spec = spec
+
+        def failed(error: YardcutError) -> None:
+            self._spec = was
+            if spec != was:
+                bench.session.undo()
+            self.say(f"not read again: {error}", "$warning")
+
+        def there(table: Table) -> None:
+            self.table = table
+            bench.session.use(table)
+            bench.forget()
+            self._watch.begin(spec)
+            self._changed()
+            from yardcut.tui.reloading import differences
+
+            self.say(differences(before, table))
+
+        self.say("reading the source again …")
+        self.tasks.start("open", lambda token, progress: self._opening.open_as(spec, token, progress), there, failed)
+
+    def _look_for_change(self) -> None:
+        if self.table is not None and not self.tasks.is_running("watch"):
+            self.tasks.start("watch", lambda token, progress: self._watch.changed(), self._seen)
+
+    def _seen(self, changed: str) -> None:
+        if changed and changed != self._change_said:
+            self._change_said = changed
+            self.say(f"{changed}; R reads it again, with the list applied", "$warning")
+        elif not changed:
+            self._change_said = ""
 
     def _one_result(self, result: LineResult) -> None:
         self._results.append(result)

@@ -8,6 +8,7 @@ from textual import on
 
 from yardcut.tui.panels.prompt import PromptPanel, PromptState
 from yardcut.tui.screens.view import REST, ViewScreen
+from yardcut.tui.widgets.grid.model import PreviewSource
 
 if TYPE_CHECKING:
     from yardcut.core.language.completing import Completion
@@ -95,6 +96,10 @@ class WritingScreen(ViewScreen):
     def _show_trial(self) -> None:
         writer, bench = self._writer, self.bench
         if writer is None or bench is None or writer.trial is None:
+            return
+        if writer.trial.preview is not None:
+            found = writer.trial.preview
+            self.grid.show(PreviewSource(found.names, [kind.value for kind in found.kinds], found.rows))
             return
         source = bench.trial_grid(writer.trial, marked=writer.marked)
         if source is not None:

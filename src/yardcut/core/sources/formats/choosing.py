@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from yardcut.core.errors import SourceError
 from yardcut.core.sources.form import read_head
-from yardcut.core.sources.formats.source_file import SourceFile
 from yardcut.core.sources.spec import SourceSpec
+
+if TYPE_CHECKING:
+    from yardcut.core.sources.formats.source_file import SourceFile
 
 PARQUET, ARROW, ZIP, OLD_WORKBOOK, SQLITE = (
     b"PAR1", b"ARROW1", b"PK\x03\x04", b"\xd0\xcf\x11\xe0", b"SQLite format 3\x00",

@@ -1,0 +1,151 @@
+"""The source card: what was read and how, what was dropped or set aside, and the lines that would change it."""
+
+from __future__ import annotations
+
+from itertools import islice
+from typing import ClassVar
+
+from textual import on
+from textual.app import ComposeResult
+from textual.binding import Binding, BindingType
+from textual.containers import Vertical, VerticalScroll
+from textual.content import Content
+from textual.screen import ModalScreen
+from textual.widgets import OptionList, Static
+
+from yardcut.core.language.printing import name_text
+from yardcut.core.language.source_lines import sub_line_text
+from yardcut.core.sources.dropped import read_dropped
+from yardcut.core.sources.form import Form
+from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.table.table import FileInfo, Table
+from yardcut.core.values.formatting import quote_text
+from yardcut.tui.text import clean, plural
+
+SAVE_DROPPED = "save dropped"
+_MOST_FILES, _MOST_DROPPED = 40, 200
+_FORM_PARTS = ("delimiter", "decimal", "thousands", "quote", "encoding", "comment", "skip", "header")
+Part = tuple[str, str]
+
+
+class SourceCard(ModalScreen[str | None]):
+    """Returns a sub-line to go on writing, ``SAVE_DROPPED``, or nothing."""
+
+    BINDINGS: ClassVar[list[BindingType]] = [
+        Binding("escape,ctrl+g,q,i,f8", "put_away", "put away", show=False),
+        Binding("s", "save_dropped", "save the dropped rows", show=False),
+        Binding("tab", "switch", "what was read, or what would change it", show=False, priority=True),
+    ]
+
+    def __init__(self, table: Table, spec: SourceSpec) -> None:
+        super().__init__()
+        self._table = table
+        self._suggested = suggestions(table, spec)
+
+    def compose(self) -> ComposeResult:
+        """Lay out the card."""
+        with Vertical(classes="card", id="source-card") as card:
+            card.border_title = "source"
+            with VerticalScroll(can_focus=True, id="source-said"):
+                yield Static(Content.assemble(*said(self._table)))
+            yield Static(Content("lines that change how it is read; Enter goes on writing one"), classes="keys")
+            yield OptionList(*(Content(clean(line)) for line in self._suggested))
+            save = "   s save the dropped rows" if self._table.info.dropped() else ""
+            yield Static(
+                Content(f"Tab read or choose   ↑ ↓   Enter write the line{save}   Esc put away"), classes="keys"
+            )
+
+    def on_mount(self) -> None:
+        """Begin with the lines."""
+        self.query_one(OptionList).focus()
+
+    @on(OptionList.OptionSelected)
+    def _chosen(self, event: OptionList.OptionSelected) -> None:
+        self.dismiss(self._suggested[event.option_index])
+
+    def action_switch(self) -> None:
+        """Go from what was read to what would change it and back."""
+        lines = self.query_one(OptionList)
+        (self.query_one("#source-said") if self.focused is lines else lines).focus()
+
+    def action_save_dropped(self) -> None:
+        """Ask where the dropped rows go."""
+        if self._table.info.dropped():
+            self.dismiss(SAVE_DROPPED)
+
+    def action_put_away(self) -> None:
+        """Change nothing."""
+        self.dismiss(None)
+
+
+def said(table: Table) -> list[Part]:
+    """Say what was read: the files, what is to be noted, values set aside, rows dropped with their places."""
+    info = table.info
+    parts: list[Part] = [(f"{plural(table.rows, 'row')} × {plural(len(table.columns), 'column')}\n", "bold")]
+    for file in info.files[:_MOST_FILES]:
+        parts += _file(file)
+    if len(info.files) > _MOST_FILES:
+        parts.append((f"and {len(info.files) - _MOST_FILES} more files\n", "$dim"))
+    parts += [(f"! {clean(note)}\n", "$warning") for note in info.notes]
+    aside = [column.info for column in table.columns if column.info.set_aside]
+    if aside:
+        parts.append(("\nset aside: values that do not fit their column's kind\n", "bold $accent"))
+        for column in aside:
+            texts = ", ".join(f"{clean(text)} ×{times:,}" for text, times in column.set_aside_texts[:6])
+            parts += [
+                (f"  {clean(column.name)} ", "bold"),
+                (f"{column.kind}  {column.set_aside:,}: {texts}\n", "$warning"),
+            ]
+    if info.dropped():
+        parts.append(
+            (f"\ndropped: {plural(info.dropped(), 'row')} of the files are none of the table\n", "bold $accent")
+        )
+        for name, row in islice(read_dropped(table.folder), _MOST_DROPPED):
+            where = f"  {clean(name)}, line {row.line:,}  "
+            parts += [(where, "$dim"), (row.reason, "$warning"), (f"  {clean(row.text[:100])}\n", "")]
+        if info.dropped() > _MOST_DROPPED:
+            parts.append((f"  and {info.dropped() - _MOST_DROPPED:,} more; s saves them all\n", "$dim"))
+    return parts
+
+
+def _file(file: FileInfo) -> list[Part]:
+    parts: list[Part] = [(clean(file.label), "bold"), (f"  {plural(file.rows, 'row')}\n", "")]
+    form = file.form
+    if "delimiter" in form:
+        words = Form(**form).words()
+    else:
+        words = ", ".join(f"{part} {value}" for part, value in form.items() if value not in ("", [], None))
+    parts.append((f"  {clean(words)}\n", "$dim"))
+    if file.dropped:
+        counts = ", ".join(f"{reason} {times:,}" for reason, times in file.dropped)
+        parts.append((f"  dropped: {counts}\n", "$warning"))
+    if file.differences:
+        more = f" and {len(file.differences) - 8} more" if len(file.differences) > 8 else ""
+        parts.append((f"  {clean(', '.join(file.differences[:8]))}{more}\n", "$none"))
+    return parts
+
+
+def suggestions(table: Table, spec: SourceSpec) -> list[str]:
+    """Return sub-lines to begin with: what was said already, the form as it was guessed, and an example of each."""
+    found = [sub_line_text(line) for line in spec.lines]
+    form = table.info.files[0].form if table.info.files else {}
+    if "delimiter" in form:
+        found += [_form_line(part, form[part]) for part in _FORM_PARTS]
+    if form.get("format") == "workbook":
+        found += [f"table {quote_text(name)}" for name in form.get("worksheets", [])] + ["cells 'A1'"]
+    if len(table.info.files) > 1:
+        found.append("file column from_file")
+    name = name_text(table.columns[0].name) if table.columns else "name"
+    text = next((name_text(c.name) for c in table.columns if c.kind == "text"), name)
+    found += [f"no value '', 'NA', '--' in {name}", f"kind {text} text", f"kind {text} date 'DD.MM.YYYY'",
+              f"kind {text} boolean 'J', 'N'", f"call {name} {name}", f"only {name}"]  # fmt: skip
+    return list(dict.fromkeys(found))
+
+
+def _form_line(part: str, value: object) -> str:
+    if part == "skip":
+        return f"form skip {value}"
+    if part == "header":
+        return "form header " + {0: "no", 1: "yes"}.get(int(str(value)), str(value))
+    written = quote_text(str(value)) if value != "\t" else "'\\t'"
+    return f"form {part} {written}"
