@@ -10,7 +10,7 @@ from pathlib import Path
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import ListError, SourceError
 from yardcut.core.language import bound as b
-from yardcut.core.language.completing import Completion, complete
+from yardcut.core.language.completing import Completion, complete, complete_source_line
 from yardcut.core.language.scope import Scope
 from yardcut.core.language.source_lines import is_sub_line, parse_sub_line
 from yardcut.core.profile.fitting import values_unfit
@@ -87,6 +87,7 @@ class Bench:
         from yardcut.core.language.grammars import grammar
 
         grammar()
+        grammar("source", "sub_line")
         assert rapidfuzz.process
 
     # results
@@ -233,6 +234,8 @@ class Bench:
 
     def completions(self, text: str, selected: int) -> Completion:
         """Return what could stand at the end of a line being written behind a line."""
+        if is_sub_line(text):
+            return complete_source_line(text, [(column.name, column.kind.value) for column in self.table.columns])
         return complete(text, self.scope_at(selected), lambda name: self.frequent(name, selected))
 
     # writing
@@ -240,7 +243,7 @@ class Bench:
     def try_line(self, text: str, selected: int, editing: int | None, token: CancelToken, progress: Progress) -> Trial:
         """Work out what a line being written would do, behind the selected line or in place of the one edited."""
         if is_sub_line(text):
-            return self.try_source_line(text)
+            return self.try_source_line(text, token)
         index = self.place_of(text, selected, editing) - 1
         wrong = self.wrong_with(text, selected, editing)
         if wrong is not None:
@@ -254,8 +257,11 @@ class Bench:
     def wrong_with(self, text: str, selected: int, editing: int | None) -> Trial | None:
         """Return what is wrong with a line being written, or ``None``. Quick: nothing is run."""
         if is_sub_line(text):
-            trial = self.try_source_line(text)
-            return trial if trial.error is not None else None
+            try:
+                parse_sub_line(text)
+            except ListError as error:
+                return Trial(text, error=error)
+            return None
         scope = self.scope_at(self.place_of(text, selected, editing) - 2)
         try:
             bind_line(text, scope, default_seed=_PREVIEW_SEED)
@@ -264,12 +270,13 @@ class Bench:
             return Trial(text, error=error, mend=mend if applied else None)
         return None
 
-    def try_source_line(self, text: str) -> Trial:
+    def try_source_line(self, text: str, token: CancelToken) -> Trial:
         """Work out what a sub-line of the source would change, as far as that can be told without reading again."""
         try:
             line = parse_sub_line(text)
         except ListError as error:
             return Trial(text, error=error)
+        token.check()
         hints: list[str] = []
         if isinstance(line, KindLine):
             names = [column.name for column in self.table.columns]
@@ -278,6 +285,7 @@ class Bench:
                 if not places:
                     return Trial(text, error=ListError(f"no column is called {selector.first}", end=len(text)))
                 hints += [values_unfit(self.table.columns[place], declared).sentence() for place in places[:8]]
+        token.check()
         preview: Preview | None = None
         with contextlib.suppress(SourceError, ListError):
             preview = Opening(self.session.spec.with_line(line)).preview

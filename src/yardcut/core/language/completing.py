@@ -73,6 +73,18 @@ def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Complet
     return Completion(start, tuple(options[:most]))
 
 
+def complete_source_line(text: str, columns: Sequence[tuple[str, str]], most: int = 40) -> Completion:
+    """Return what could stand at the end of a source's sub-line: columns, given as (name, kind), and kinds."""
+    start = begun_at(text)
+    partial = text[start:].lstrip('"').lower()
+    if not partial or text[:start].count("'") % 2:
+        return Completion(start)
+    options = [Option(name_text(name), kind) for name, kind in columns if partial in name.lower()]
+    if text.split(None, 1)[0].lower() == "kind":
+        options += [Option(kind.value) for kind in Kind if kind.value.startswith(partial)]
+    return Completion(start, tuple(options[:most]))
+
+
 def begun_at(text: str) -> int:
     """Return where the word or the quoted text begins that the end of ``text`` is in."""
     blanked = _QUOTED.sub(lambda found: " " * len(found.group(0)), text)

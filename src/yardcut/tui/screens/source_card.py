@@ -102,7 +102,7 @@ def said(table: Table) -> list[Part]:
         )
         for name, row in islice(read_dropped(table.folder), _MOST_DROPPED):
             where = f"  {clean(name)}, line {row.line:,}  "
-            parts += [(where, "$dim"), (row.reason, "$warning"), (f"  {clean(row.text[:100])}\n", "")]
+            parts += [(where, "$dim"), (row.reason, "$warning"), (f"  {clean(row.text[:60])}\n", "")]
         if info.dropped() > _MOST_DROPPED:
             parts.append((f"  and {info.dropped() - _MOST_DROPPED:,} more; s saves them all\n", "$dim"))
     return parts
