@@ -16,7 +16,9 @@ _POLL_SECONDS = 0.05
 class Terminal:
     """One program in one tmux session of its own server."""
 
-    def __init__(self, folder: Path, columns: int, rows: int, words: list[str], **environment: str) -> None:
+    def __init__(
+        self, folder: Path, columns: int, rows: int, words: list[str], pipe: str = "", **environment: str
+    ) -> None:
         self._socket = str(folder / "tmux-socket")
         self._folder = folder
         config = folder / "tmux.conf"
@@ -26,7 +28,7 @@ class Terminal:
         self._status = folder / "exit-status"
         program = " ".join(map(shlex.quote, [sys.executable, "-m", "yardcut", *words]))
         settings = " ".join(f"{name}={shlex.quote(value)}" for name, value in environment.items())
-        command = f"{settings} {program}; echo $? > {shlex.quote(str(self._status))}; sleep 600"
+        command = f"{pipe} {settings} {program}; echo $? > {shlex.quote(str(self._status))}; sleep 600"
         self._environment = {**os.environ, "LANG": "C.UTF-8", "COLORTERM": "truecolor"}
         for name in ("COLUMNS", "LINES", "TMUX", "NO_COLOR"):
             self._environment.pop(name, None)

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from typing import TYPE_CHECKING
 
 import click
 
 from yardcut.cli.working import named_sources
-from yardcut.core.errors import ListError, Mend
+from yardcut.core.errors import ListError, Mend, SourceError
 
 if TYPE_CHECKING:
     from yardcut.core.sources.spec import SourceSpec
@@ -28,7 +29,20 @@ def run_app(source: SourceSpec) -> None:
     from yardcut.tui.app import YardCutApp
     from yardcut.tui.opening import Opening
 
+    if not sys.stdin.isatty():
+        _type_at_terminal()
     app = YardCutApp(Opening(source))
     app.run()
     if app.return_code:
         sys.exit(app.return_code)
+
+
+def _type_at_terminal() -> None:
+    """Make the terminal standard input again, after a pipe was read from it to its end. Raises ``SourceError``."""
+    try:
+        terminal = os.open("/dev/tty", os.O_RDWR)
+    except OSError as error:
+        raise SourceError("the app needs a terminal", mend=Mend("without one, use: yardcut cut - -l '…'")) from error
+    os.dup2(terminal, 0)
+    os.close(terminal)
+    sys.stdin = open(0, closefd=False, encoding="utf-8")  # noqa: SIM115 - it stays open as long as the app runs

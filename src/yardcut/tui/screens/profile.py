@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from yardcut.core.profile.summary import Summary
     from yardcut.tui.bench import Bench
 
-_SHAPE_CELLS = 12
+_NAME_CELLS, _COUNT_CELLS, _VALUE_CELLS, _SHAPE_CELLS = 18, 9, 10, 12
 
 
 class ProfileScreen(ModalScreen[int | None]):
@@ -71,20 +71,20 @@ class ProfileScreen(ModalScreen[int | None]):
 
     def _line(self, place: int) -> Content:
         column = self._shown[place]
-        name = fit(clean(column.name), 20)
+        name = fit(clean(column.name), _NAME_CELLS)
         summary = self._summaries.get(place)
         if summary is None:
             return Content.assemble((name, "bold"), (f" {column.kind.value:<10}…", "$dim"))
-        cells = [
-            f"{summary.kind.value:<10}", f"{summary.present:>11,}", f"{summary.missing:>10,}",
-            f"{summary.distinct:>10,}",
-            *(fit(clean(text or ""), 11, right=True) for text in
-              (summary.least, summary.lower_quartile, summary.median, summary.upper_quartile, summary.most,
-               summary.average)),
-        ]  # fmt: skip
+        counts = (summary.present, summary.missing, summary.distinct)
+        values = (
+            summary.least, summary.lower_quartile, summary.median, summary.upper_quartile, summary.most, summary.average
+        )  # fmt: skip
+        cells = [f"{summary.kind.value:<10}", *(f"{count:>{_COUNT_CELLS},}" for count in counts)]
         if summary.kind.value in ("text", "boolean"):
             tail = ", ".join(f"{clean(text) or 'empty'} {times:,}" for text, times in summary.commonest[:4])
-            cells[4:] = [fit(tail, 11 * 6 + 5)]
+            cells.append(fit(tail, len(values) * (_VALUE_CELLS + 1) - 1))
+        else:
+            cells += [fit(clean(text or ""), _VALUE_CELLS, right=True) for text in values]
         shape = heights(merged(summary.bins, _SHAPE_CELLS)) if summary.bins else ""
         return Content.assemble((name, "bold"), " ", (" ".join(cells), ""), "  ", (shape, "$plank"))
 
@@ -97,6 +97,11 @@ class ProfileScreen(ModalScreen[int | None]):
         self.dismiss(None)
 
 
-_HEAD = f"{'  column':<22} {'kind':<10} {'values':>11} {'missing':>10} {'distinct':>10} " + " ".join(
-    f"{word:>11}" for word in ("least", "quarter", "middle", "3 quarters", "most", "average")
+_HEAD = " ".join(
+    [
+        f"{'column':<{_NAME_CELLS}}",
+        f"{'kind':<10}",
+        *(f"{word:>{_COUNT_CELLS}}" for word in ("values", "missing", "distinct")),
+        *(f"{word:>{_VALUE_CELLS}}" for word in ("least", "quarter", "middle", "3 quarters", "most", "average")),
+    ]
 )

@@ -130,6 +130,8 @@ class ViewScreen(Screen[None]):
         self.grid.show(TableSource.whole(table), same_table=True)
         self._show_list()
         self._show_work()
+        if table.info.notes:
+            self.say(" · ".join(table.info.notes[:3]) + "   (i tells more)", "$warning")
         self.tasks.start("bench", lambda token, progress: self._opening.bench(table), self._bench_there,
                          self._not_opened)  # fmt: skip
 

@@ -1,0 +1,146 @@
+"""Opening what people really get, and changing how it is read, as a new user would."""
+
+from __future__ import annotations
+
+import csv
+import gzip
+import json
+import shutil
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+Start = Callable
+
+
+def test_three_years_are_stacked_looked_at_and_put_right(start: Start, tmp_path: Path, yard: Path) -> None:
+    """The stack, its source card, a column called alike, a file column, dropped rows saved, the list run again."""
+    for year in (2029, 2030):
+        shutil.copy(yard / f"yard_{year}.csv", tmp_path)
+    app = start("../yard_20*.csv")
+    app.until("20,750 rows × 72 columns", "no lines yet")
+    app.keys("i")
+    app.until("semicolon between cells, decimal comma", "alone has size_class", "repeated header 1, blank row 120")
+    app.until("heavy ×1", "line 3,497")
+    app.keys("s")
+    app.until("save dropped ▸", "writes 121 dropped rows")
+    app.keys("Enter")
+    app.until("wrote yard_20-dropped.csv: 121 dropped rows")
+    with open(tmp_path / "terminal-0" / "yard_20-dropped.csv", newline="") as file:
+        dropped = list(csv.DictReader(file))
+    assert (dropped[0]["reason"], dropped[0]["line"]) == ("repeated header", "3497")
+    app.keys("w")
+    app.until("cut ▸")
+    app.type('call size_class nominal_size in "yard_2031.csv"')
+    app.until("changes how the source is read")
+    app.keys("Enter")
+    app.until("read again: 20,750 rows · gone: size_class", "20,750 rows × 71 columns")
+    app.keys("w")
+    app.until("cut ▸")
+    app.type("file column from_file")
+    app.until("changes how the source is read")
+    app.keys("Enter")
+    app.until("new: from_file", "× 72 columns")
+    app.line("keep from_file = 'yard_2029.csv' AND nominal_size = '27 x 150'", "would leave")
+    app.keys("u", "u")
+    app.until("gone: from_file", "× 71 columns")
+    app.keys("U", "U")
+    app.until("1 keep", "× 72 columns")
+    app.keys("F4")
+    app.until("save list ▸")
+    app.keys("C-u")
+    app.type("years.cut")
+    app.until("writes 1 lines")
+    app.keys("Enter")
+    app.until("saved the list to years.cut")
+    text = (tmp_path / "terminal-0" / "years.cut").read_text()
+    assert 'call size_class nominal_size in "yard_2031.csv"' in text
+    assert "file column from_file" in text
+    again = start("../terminal-0/years.cut")
+    again.until("1 keep", "× 72 columns")
+
+
+def test_the_guess_is_changed_and_the_first_rows_show_it_at_once(start: Start, tmp_path: Path) -> None:
+    (tmp_path / "odd.csv").write_text("day;n;who\n" + "".join(f"0{d}.0{d}.2031;{d};x{d}\n" for d in range(1, 10)))
+    app = start("../odd.csv", columns=110, rows=34)
+    app.until("9 rows × 3 columns", "no lines yet")
+    app.keys("i")
+    app.until("semicolon between cells", "may be date 'DD.MM.YYYY' or 'MM.DD.YYYY'")
+    app.keys("Enter")
+    app.until("cut ▸ form delimiter ';'")
+    app.keys("C-u")
+    app.type("form header no")
+    app.until("column_1", "changes how the source is read")
+    app.keys("C-u")
+    app.type("kind day date 'DD.MM.YYYY'")
+    app.until("day: all 9 values fit date")
+    app.keys("C-u")
+    app.type("kind who integer")
+    app.until("who: 9 of 9 values do not fit integer")
+    app.keys("C-u")
+    app.type("kind day date 'MM.DD'")
+    app.until("needs a year")
+    app.keys("C-u")
+    app.type("kind day date 'DD.MM.YYYY'")
+    app.until("all 9 values fit date")
+    app.keys("Enter")
+    app.until("day is date now", "2031-09-09")
+    app.line("keep day >= DATE '2031-05-01'", "would leave 5 of 9")
+    app.keys("u", "u")
+    app.until("day is text now", "09.09.2031")
+
+
+def test_a_file_that_changes_is_noticed_and_read_again(start: Start, tmp_path: Path) -> None:
+    path = tmp_path / "growing.csv"
+    path.write_text("n,w\n" + "".join(f"{n},a\n" for n in range(20)))
+    app = start("../growing.csv")
+    app.until("20 rows × 2 columns", "no lines yet")
+    app.line("keep n >= 10", "would leave 10 of 20")
+    time.sleep(0.1)
+    with open(path, "a") as file:
+        file.write("".join(f"{n},b\n" for n in range(20, 25)))
+    app.until("growing.csv has grown by 25 bytes since it was read", "R reads it again")
+    app.keys("R")
+    app.until("read again: 25 rows, 5 more", "25 rows × 2 columns", "15")
+    path.unlink()
+    app.until("growing.csv is gone")
+    app.keys("R")
+    app.until("not read again", "there is no file")
+    app.until("25 rows × 2 columns")
+
+
+def test_the_profile_of_every_column_and_going_to_one(start: Start) -> None:
+    app = start()
+    app.until("7,650 rows × 71 columns", "no lines yet")
+    app.keys("p")
+    app.until("all columns, the source", "3 quarters", "inspector")
+    app.until("ALL BAYS 250")
+    app.keys("Down", "Down", "Enter")
+    app.until("all columns", gone=True)
+    app.until("origin  text 3")
+
+
+def test_other_formats_open_in_the_app(start: Start, tmp_path: Path) -> None:
+    (tmp_path / "packed.csv.gz").write_bytes(gzip.compress(b"a,b\n1,x\n2,y\n"))
+    start("../packed.csv.gz").until("2 rows × 2 columns", "no lines yet")
+    (tmp_path / "records.json").write_text(json.dumps([{"a": 1, "b": {"c": "deep"}}, {"a": 2}]))
+    start("../records.json").until("2 rows × 2 columns", "b.c", "deep")
+    piped = start("-", pipe="printf 'a,b\\n7,z\\n8,z\\n' |")
+    piped.until("2 rows × 2 columns", "no lines yet")
+    piped.line("keep a = 8", "would leave 1 of 2")
+    piped.keys("C-q")
+    piped.until("not saved")
+    piped.keys("y")
+    assert piped.status() == 0
+
+
+def test_reading_is_stopped_and_the_part_is_kept(start: Start, tmp_path: Path) -> None:
+    with open(tmp_path / "long.csv", "w") as file:
+        file.write("n,word,half\n")
+        for first in range(0, 3_000_000, 1000):
+            file.write("".join(f"{n},w{n % 977},{n / 2}\n" for n in range(first, first + 1000)))
+    app = start("../long.csv")
+    app.until("reading")
+    app.keys("C-g")
+    app.until("only a part was read: the first")
+    app.line("keep n < 10", "would leave 10 of")
