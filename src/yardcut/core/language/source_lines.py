@@ -34,6 +34,8 @@ from yardcut.core.values.kinds import Kind
 WORDS = ("form", "no", "kind", "call", "only", "table", "all", "cells", "query", "file")
 """The words a sub-line may start with."""
 
+_OWN_WORDS = frozenset({*WORDS, "in", "value", "tables", "serial", "unix", "ms", "yes", "header", "skip", *Kind})
+
 FORMS = {
     "form": "form [delimiter ';'] [decimal ','] [thousands '.'] [encoding 'cp1252'] [comment '#'] [skip 2] [header no]",
     "no": "no value 'text', … [in column]",
@@ -64,7 +66,8 @@ def parse_sub_line(text: str) -> SubLine:
     try:
         found: SubLine = _Builder().transform(grammar("source", "sub_line").parse(bare))
     except UnexpectedInput as error:
-        place = min(error.pos_in_stream or 0, len(text))
+        at_end = getattr(getattr(error, "token", None), "type", "") == "$END"
+        place = len(bare) if at_end else min(error.pos_in_stream or 0, len(text))
         word = bare.split(None, 1)[0].lower() if bare.split() else ""
         example = _EXAMPLES.get(word, _EXAMPLES["form"])
         raise ListError(
@@ -231,7 +234,7 @@ def sub_line_text(line: SubLine) -> str:
         case KindLine():
             said = "kind " + ", ".join(f"{_selector_text(item)} {_kind_text(kind)}" for item, kind in line.items)
         case CallLine():
-            said = f"call {_selector_text(line.column)} {name_text(line.name)}"
+            said = f"call {_selector_text(line.column)} {_name_text(line.name)}"
         case OnlyLine():
             said = "only " + ", ".join(map(_selector_text, line.columns))
         case TableLine():
@@ -241,7 +244,7 @@ def sub_line_text(line: SubLine) -> str:
         case QueryLine():
             said = f"query {quote_text(line.query)}"
         case FileColumnLine():
-            return f"file column {name_text(line.name)}"
+            return f"file column {_name_text(line.name)}"
         case _:
             raise TypeError(line)
     return said if line.file is None else f"{said} in {quote_name(line.file)}"
@@ -251,7 +254,7 @@ def _selector_text(selector: Selector) -> str:
     if selector.is_pattern:
         return str(selector.first)
     ends = [selector.first] if selector.last is None else [selector.first, selector.last]
-    return "..".join(name_text(end) if isinstance(end, str) else f"#{end}" for end in ends)
+    return "..".join(_name_text(end) if isinstance(end, str) else f"#{end}" for end in ends)
 
 
 def _kind_text(declared: DeclaredKind) -> str:
@@ -259,3 +262,8 @@ def _kind_text(declared: DeclaredKind) -> str:
         pattern if pattern in ("serial", "unix", "unix ms") else quote_text(pattern) for pattern in declared.patterns
     ]
     return declared.kind.value + (" " + ", ".join(written) if written else "")
+
+
+def _name_text(name: str) -> str:
+    """Write a name, in quotes where one of a sub-line's own words would be read instead."""
+    return quote_name(name) if name.lower() in _OWN_WORDS else name_text(name)

@@ -108,8 +108,7 @@ def parse_block(
                 task, table.column(str(task.number)), form, task.number in as_text, task.number in zeros
             )
     found = [chunks[task.number] for task in tasks if task.number in chunks]
-    uneven = _line_count(block) != rows
-    if uneven or any(chunk.unfit for chunk in found):
+    if _is_uneven(block, rows) or any(chunk.unfit for chunk in found):
         more, lines = blank_and_unfit(block, unfit, width)
         dropped = _together(dropped, more)
         for chunk in found:
@@ -178,12 +177,13 @@ def _is_utf8(data: bytes) -> bool:
     return True
 
 
-def _line_count(block: Block) -> int:
-    """Count the rows a block holds, blank ones too."""
+def _is_uneven(block: Block, rows: int) -> bool:
+    """Tell whether a block holds other rows than those parsed: blank ones, or some of another width."""
     unended = not block.data.endswith(b"\n")
-    if block.quotes is None:
-        return block.data.count(b"\n") + unended
-    return len(block.row_ends()) + unended
+    lines = block.data.count(b"\n") + unended
+    if lines == rows:  # line feeds within cells and dropped rows can only make more
+        return False
+    return block.quotes is None or len(block.row_ends()) + unended != rows
 
 
 def _chunk(task: ColumnTask, column: Any, form: Form, as_text: bool, leading_zero: bool) -> ColumnChunk:

@@ -1,0 +1,121 @@
+from __future__ import annotations
+
+import os
+import time
+from pathlib import Path
+
+import pytest
+
+from yardcut.core.errors import SourceError, StoppedError
+from yardcut.core.language.source_lines import parse_sub_line
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.sources import opening
+from yardcut.core.sources.cache import CACHE_LIMIT_VARIABLE, cache_limit, stores_folder, trim_cache
+from yardcut.core.sources.formats import delimited
+from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.spec import SourceSpec
+
+
+@pytest.fixture(autouse=True)
+def own_cache(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
+
+
+def source(path: Path, rows: int = 100) -> Path:
+    path.write_text("n,w\n" + "".join(f"{row},w{row % 9}\n" for row in range(rows)))
+    return path
+
+
+def test_the_same_content_read_the_same_way_is_found_again(tmp_path: Path) -> None:
+    path = source(tmp_path / "a.csv")
+    first = open_table(path)
+    assert open_table(path).folder == first.folder
+    other = open_table(SourceSpec((str(path),), (parse_sub_line("kind n text"),)))
+    assert other.folder != first.folder
+    assert open_table(SourceSpec((str(path), str(source(tmp_path / "b.csv"))))).folder not in (
+        first.folder,
+        other.folder,
+    )
+    path.write_text(path.read_text() + "100,w\n")
+    assert open_table(path).rows == 101
+
+
+def test_stores_longest_unused_go_first_and_the_one_in_use_stays(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    folders = []
+    for number in range(4):
+        folders.append(open_table(source(tmp_path / f"{number}.csv")).folder)
+        os.utime(folders[-1], (number, number))
+    size = sum(file.stat().st_size for file in folders[0].iterdir())
+    monkeypatch.setenv(CACHE_LIMIT_VARIABLE, str(int(size * 2.5)))
+    assert trim_cache(keep=folders[0]) == [folders[1], folders[2]]
+    assert [folder.exists() for folder in folders] == [True, False, False, True]
+    monkeypatch.setenv(CACHE_LIMIT_VARIABLE, "much")
+    assert cache_limit() > 10**9
+
+
+def test_using_a_store_makes_it_young(tmp_path: Path) -> None:
+    path = source(tmp_path / "a.csv")
+    folder = open_table(path).folder
+    os.utime(folder, (1, 1))
+    open_table(path)
+    assert folder.stat().st_mtime > time.time() - 60
+
+
+def test_a_store_that_lost_a_file_or_was_cut_short_is_noticed(tmp_path: Path) -> None:
+    path = source(tmp_path / "a.csv", 5000)
+    table = open_table(path)
+    values = next(table.folder.glob("0.values"))
+    values.write_bytes(values.read_bytes()[:100])
+    with pytest.raises(ValueError, match="fewer than its 5000 items need"):
+        table.columns[0].slice(0, 10)
+    (table.folder / "manifest.json").write_text("{")
+    assert open_table(path).columns[0].slice(4998, 5000).texts() == ["4998", "4999"]
+
+
+def test_a_file_replaced_while_it_is_read_is_an_error_and_no_mixture(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = source(tmp_path / "a.csv")
+    marks = iter(["before", "after"])
+    monkeypatch.setattr(opening, "source_mark", lambda spec, paths: next(marks))
+    with pytest.raises(SourceError, match="changed while it was read"):
+        open_table(path)
+    assert not [entry for entry in stores_folder().iterdir() if entry.name.startswith("building-")]
+
+
+class _StopsLater(CancelToken):
+    """Stops the work at the third look."""
+
+    looks = 0
+
+    def check(self) -> None:
+        self.looks += 1
+        if self.looks > 12:
+            raise StoppedError
+
+
+def test_a_stopped_reading_gives_what_was_read_when_that_is_wanted(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(delimited, "_BLOCK_BYTES", 4096)
+    path = source(tmp_path / "a.csv", 20_000)
+    with pytest.raises(StoppedError):
+        open_table(path, _StopsLater(), Progress())
+    part = open_table(path, _StopsLater(), Progress(), keep_part=True)
+    assert 0 < part.rows < 20_000
+    assert part.columns[0].slice(0, part.rows).texts() == [str(row) for row in range(part.rows)]
+    assert f"only a part was read: the first {part.rows:,} rows" in part.info.notes
+    assert open_table(path).rows == 20_000
+
+
+def test_a_part_whose_columns_must_be_read_again_stays_the_part(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(delimited, "_BLOCK_BYTES", 4096)
+    path = tmp_path / "late.csv"
+    path.write_text("n,w\n" + "".join(f"{row if row < 900 else row / 4},x\n" for row in range(20_000)))
+    part = open_table(path, _StopsLater(), Progress(), keep_part=True)
+    assert 900 < part.rows < 20_000
+    assert part.columns[0].slice(899, 902).texts() == ["899", "225", "225.25"]

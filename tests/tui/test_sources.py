@@ -1,0 +1,110 @@
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+from yardcut.core.language.source_lines import parse_sub_line
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.spec import SourceSpec
+from yardcut.tui.bench import Bench
+from yardcut.tui.opening import Opening
+from yardcut.tui.reloading import differences
+from yardcut.tui.screens.source_card import said, suggestions
+from yardcut.tui.watching import FileWatch
+from yardcut.tui.writing import LineWriter
+
+
+def written(path: Path, text: str) -> SourceSpec:
+    path.write_text(text)
+    return SourceSpec.of(path)
+
+
+def card(spec: SourceSpec) -> str:
+    return "".join(text for text, _ in said(open_table(spec)))
+
+
+def test_the_card_says_what_was_read_dropped_and_set_aside(tmp_path: Path) -> None:
+    rows = "".join(f"{row},w\n" for row in range(2000))
+    text = card(written(tmp_path / "a.csv", f"# by [hand]\nn,w\n{rows}odd,w\n\n1,2,3\nn,w\n"))
+    assert text.startswith(
+        "2,001 rows × 2 columns\na.csv  2,001 rows\n  comma between cells, utf-8, comments begin with #"
+    )
+    assert "dropped: comment 1, blank row 1, too many cells 1, repeated header 1" in text
+    assert "n integer  1: odd ×1" in text
+    assert "a.csv, line 2,005  too many cells  1,2,3" in text
+    assert "[hand]" in text
+
+
+def test_the_card_tells_how_files_differ(tmp_path: Path) -> None:
+    written(tmp_path / "a.csv", "x,y\n1,2\n")
+    written(tmp_path / "b.csv", "x,z\n1,2\n")
+    (tmp_path / "c.csv").write_bytes(b"")
+    text = card(SourceSpec(("a.csv", "b.csv", "c.csv"), (), tmp_path))
+    assert "has no z, alone has y" in text
+    assert "! left out c.csv" in text
+
+
+def test_lines_to_begin_with_all_parse_and_start_from_the_guess(tmp_path: Path) -> None:
+    spec = written(tmp_path / "a.tsv", "a b\tc\n1\tx\n").with_line(parse_sub_line("kind c text"))
+    lines = suggestions(open_table(spec), spec)
+    assert lines[0] == "kind c text"
+    assert "form delimiter '\\t'" in lines
+    assert "form header yes" in lines
+    for line in lines:
+        parse_sub_line(line)
+
+
+def test_a_sub_line_is_tried_before_it_is_entered(tmp_path: Path) -> None:
+    spec = written(tmp_path / "a.csv", "n;w\n1;x\n2;y\n")
+    bench = Bench(spec)
+    bench.session.open()
+    writer = LineWriter(bench, -1, None)
+    trial = writer.attempt("kind w integer", CancelToken(), Progress())
+    assert trial.hints == ("w: 2 of 2 values do not fit integer: x ×1, y ×1",)
+    shown = writer.state(trial)
+    assert "it is read again" in shown.said
+    trial = writer.attempt("form header no", CancelToken(), Progress())
+    assert trial.preview is not None
+    assert trial.preview.names == ["column_1", "column_2"]
+    assert trial.preview.rows[0] == ["n", "w"]
+    assert writer.wrong("form delimiter ';;'") is not None
+    assert writer.attempt("kind none text", CancelToken(), Progress()).error is not None
+    writer.enter("kind w integer")
+    assert bench.session.spec.lines == (parse_sub_line("kind w integer"),)
+    assert bench.session.undo()
+    assert bench.session.spec == spec
+    assert [option.text for option in bench.completions("kind n", -1).options][:1] == ["n"]
+
+
+def test_an_opening_looks_only_at_delimited_text(tmp_path: Path) -> None:
+    assert Opening(written(tmp_path / "a.csv", "a\n1\n")).preview is not None
+    assert Opening(written(tmp_path / "a.json", '[{"a": 1}]')).preview is None
+
+
+def test_a_watch_tells_what_changed(tmp_path: Path) -> None:
+    path = tmp_path / "a.csv"
+    watch = FileWatch()
+    assert watch.changed() == ""
+    watch.begin(written(path, "a\n1\n"))
+    assert watch.changed() == ""
+    path.write_text("a\n1\n2\n")
+    assert watch.changed() == "a.csv has grown by 2 bytes since it was read"
+    path.write_text("b\n")
+    assert watch.changed() == "a.csv has changed since it was read"
+    path.unlink()
+    assert watch.changed() == "a.csv is gone"
+    path.write_text("a\n1\n")
+    os.utime(path, (5, 5))
+    assert watch.changed() == "a.csv has changed since it was read"
+    watch.begin(SourceSpec(("*.csv",), (), tmp_path))
+    (tmp_path / "b.csv").write_text("a\n")
+    assert watch.changed() == "b.csv is a new file of the source"
+
+
+def test_what_is_different_after_reading_again(tmp_path: Path) -> None:
+    before = open_table(written(tmp_path / "a.csv", "a,b\n1,x\n"))
+    now = open_table(written(tmp_path / "b.csv", "a,c\nw,1\nv,2\n"))
+    assert differences(before, now) == "read again: 2 rows, 1 more · new: c · gone: b · a is text now"
+    assert differences(now, now) == "read again: 2 rows"
+    assert differences(now, before).startswith("read again: 1 row, 1 fewer")
