@@ -14,6 +14,7 @@ from vectors import VECTORS
 from yardcut.core.cutlist.file import parse_list
 from yardcut.core.running import check_cut
 from yardcut.core.session import Session
+from yardcut.core.sources.spec import SourceSpec
 from yardcut.tui.keys_page import keys_page
 
 ROOT = Path(__file__).parents[1]
@@ -42,7 +43,7 @@ def test_every_example_runs_on_the_yard(packs: Session, line: str) -> None:
 
 def test_the_example_list_is_right(yard: Path) -> None:
     (text,) = blocks(LANGUAGE, "cut")
-    session = Session(yard / "yard_2031.csv", parse_list(text))
+    session = Session(SourceSpec(("yard_2031.csv",), (), yard), parse_list(text))
     session.open()
     for cut in session.cut_list.cuts:
         check_cut(session, cut)

@@ -72,7 +72,11 @@ def test_no_file_of_a_stack_is_written_to(tmp_path: Path) -> None:
 @pytest.mark.parametrize(
     ("name", "content", "says"),
     [
-        ("x.gz", gzip.compress(b"n\n" + b"".join(b"%d\n" % (n * n * 7919) for n in range(9000)))[:-9000], "is not a whole gz file"),
+        (
+            "x.gz",
+            gzip.compress(b"n\n" + b"".join(b"%d\n" % (n * n * 7919) for n in range(9000)))[:-9000],
+            "is not a whole gz file",
+        ),
         ("x.parquet", b"PAR1 nothing", "is not a whole Parquet file"),
         ("x.arrow", b"ARROW1\0\0 nothing", "is not a whole Arrow file"),
         ("x.xlsx", b"PK\x03\x04 nothing", "is no workbook that can be read"),

@@ -235,7 +235,7 @@ def test_without_colours_everything_is_still_told_apart(start: Start) -> None:
     app.line("drop bay = 'ALL BAYS'", "would leave 7,400")
     app.until("█╱", "−250", "w write a line")
     app.keys("?")
-    app.until("keys and forms", "keep only the rows with this cell's value")
+    app.until("keys and forms", "this page; type to search it")
     app.type("ties")
     app.until("with ties")
     app.keys("Escape")

@@ -135,12 +135,10 @@ def test_other_formats_open_in_the_app(start: Start, tmp_path: Path) -> None:
 
 
 def test_reading_is_stopped_and_the_part_is_kept(start: Start, tmp_path: Path) -> None:
-    with open(tmp_path / "long.csv", "w") as file:
-        file.write("n,word,half\n")
-        for first in range(0, 3_000_000, 1000):
-            file.write("".join(f"{n},w{n % 977},{n / 2}\n" for n in range(first, first + 1000)))
+    some = "".join(f"{n},w{n % 977},{n / 2}\n" for n in range(1000))
+    (tmp_path / "long.csv").write_text("n,word,half\n" + some * 8000)
     app = start("../long.csv")
     app.until("reading")
     app.keys("C-g")
     app.until("only a part was read: the first")
-    app.line("keep n < 10", "would leave 10 of")
+    app.line("keep n < 10", "would leave")

@@ -29,9 +29,10 @@ def run_app(source: SourceSpec) -> None:
     from yardcut.tui.app import YardCutApp
     from yardcut.tui.opening import Opening
 
+    opening = Opening(source)
     if not sys.stdin.isatty():
         _type_at_terminal()
-    app = YardCutApp(Opening(source))
+    app = YardCutApp(opening)
     app.run()
     if app.return_code:
         sys.exit(app.return_code)
