@@ -86,13 +86,13 @@ def test_a_file_replaced_while_it_is_read_is_an_error_and_no_mixture(
 
 
 class _StopsLater(CancelToken):
-    """Stops the work at the third look."""
+    """Stops the work after a few looks."""
 
     looks = 0
 
     def check(self) -> None:
         self.looks += 1
-        if self.looks > 12:
+        if self.looks > 4:
             raise StoppedError
 
 

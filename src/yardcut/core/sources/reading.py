@@ -41,6 +41,7 @@ class StoreReader:
         self._size = sum(file.size for file in files)
         self._marks = files[0].marks
         self.is_part = False
+        self._keep_part = False
 
     def read(self, fingerprint: str, problems: Sequence[str] = (), *, keep_part: bool = False) -> TableInfo:
         """Read everything, or with ``keep_part`` as much as there is when the token stops the reading.
@@ -48,6 +49,7 @@ class StoreReader:
         Raises ``SourceError``, ``StoppedError``, or ``OSError`` when the disk is full.
         """
         self._progress.begin("reading", self._size)
+        self._keep_part = keep_part
         guessed = self._guessed_kinds()
         readers = [
             ColumnReader(self._folder, number, guessed[name], self._declared.get(number))
@@ -135,7 +137,9 @@ class StoreReader:
             if first:
                 self._file_rows.append(0)
             wanted_rows = None if first else self._file_rows[file_number]
-            for block in file.blocks(tasks, self._token):
+            # a part is kept of whole blocks, the first one at least
+            token = CancelToken() if self._keep_part and first else self._token
+            for block in file.blocks(tasks, token):
                 if wanted_rows is not None and rows - before >= wanted_rows and self.is_part:
                     break
                 for chunk in block.chunks:
@@ -145,6 +149,8 @@ class StoreReader:
                     self._file_rows[file_number] = rows - before
                     self._dropped.add(file.label, block.dropped)
                 self._progress.done = done + block.bytes_read
+                if rows:
+                    self._token.check()
             for reader in absent:
                 reader.missing(rows - before)
             done += file.size

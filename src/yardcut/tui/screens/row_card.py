@@ -33,15 +33,16 @@ class RowCard(ModalScreen[int | None]):
     """Shows rows one at a time; returns the position of the last one seen."""
 
     BINDINGS: ClassVar[list[BindingType]] = [
-        Binding("escape,ctrl+g,q,f", "put_away", "put away", show=False),
-        Binding("right,n", "turn(1)", "next row", show=False),
-        Binding("left,p", "turn(-1)", "previous row", show=False),
+        Binding("escape,ctrl+g", "put_away", "put away", show=False, priority=True),
+        Binding("q,f", "close", "put away", show=False, priority=True),
+        Binding("right,n", "turn(1)", "next row", show=False, priority=True),
+        Binding("left,p", "turn(-1)", "previous row", show=False, priority=True),
         Binding("enter", "leave_search", "back to the fields", show=False, priority=True),
-        Binding("slash", "search", "search", show=False),
-        Binding("up", "scroll(-1)", "up", show=False),
-        Binding("down", "scroll(1)", "down", show=False),
-        Binding("pageup", "scroll(-12)", "up", show=False),
-        Binding("pagedown,space", "scroll(12)", "down", show=False),
+        Binding("slash", "search", "search", show=False, priority=True),
+        Binding("up", "scroll(-1)", "up", show=False, priority=True),
+        Binding("down", "scroll(1)", "down", show=False, priority=True),
+        Binding("pageup", "scroll(-12)", "up", show=False, priority=True),
+        Binding("pagedown,space", "scroll(12)", "down", show=False, priority=True),
     ]
 
     def __init__(self, position: int, read: Callable[[int], CardRow | None]) -> None:
@@ -90,6 +91,14 @@ class RowCard(ModalScreen[int | None]):
             parts += [" " * (name_cells + kind_cells + 2) + line + "\n" for line in lines[1:]]
         self.query_one("#row-fields", Static).update(Content.assemble(*parts) if parts else Content("nothing matches"))
 
+    def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:
+        """In the search box keys are letters."""
+        return not isinstance(self.focused, Input) or action in ("put_away", "leave_search")
+
+    def action_close(self) -> None:
+        """Close the card by a letter."""
+        self.action_put_away()
+
     def action_turn(self, by: int) -> None:
         """Show the next or previous row."""
         if self._read(self._position + by) is not None:
@@ -102,7 +111,7 @@ class RowCard(ModalScreen[int | None]):
 
     def action_search(self) -> None:
         """Go to the search box."""
-        self.query_one(Input).focus()
+        self.set_focus(self.query_one(Input))  # at once: the letters typed next are for it
 
     @on(Input.Changed)
     def _changed(self, event: Input.Changed) -> None:
@@ -111,7 +120,7 @@ class RowCard(ModalScreen[int | None]):
 
     def action_leave_search(self) -> None:
         """Go back to the fields."""
-        self.query_one(VerticalScroll).focus()
+        self.set_focus(self.query_one(VerticalScroll))
 
     def action_put_away(self) -> None:
         """Close the card."""
