@@ -180,6 +180,15 @@ def test_sub_lines_change_what_is_read(tmp_path: Path) -> None:
     assert column(table, "from_file") == ["t.csv", "t.csv"]
 
 
+def test_bytes_that_are_not_utf8_are_read_and_their_place_is_told(tmp_path: Path) -> None:
+    content = b"a,b\n" + "1,é\n".encode() * 200_000 + b"2,\xff\n" + "3,ü\n".encode() * 10
+    table = opened(tmp_path / "mixed.csv", content)
+    assert column(table, "b")[200_000:200_002] == ["ÿ", "ü"]
+    assert table.info.notes == (
+        "mixed.csv, line 200,002: bytes that are no UTF-8 were read as Windows-1252, from here on",
+    )
+
+
 def test_every_dropped_row_has_its_place(tmp_path: Path) -> None:
     content = 'a,b\n1,2\n\n3,"x\ny"\n4,5,6\na,b\n7\n8,9\n'
     table = opened(tmp_path / "dirty.csv", content)

@@ -265,9 +265,9 @@ def numeric_parts(chunk: Any) -> tuple[Array, Array | None]:
     if pa.types.is_boolean(chunk.type):
         values = unpack_bits(buffer, start, end).view(np.uint8)
     else:
-        dtype = np.dtype(chunk.type.to_pandas_dtype()) if not pa.types.is_temporal(chunk.type) else None
-        if dtype is None:
-            dtype = np.dtype("<i4" if chunk.type.bit_width == 32 else "<i8")
+        types = pa.types
+        letter = "f" if types.is_floating(chunk.type) else "u" if types.is_unsigned_integer(chunk.type) else "i"
+        dtype = np.dtype(f"<{letter}{chunk.type.bit_width // 8}")
         values = np.frombuffer(buffer, dtype=dtype, count=end)[start:] if buffer else np.empty(0, dtype)
     if not chunk.null_count:
         return values, None

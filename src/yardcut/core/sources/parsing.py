@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from yardcut.core.errors import SourceError
-from yardcut.core.sources.blocks import Block, make_readable
+from yardcut.core.sources.blocks import Block, make_readable, paired_quotes
 from yardcut.core.sources.builders import PlainParts, numeric_parts, plain_parts
 from yardcut.core.sources.dropped import BLANK, Dropped
 from yardcut.core.sources.dropping import blank_and_unfit, without_headers_and_comments
@@ -54,13 +54,16 @@ class ColumnChunk:
 
 @dataclass(slots=True)
 class ParsedBlock:
-    """Some rows of a file by columns, how far reading has come, and what was dropped on the way."""
+    """Some rows of a file by columns, how far reading has come, and what was dropped on the way.
+
+    ``unreadable_line`` is the first line (from 1) with bytes that the file's encoding does not have, or 0.
+    """
 
     rows: int
     chunks: list[ColumnChunk]
     bytes_read: int
     dropped: list[Dropped] = field(default_factory=list)
-    repaired: bool = False
+    unreadable_line: int = 0
 
 
 def _arrow_type(task: ColumnTask) -> Any:
@@ -85,6 +88,7 @@ def parse_block(
     ``header`` holds the raw header rows, which are dropped where they stand again. Raises ``SourceError`` when the
     block cannot be parsed at all.
     """
+    block, unreadable_line = _readable(block, form)
     block, dropped = without_headers_and_comments(block, form, header)
     if not block.data.strip(b"\r\n"):
         blank, _ = blank_and_unfit(block, [], width) if block.data else ([], None)
@@ -93,11 +97,10 @@ def parse_block(
     for task in tasks:
         by_missing.setdefault(task.no_values, []).append(task)
     chunks: dict[int, ColumnChunk] = {}
-    rows, repaired = 0, False
+    rows = 0
     unfit: list[tuple[str, int]] = []
     for no_values, some in (by_missing or {MISSING_TEXTS: []}).items():
-        table, as_text, unfit, mended = _read_csv(block, form, width, some, no_values)
-        repaired |= mended
+        table, as_text, unfit = _read_csv(block, form, width, some, no_values)
         rows = table.num_rows if table is not None else 0
         if table is None:
             continue
@@ -113,7 +116,7 @@ def parse_block(
         dropped = _together(dropped, more)
         for chunk in found:
             chunk.lines = [int(lines[index]) if index < len(lines) else 0 for index, _ in chunk.unfit]
-    return ParsedBlock(rows, found, block.bytes_read, dropped, repaired)
+    return ParsedBlock(rows, found, block.bytes_read, dropped, unreadable_line)
 
 
 def _together(removed: list[Dropped], found: list[Dropped]) -> list[Dropped]:
@@ -125,8 +128,8 @@ def _together(removed: list[Dropped], found: list[Dropped]) -> list[Dropped]:
 
 def _read_csv(
     block: Block, form: Form, width: int, tasks: list[ColumnTask], no_values: tuple[str, ...]
-) -> tuple[Any, set[int], list[tuple[str, int]], bool]:
-    """Return pyarrow's table, the columns it could only read as text, the rows of another width, and "repaired"."""
+) -> tuple[Any, set[int], list[tuple[str, int]]]:
+    """Return pyarrow's table, the columns it could only read as text, and the rows of another width."""
     import pyarrow as pa
     from pyarrow import csv
 
@@ -139,15 +142,12 @@ def _read_csv(
     names = [str(number) for number in range(width)]
     types = {str(task.number): _arrow_type(task) for task in tasks}
     as_text: set[int] = set()
-    data, repaired = block.data, False
-    if not data.isascii() and not _is_utf8(data):
-        data, repaired = make_readable(data), True
     while True:
         unfit.clear()
         try:
             table = csv.read_csv(
-                pa.BufferReader(data),
-                csv.ReadOptions(use_threads=False, block_size=max(len(data) + 16, _LEAST_BLOCK_BYTES),
+                pa.BufferReader(block.data),
+                csv.ReadOptions(use_threads=False, block_size=max(len(block.data) + 16, _LEAST_BLOCK_BYTES),
                                 column_names=names),
                 csv.ParseOptions(delimiter=form.delimiter, quote_char=form.quote,
                                  newlines_in_values=block.quotes is not None,
@@ -157,24 +157,29 @@ def _read_csv(
                                    true_values=["true", "TRUE", "True"], false_values=["false", "FALSE", "False"],
                                    decimal_point=form.decimal),
             )  # fmt: skip
-            return table, as_text, unfit, repaired
+            return table, as_text, unfit
         except pa.ArrowInvalid as error:
             match = _COLUMN_NUMBER.search(str(error))
             if match and int(match.group(1)) < width and int(match.group(1)) not in as_text:
                 as_text.add(int(match.group(1)))
                 types[match.group(1)] = pa.string()
             elif "Empty CSV" in str(error):
-                return None, as_text, unfit, False
+                return None, as_text, unfit
             else:
                 raise SourceError(f"a part of the file cannot be read: {error}") from error
 
 
-def _is_utf8(data: bytes) -> bool:
+def _readable(block: Block, form: Form) -> tuple[Block, int]:
+    """Return a block as valid UTF-8, and the first line that was not: its bytes are read as Windows-1252."""
+    if block.data.isascii():
+        return block, 0
     try:
-        data.decode("utf-8")
-    except UnicodeDecodeError:
-        return False
-    return True
+        block.data.decode("utf-8")
+    except UnicodeDecodeError as error:
+        data = make_readable(block.data)
+        line = int(block.lines_of(np.array([error.start]))[0])
+        return Block(data, block.bytes_read, paired_quotes(data, form), block.first_line), line
+    return block, 0
 
 
 def _is_uneven(block: Block, rows: int) -> bool:

@@ -42,6 +42,7 @@ class StoreReader:
         self._marks = files[0].marks
         self.is_part = False
         self._keep_part = False
+        self._unreadable: dict[str, int] = {}
 
     def read(self, fingerprint: str, problems: Sequence[str] = (), *, keep_part: bool = False) -> TableInfo:
         """Read everything, or with ``keep_part`` as much as there is when the token stops the reading.
@@ -72,7 +73,11 @@ class StoreReader:
                 infos[reader.number] = reader.finish(self._names[reader.number], rows, self._marks)
             else:
                 again[reader.number] = kind
-        notes = [f"{self._names[reader.number]}: {reader.note}" for reader in readers if reader.note]
+        notes = [
+            f"{label}, line {line:,}: bytes that are no UTF-8 were read as Windows-1252, from here on"
+            for label, line in self._unreadable.items()
+        ]
+        notes += [f"{self._names[reader.number]}: {reader.note}" for reader in readers if reader.note]
         while again:
             self._progress.begin(f"reading {len(again)} columns again", self._size)
             retried = [self._afresh(number, kind) for number, kind in again.items()]
@@ -146,6 +151,8 @@ class StoreReader:
                     by_place[chunk.task.number].consume(chunk, rows, block.rows, file.marks, file_number)
                 rows += block.rows
                 if first:
+                    if block.unreadable_line and file.label not in self._unreadable:
+                        self._unreadable[file.label] = block.unreadable_line
                     self._file_rows[file_number] = rows - before
                     self._dropped.add(file.label, block.dropped)
                 self._progress.done = done + block.bytes_read
