@@ -9,6 +9,7 @@ import click
 from benchmarks.app import app_times
 from benchmarks.data import ROWS, benchmark_file
 from benchmarks.engine import memory, operations
+from benchmarks.profiling import profile, store_size
 from benchmarks.reading import reading, reading_memory
 from benchmarks.scrolling import scrolling
 
@@ -16,13 +17,15 @@ from benchmarks.scrolling import scrolling
 @click.command()
 @click.option("--rows", default=ROWS, help="Rows of the benchmark file.")
 @click.option(
-    "--only", default="", help="Only the parts with these letters: r(eading) e(ngine) m(emory) s(crolling) a(pp)."
+    "--only",
+    default="",
+    help="Only some parts: r(eading) e(ngine) m(emory) p(rofile) s(crolling) a(pp).",
 )
 def main(rows: int, only: str) -> None:
     """Measure everything, or some parts."""
     sys.setswitchinterval(0.0005)  # as the command line does
     path = benchmark_file(rows)
-    wanted = only or "rmesa"
+    wanted = only or "rmepsa"
     if "r" in wanted:
         click.echo(reading_memory(path))
         for measured in reading(path):
@@ -36,6 +39,9 @@ def main(rows: int, only: str) -> None:
     if "e" in wanted:
         for measured in operations(table):
             click.echo(measured)
+    if "p" in wanted:
+        click.echo(profile(table))
+        click.echo(store_size(table, path))
     if "s" in wanted:
         click.echo(scrolling(path))
     if "a" in wanted:

@@ -6,6 +6,7 @@ import csv
 import gzip
 import json
 import shutil
+import sqlite3
 import time
 from collections.abc import Callable
 from pathlib import Path
@@ -142,3 +143,23 @@ def test_reading_is_stopped_and_the_part_is_kept(start: Start, tmp_path: Path) -
     app.keys("C-g")
     app.until("only a part was read: the first")
     app.line("keep n < 10", "would leave")
+
+
+def test_a_table_of_a_database_is_chosen(start: Start, tmp_path: Path) -> None:
+    with sqlite3.connect(tmp_path / "yard.db") as file:
+        file.execute("CREATE TABLE packs (ticket TEXT, boards INTEGER)")
+        file.executemany("INSERT INTO packs VALUES (?, ?)", [("00001-31", 12), ("00002-31", 30)])
+        file.execute("CREATE TABLE mills (id TEXT)")
+    app = start("../yard.db")
+    app.until("yard.db holds 2 tables", "packs", "2 columns, 2 rows")
+    app.keys("Down", "Enter")
+    app.until("2 rows × 2 columns", "00001-31")
+    app.line("keep boards > 20", "would leave 1 of 2")
+    asked = start("../yard.db")
+    asked.until("holds 2 tables")
+    asked.keys("Tab")
+    asked.type("select count(*) AS n from packs")
+    asked.keys("Enter")
+    asked.until("1 row × 1 column")
+    said = start("../yard.db", "-l", "table 'mills'")
+    said.until("0 rows × 1 column")

@@ -17,7 +17,7 @@ from yardcut.core.progress import CancelToken, Progress
 @click.option("-l", "--line", "lines", multiple=True, help="A sub-line of the source, such as: no value '--'")
 @click.option("--json", "as_json", is_flag=True, help="Print as JSON.")
 def gauge(sources: tuple[str, ...], lines: tuple[str, ...], as_json: bool) -> None:
-    """Print kind, missing, distinct, least, most, sum and average of each column of SOURCE."""
+    """Print what each column of SOURCE holds: kind, missing, distinct, quartiles, sum, average, commonest values."""
     from yardcut.core.language.source_lines import parse_sub_line
     from yardcut.core.profile.summary import Summary, summarise
     from yardcut.core.session import Session
@@ -40,11 +40,13 @@ def gauge(sources: tuple[str, ...], lines: tuple[str, ...], as_json: bool) -> No
     if as_json:
         click.echo(json.dumps([asdict(summary) for summary in summaries], ensure_ascii=False, indent=1))
         return
-    header = ("column", "kind", "missing", "distinct", "least", "most", "sum", "average")
+    header = ("column", "kind", "missing", "distinct", "least", "quarter", "middle", "three-quarter", "most", "sum",
+              "average", "commonest")  # fmt: skip
     rows: list[tuple[str, ...]] = [header]
     rows += [
-        (s.name, s.kind.value, f"{s.missing:,}", f"{s.distinct:,}", s.least or "", s.most or "", s.total or "",
-         s.average or "")
+        (s.name, s.kind.value, f"{s.missing:,}", f"{s.distinct:,}", s.least or "", s.lower_quartile or "",
+         s.median or "", s.upper_quartile or "", s.most or "", s.total or "", s.average or "",
+         ", ".join(f"{text} {times:,}" for text, times in s.commonest[:3]))
         for s in summaries
     ]  # fmt: skip
     rows = [tuple(_shown(cell) for cell in row) for row in rows]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import os
 import sys
 from typing import TYPE_CHECKING
@@ -17,11 +18,17 @@ if TYPE_CHECKING:
 
 @click.command("open")
 @click.argument("sources", metavar="SOURCE", nargs=-1)
-def open_app(sources: tuple[str, ...]) -> None:
-    """Open SOURCE, a table or a cutting list, in the app."""
+@click.option("-l", "--line", "lines", multiple=True, help="A sub-line of the source, such as: table 'packs'")
+def open_app(sources: tuple[str, ...], lines: tuple[str, ...]) -> None:
+    """Open SOURCE, a table, a stack of several, or a cutting list, in the app."""
     if not sources:
         raise ListError("no source was named", mend=Mend("name a file, or try: yardcut demo"))
-    run_app(named_sources(sources))
+    source = named_sources(sources)
+    if lines:
+        from yardcut.core.language.source_lines import parse_sub_line
+
+        source = dataclasses.replace(source, lines=tuple(map(parse_sub_line, lines)))
+    run_app(source)
 
 
 def run_app(source: SourceSpec) -> None:

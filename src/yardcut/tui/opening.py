@@ -33,12 +33,20 @@ class Opening:
 
             self.list_path = Path(source.files[0])
             self.spec = resolve_source(load_list(self.list_path), self.list_path.parent)
+        self.choices: list[tuple[str, str]] = []
         self.preview = self.look()
 
     def look(self) -> Preview | None:
         """Read the first rows of a delimited file; other formats show theirs when they are open."""
         first = self.spec.paths()[0]
-        if format_of_file(read_head(first, 1 << 12)) != "delimited":
+        form = format_of_file(read_head(first, 1 << 12))
+        if form == "sqlite" and self.spec.tables(first) is None and self.spec.query(first) is None:
+            from yardcut.core.sources.formats.sqlite import tables_of
+
+            known = tables_of(first)
+            if len(known) > 1:
+                self.choices = [(name, f"{columns} columns, {rows:,} rows") for name, columns, rows in known]
+        if form != "delimited":
             return None
         return read_preview(first, self.spec)
 

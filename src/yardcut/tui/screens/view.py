@@ -29,6 +29,7 @@ if TYPE_CHECKING:
     from yardcut.core.profile.summary import Summary
     from yardcut.core.run.results import LineResult
     from yardcut.core.run.tree_counts import Branch
+    from yardcut.core.sources.spec import SubLine
     from yardcut.core.table.table import Table
     from yardcut.tui.bench import Bench
     from yardcut.tui.opening import Opening
@@ -89,6 +90,22 @@ class ViewScreen(Screen[None]):
         self.call_after_refresh(self.call_after_refresh, self._open)
 
     def _open(self) -> None:
+        if self._opening.choices:
+            from yardcut.tui.screens.table_choice import TableChoice
+
+            self.app.push_screen(TableChoice(self._opening.spec.label, self._opening.choices), self._table_chosen)
+        else:
+            self._start_opening()
+
+    def _table_chosen(self, line: SubLine | None) -> None:
+        if line is None:
+            self.app.exit()
+            return
+        self._opening.spec = self._spec = self._opening.spec.with_line(line)
+        self._opening.choices = []
+        self._start_opening()
+
+    def _start_opening(self) -> None:
         self.tasks.start("open", self._opening.open, self._opened, self._not_opened)
 
     def on_unmount(self) -> None:
