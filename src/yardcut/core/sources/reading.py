@@ -77,6 +77,8 @@ class StoreReader:
             f"{label}, line {line:,}: bytes that are no UTF-8 were read as Windows-1252, from here on"
             for label, line in self._unreadable.items()
         ]
+        if keep_part:
+            self._token = CancelToken()  # the rows are all there; what is left is to give some columns their kind
         notes += [f"{self._names[reader.number]}: {reader.note}" for reader in readers if reader.note]
         while again:
             self._progress.begin(f"reading {len(again)} columns again", self._size)

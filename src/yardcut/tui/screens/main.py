@@ -98,6 +98,8 @@ class MainScreen(SavingScreen):
             self.action_offcut()
         elif self.bench is None and self.tasks.interrupt("open"):
             self.say("stopped reading: what was read by now is kept, as a part", "$warning")
+        elif self.stop_reading_again():
+            self.say("stopped: the source is as it was", "$warning")
         elif any([self.tasks.stop("results"), self.tasks.stop("preview"), self.tasks.stop("save")]):
             self.say("stopped", "$warning")
 

@@ -56,7 +56,7 @@ class ViewScreen(Screen[None]):
         self._wrong: tuple[int, ListError] | None = None
         self._writer: LineWriter | None = None
         self._question: Question | None = None
-        self._spec = opening.spec
+        self._spec = self._spec_before = opening.spec
         self._watch = FileWatch()
         self._change_said = ""
         self._wishes: list[Callable[[], None]] = []
@@ -210,13 +210,10 @@ class ViewScreen(Screen[None]):
         if bench is None or before is None:
             return
         spec = bench.session.spec
-        was = self._spec
-        self._spec = spec
+        self._spec_before, self._spec = self._spec, spec
 
         def failed(error: YardcutError) -> None:
-            self._spec = was
-            if spec != was:
-                bench.session.undo()
+            self._not_read_again()
             self.say(f"not read again: {error}", "$warning")
 
         def there(table: Table) -> None:
@@ -231,6 +228,19 @@ class ViewScreen(Screen[None]):
 
         self.say("reading the source again …")
         self.tasks.start("open", lambda token, progress: self._opening.open_as(spec, token, progress), there, failed)
+
+    def stop_reading_again(self) -> bool:
+        """Stop reading the source anew, and take back the edit that asked for it; tells whether that was going on."""
+        if self.bench is None or not self.tasks.stop("open"):
+            return False
+        self._not_read_again()
+        self._show_grid()
+        return True
+
+    def _not_read_again(self) -> None:
+        if self.bench is not None and self._spec != self._spec_before:
+            self.bench.session.undo()
+        self._spec = self._spec_before
 
     def _look_for_change(self) -> None:
         if self.table is not None and not self.tasks.is_running("watch"):
