@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING
 from textual import on
 
 from yardcut.tui.panels.prompt import PromptPanel, PromptState
-from yardcut.tui.screens.view import REST, ViewScreen
+from yardcut.tui.screens.reopening import ReopeningScreen
+from yardcut.tui.screens.view import REST
 from yardcut.tui.widgets.grid.model import PreviewSource
 
 if TYPE_CHECKING:
@@ -16,7 +17,7 @@ if TYPE_CHECKING:
     from yardcut.tui.screens.asking import Question
 
 
-class WritingScreen(ViewScreen):
+class WritingScreen(ReopeningScreen):
     """Adds writing to what the panels show."""
 
     def write(self, text: str, editing: int | None = None) -> None:

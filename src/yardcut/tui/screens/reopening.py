@@ -1,0 +1,70 @@
+"""Reading the source again: when its sub-lines change, when the file does, or when the user asks."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from yardcut.core.errors import YardcutError
+from yardcut.tui.screens.view import ViewScreen
+
+if TYPE_CHECKING:
+    from yardcut.core.table.table import Table
+
+_LOOK_SECONDS = 2.0
+
+
+class ReopeningScreen(ViewScreen):
+    """Adds reading again to what the panels show."""
+
+    def on_mount(self) -> None:
+        """Look now and then whether a file of the source has changed."""
+        self.set_interval(_LOOK_SECONDS, self._look_for_change)
+
+    def read_again(self) -> None:
+        """Read the source anew: its sub-lines changed, or the file did. The list is applied to what is read."""
+        bench, before = self.bench, self.table
+        if bench is None or before is None:
+            return
+        spec = bench.session.spec
+        self._spec_before, self._spec = self._spec, spec
+
+        def failed(error: YardcutError) -> None:
+            self._not_read_again()
+            self.say(f"not read again: {error}", "$warning")
+
+        def there(table: Table) -> None:
+            self.table = table
+            bench.session.use(table)
+            bench.forget()
+            self._watch.begin(spec)
+            self._changed()
+            from yardcut.tui.reloading import differences
+
+            self.say(differences(before, table))
+
+        self.say("reading the source again …")
+        self.tasks.start("open", lambda token, progress: self._opening.open_as(spec, token, progress), there, failed)
+
+    def stop_reading_again(self) -> bool:
+        """Stop reading the source anew, and take back the edit that asked for it; tells whether that was going on."""
+        if self.bench is None or not self.tasks.stop("open"):
+            return False
+        self._not_read_again()
+        self._show_grid()
+        return True
+
+    def _not_read_again(self) -> None:
+        if self.bench is not None and self._spec != self._spec_before:
+            self.bench.session.undo()
+        self._spec = self._spec_before
+
+    def _look_for_change(self) -> None:
+        if self.table is not None and not self.tasks.is_running("watch"):
+            self.tasks.start("watch", lambda token, progress: self._watch.changed(), self._seen)
+
+    def _seen(self, changed: str) -> None:
+        if changed and changed != self._change_said:
+            self._change_said = changed
+            self.say(f"{changed}; R reads it again, with the list applied", "$warning")
+        elif not changed:
+            self._change_said = ""
