@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import threading
+import time
 
 from yardcut.core.errors import StoppedError
+
+_LEAST_SECONDS = 1.0
 
 
 class CancelToken:
@@ -35,12 +38,13 @@ class Progress:
         self.label = label
         self.total = total
         self.done = 0
+        self.started = time.monotonic()
         self._lock = threading.Lock()
 
     def begin(self, label: str, total: int) -> None:
         """Start a new stretch of work."""
         with self._lock:
-            self.label, self.total, self.done = label, total, 0
+            self.label, self.total, self.done, self.started = label, total, 0, time.monotonic()
 
     def advance(self, amount: int) -> None:
         """Count work as done."""
@@ -51,3 +55,10 @@ class Progress:
     def share(self) -> float:
         """The part done, from 0 to 1."""
         return min(1.0, self.done / self.total) if self.total else 0.0
+
+    def seconds_left(self) -> float | None:
+        """Guess how long the rest takes from what is done; ``None`` while that would be a mere guess."""
+        spent = time.monotonic() - self.started
+        if spent < _LEAST_SECONDS or not 0 < self.share < 1:
+            return None
+        return spent * (1 - self.share) / self.share

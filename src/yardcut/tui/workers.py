@@ -101,5 +101,6 @@ class Workers:
                 progress = self._running[group][1]
                 if progress.label:
                     share = f" {progress.share:.0%}" if progress.total else ""
-                    return f"{progress.label}{share}"
+                    left = progress.seconds_left()
+                    return f"{progress.label}{share}" + (f", {left:.0f} s left" if left is not None else "")
         return ""

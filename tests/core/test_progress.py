@@ -1,0 +1,42 @@
+from __future__ import annotations
+
+import threading
+
+import pytest
+
+from yardcut.core.errors import StoppedError
+from yardcut.core.progress import CancelToken, Progress
+
+
+def test_a_cancelled_token_stops_the_work() -> None:
+    token = CancelToken()
+    token.check()
+    token.cancel()
+    assert token.cancelled
+    with pytest.raises(StoppedError):
+        token.check()
+
+
+def test_what_is_left_is_guessed_from_what_is_done() -> None:
+    progress = Progress()
+    progress.begin("reading", 200)
+    progress.advance(50)
+    assert progress.share == 0.25
+    assert progress.seconds_left() is None  # too early to tell
+    progress.started -= 10
+    left = progress.seconds_left()
+    assert left is not None
+    assert 29 < left < 32
+    progress.advance(500)
+    assert (progress.share, progress.seconds_left()) == (1.0, None)
+    assert Progress().share == 0.0
+
+
+def test_counting_from_several_threads_loses_nothing() -> None:
+    progress = Progress("counting", 8000)
+    threads = [threading.Thread(target=lambda: [progress.advance(1) for _ in range(1000)]) for _ in range(8)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert progress.done == 8000
