@@ -37,7 +37,7 @@ if TYPE_CHECKING:
     from yardcut.tui.widgets.grid.model import Shapes
     from yardcut.tui.writing import LineWriter
 
-REST = PromptState(said="w writes a line · . keeps this value · Backspace drops it · ? all keys", style="$faint")
+REST = PromptState(said="w writes a line · . keeps this value · i source · p columns · ? all keys", style="$faint")
 _NARROW_CELLS = 110
 
 
