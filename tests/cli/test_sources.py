@@ -53,6 +53,7 @@ def test_a_stack_by_pattern_with_files_named(tmp_path: Path) -> None:
     (tmp_path / "y3.csv").write_bytes(b"\x00\x01binary")
     done = call(tmp_path, "cut", "y*.csv", "-l", "file column f")
     assert table(done) == [["n", "f"], ["1", "y1.csv"], ["2", "y2.csv"]]
+    assert b"! left out y3.csv: " in done.stderr
     listed = tmp_path / "l.cut"
     listed.write_text('yardcut 1\nsource "y?.csv"\n  file column f\ncut "c"\n  keep n = 2\n')
     assert table(call(tmp_path, "run", "l.cut")) == [["n", "f"], ["2", "y2.csv"]]
@@ -101,3 +102,20 @@ def test_the_gauge_takes_sub_lines_and_knows_every_format(tmp_path: Path) -> Non
     assert (found["a"]["total"], found["b.c"]["present"]) == ("4", 1)
     found = json.loads(call(tmp_path, "gauge", "r.jsonl", "--json", "-l", "kind a text").stdout)
     assert found[0]["kind"] == "text"
+
+
+def test_what_a_source_lost_or_a_line_missed_is_said(tmp_path: Path) -> None:
+    (tmp_path / "a.csv").write_text("n,w\n" + "1,a\n" * 2000 + "odd,b\n1,2,3\n\n")
+    said = call(
+        tmp_path, "cut", "a.csv", "-l", "kind nosuch date", "-l", "no value '-' in gone", "-l", "call none x",
+        "-l", "draw first 1",
+    )  # fmt: skip
+    assert table(said) == [["n", "w"], ["1", "a"]]
+    for sentence in (
+        "the kind line is about nosuch, which no column is called",
+        "the no value line is about gone,",
+        "the call line is about none,",
+        "a.csv: dropped too many cells 1, blank row 1",
+        "n: 1 set aside, which are no integer",
+    ):
+        assert sentence in said.stderr.decode(), sentence

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import click
 
-from yardcut.cli.working import with_progress
+from yardcut.cli.working import say_source, with_progress
 
 
 @click.command()
@@ -17,7 +17,7 @@ def check(list_path: Path) -> None:
     from yardcut.core.session import Session
 
     session = Session.from_list(list_path)
-    with_progress(session.open)
+    say_source(with_progress(session.open))
     for cut in session.cut_list.cuts:
         check_cut(session, cut)
     lines = sum(len(cut.lines) for cut in session.cut_list.cuts)

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from yardcut.cli.working import named_sources, no_dials, say_line, with_progress
+from yardcut.cli.working import named_sources, no_dials, say_line, say_source, with_progress
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
@@ -46,7 +46,7 @@ def cut(
     session = Session(source, CutList(source.files, sub_lines, (Cut("", made),)))
 
     def work(token: CancelToken, progress: Progress) -> Report:
-        session.open(token, progress)
+        say_source(session.open(token, progress))
         options = running.RunOptions(out, replace)
         return running.run_cut(session, 0, options, token, progress, say_line, sys.stdout)
 

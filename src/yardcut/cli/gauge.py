@@ -8,8 +8,10 @@ from dataclasses import asdict
 
 import click
 
-from yardcut.cli.working import named_sources, with_progress
+from yardcut.cli.working import named_sources, plain, say_source, with_progress
 from yardcut.core.progress import CancelToken, Progress
+
+_MOST_CELLS = 24
 
 
 @click.command()
@@ -28,6 +30,7 @@ def gauge(sources: tuple[str, ...], lines: tuple[str, ...], as_json: bool) -> No
 
     def work(token: CancelToken, progress: Progress) -> list[Summary]:
         table = session.open(token, progress)
+        say_source(table)
         assert session.executor is not None
         progress.begin("gauging", len(table.columns))
         found = []
@@ -49,12 +52,7 @@ def gauge(sources: tuple[str, ...], lines: tuple[str, ...], as_json: bool) -> No
          ", ".join(f"{text} {times:,}" for text, times in s.commonest[:3]))
         for s in summaries
     ]  # fmt: skip
-    rows = [tuple(_shown(cell) for cell in row) for row in rows]
+    rows = [tuple(plain(cell)[:_MOST_CELLS] for cell in row) for row in rows]
     widths = [max(len(row[column]) for row in rows) for column in range(len(header))]
     for row in rows:
         click.echo("  ".join(cell.ljust(width) for cell, width in zip(row, widths, strict=True)).rstrip())
-
-
-def _shown(cell: str) -> str:
-    """Keep a cell on one short line, with nothing a terminal would obey."""
-    return "".join(char if char.isprintable() else "·" for char in cell)[:24]

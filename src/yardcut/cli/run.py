@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from yardcut.cli.working import named_sources, no_dials, say_line, with_progress
+from yardcut.cli.working import named_sources, no_dials, say_line, say_source, with_progress
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
@@ -49,7 +49,7 @@ def run(
         indices = running.cuts_to_run(session, name)
         if len(indices) > 1 and out is not None:
             raise ListError("--out stands for one cut's target", mend=Mend("name the cut with --cut"))
-        session.open(token, progress)
+        say_source(session.open(token, progress))
         for index in indices:
             running.check_cut(session, session.cut_list.cuts[index])
         options = running.RunOptions(out, replace, list_path.parent)

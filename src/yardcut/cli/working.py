@@ -16,6 +16,7 @@ from yardcut.core.progress import CancelToken, Progress
 if TYPE_CHECKING:
     from yardcut.core.run.report import LineReport
     from yardcut.core.sources.spec import SourceSpec
+    from yardcut.core.table.table import Table
 
 _Result = TypeVar("_Result")
 _SAMPLE_SECONDS = 0.1
@@ -46,6 +47,24 @@ def _display(progress: Progress, done: threading.Event) -> None:
             shown = True
     if shown:
         click.echo("\r\x1b[K", err=True, nl=False)
+
+
+def plain(text: str) -> str:
+    """Return a text with nothing in it that a terminal would obey."""
+    return "".join(char if char.isprintable() else "·" for char in text)
+
+
+def say_source(table: Table) -> None:
+    """Say on standard error what a user must know of the source: files left out, rows dropped, values set aside."""
+    said = list(table.info.notes)
+    for file in table.info.files:
+        if file.dropped:
+            said.append(f"{file.label}: dropped " + ", ".join(f"{reason} {times:,}" for reason, times in file.dropped))
+    for column in table.columns:
+        if column.info.set_aside:
+            said.append(f"{column.name}: {column.info.set_aside:,} set aside, which are no {column.kind}")
+    for sentence in said:
+        click.echo(f"! {plain(sentence)}", err=True)
 
 
 def say_line(line: LineReport) -> None:

@@ -78,15 +78,3 @@ def sort_rows(
     token.check()
     ids = order if rows.bits is None else RowSet(rows.table_rows, rows.bits).ids(0, rows.count)[order]
     return RowSet(rows.table_rows, rows.bits, ids)
-
-
-def tied_rows(words: list[Field], order: Array) -> int:
-    """Count the rows that have another row with equal keys beside them."""
-    same = np.ones(max(0, len(order) - 1), dtype=np.bool_)
-    for values, _ in words:
-        sorted_values = values[order]
-        same &= sorted_values[1:] == sorted_values[:-1]
-    tied = np.zeros(len(order), dtype=np.bool_)
-    tied[1:] |= same
-    tied[:-1] |= same
-    return int(np.count_nonzero(tied))

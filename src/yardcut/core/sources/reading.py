@@ -29,6 +29,7 @@ class StoreReader:
         self._token = token
         self._progress = progress
         self._names = list(dict.fromkeys(name for file in files for name in file.names))
+        self._unmatched = spec.unmatched_columns(self._names)
         wanted = spec.wanted(Path(), self._names)
         if wanted is not None:
             self._names = [name for place, name in enumerate(self._names) if place in wanted]
@@ -73,7 +74,7 @@ class StoreReader:
                 infos[reader.number] = reader.finish(self._names[reader.number], rows, self._marks)
             else:
                 again[reader.number] = kind
-        notes = [
+        notes = self._unmatched + [
             f"{label}, line {line:,}: bytes that are no UTF-8 were read as Windows-1252, from here on"
             for label, line in self._unreadable.items()
         ]

@@ -270,6 +270,30 @@ class SourceSpec:
         """The name of the column that holds each row's file, if wanted."""
         return next((line.name for line in reversed(self.lines) if isinstance(line, FileColumnLine)), None)
 
+    def unmatched_columns(self, names: Sequence[str]) -> list[str]:
+        """Say which sub-lines are about columns that a source with these columns does not have."""
+        said: list[str] = []
+        for line in self.lines:
+            match line:
+                case KindLine(items=items):
+                    about = [selector for selector, _ in items]
+                case OnlyLine(columns=columns):
+                    about = list(columns)
+                case NoValueLine(columns=Selector() as column):
+                    about = [column]
+                case CallLine(column=column, name=name):
+                    about = [] if name in names else [column]
+                case _:
+                    about = []
+            word = type(line).__name__.removesuffix("Line")
+            word = {"NoValue": "no value"}.get(word, word.lower())
+            said += [
+                f"the {word} line is about {selector.first}, which no column is called"
+                for selector in about
+                if not selector.places(names)
+            ]
+        return said
+
     def unmatched(self, paths: Sequence[Path]) -> list[str]:
         """Return the names after ``in`` that no file of the stack has."""
         known = {path.name for path in paths}

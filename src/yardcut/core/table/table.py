@@ -76,14 +76,6 @@ class Table:
                 yield file.number, low - start, high - start
             start = end
 
-    def file_row(self, row: int) -> tuple[FileInfo, int]:
-        """Return the file a row (from 0) stands in, and its row there (from 0)."""
-        for file in self.info.files:
-            if row < file.rows:
-                return file, row
-            row -= file.rows
-        raise IndexError(row)
-
     @property
     def fingerprint(self) -> str:
         """Identifies the source's content."""

@@ -256,11 +256,6 @@ class Grid(Widget, can_focus=True):
             self._prepared = (key, prepare(page, shown))
         return self._prepared[1]
 
-    def refresh_rows(self) -> None:
-        """Read the rows on screen again."""
-        self._prepared = None
-        self.refresh()
-
     def render_line(self, y: int) -> Strip:
         """Draw one line of the viewport."""
         width = self.content_size.width
