@@ -48,8 +48,7 @@ def test_groups_counts_and_numbers_are_those_of_a_dictionary(
     groups = LocalRunner(table, BLOCK_ROWS, 1).run(GroupRound(values, members), CancelToken())
     assert dict(zip(groups.keys, groups.counts.tolist(), strict=True)) == expected
     assert list(groups.keys) == list(expected)  # in order of first appearance
-    mask = bit.unpack(members, 0, 3000) if members is not None else None
-    numbers = group_numbers(values, table, 0, 3000, mask, groups.index(), {})
+    numbers = group_numbers(values, table, 0, 3000, bit.positions(members, 0, 3000), groups.index(), {})
     assert [groups.keys[number] for number in numbers.tolist()] == [key_of(row, values) for row in chosen]
 
 

@@ -8,7 +8,7 @@ from fractions import Fraction
 import numpy as np
 
 from yardcut.core.expressions.rounds import AnswerRound
-from yardcut.core.language.bound import Absent, BoundDraw, Key, Piece
+from yardcut.core.language.bound import Absent, BoundDraw, BoundValue, ColumnValue, Key, Piece
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.groups import GroupKey, GroupRound, Groups
 from yardcut.core.ranking.hashing import chance_limit, table_ranks
@@ -62,10 +62,11 @@ def _ranked(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, p
     if by_value:
         first = Key(keys[0].value, draw.form == "top", False, keys[0].text)
         keys = (first, *keys[1:])
-        absent = Piece(Absent(first.value))
-        gone = runner.run(AnswerRound((absent,)), token)[absent].true
-        candidates = rows.without(gone)
-        passed_over = rows.count - candidates.count
+        if not _is_complete(first.value, runner.table):
+            absent = Piece(Absent(first.value))
+            gone = runner.run(AnswerRound((absent,)), token)[absent].true
+            candidates = rows.without(gone)
+            passed_over = rows.count - candidates.count
         if passed_over:
             notes.append(f"{passed_over:,} rows have no {first.text} and were passed over")
     groups = Groups(((),), np.array([candidates.count], dtype=np.int64))
@@ -96,6 +97,11 @@ def _ranked(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, p
     if by_value:
         return Drawn(ordered(taken.row_ids, rows.table_rows), tuple(notes), passed_over)
     return Drawn(rows.only(bit.of_ids(taken.row_ids, rows.table_rows)), tuple(notes), passed_over)
+
+
+def _is_complete(value: BoundValue, table: Table) -> bool:
+    """Return whether every row is known to have a value."""
+    return isinstance(value, ColumnValue) and table.columns[value.column].info.missing == 0
 
 
 def _likely_limits(quotas: Array, counts: Array) -> Array:

@@ -32,16 +32,19 @@ class Groups:
         return {key: number for number, key in enumerate(self.keys)}
 
 
-def _factor(vector: Vector, mask: Array | None) -> tuple[Array, list[Any]]:
+def _factor(vector: Vector, chosen: Array | None) -> tuple[Array, list[Any]]:
     """Return small codes for a vector's values, and the value of each code (``None``: missing)."""
     if isinstance(vector, CodedVector):
-        codes = vector.codes if mask is None else vector.codes[mask]
-        shifted = codes.astype(np.int64) + 1
+        codes = vector.codes if chosen is None else vector.codes[chosen]
+        if vector.complete:
+            return codes, vector.dictionary.texts
+        shifted = codes.astype(np.int64)
+        shifted += 1
         return shifted, [None, *vector.dictionary.texts]
     missing = vector.missing_mask()
     if isinstance(vector, NumericVector):
-        values = vector.values if mask is None else vector.values[mask]
-        gone = None if missing is None else missing if mask is None else missing[mask]
+        values = vector.values if chosen is None else vector.values[chosen]
+        gone = None if missing is None else missing if chosen is None else missing[chosen]
         if values.dtype.kind == "f":
             values = values + 0.0
         present = values if gone is None else values[~gone]
@@ -51,18 +54,18 @@ def _factor(vector: Vector, mask: Array | None) -> tuple[Array, list[Any]]:
             codes[gone] = 0
         return codes, [None, *distinct.tolist()]
     texts = vector.texts()
-    if mask is not None:
-        texts = [text for text, kept in zip(texts, mask.tolist(), strict=True) if kept]
+    if chosen is not None:
+        texts = [texts[row] for row in chosen.tolist()]
     seen: dict[str | None, int] = {None: 0}
     codes = np.fromiter((seen.setdefault(text, len(seen)) for text in texts), dtype=np.int64, count=len(texts))
     return codes, list(seen)
 
 
 def local_groups(
-    values: tuple[BoundValue, ...], table: Table, first_row: int, end_row: int, mask: Array | None
+    values: tuple[BoundValue, ...], table: Table, first_row: int, end_row: int, chosen: Array | None
 ) -> tuple[Array, list[GroupKey]]:
-    """Return a small number for each member among some rows, and the key each number stands for."""
-    combined, factors, size = _combined(values, table, first_row, end_row, mask)
+    """Return a small number for each row at the positions ``chosen``, and the key each number stands for."""
+    combined, factors, size = _combined(values, table, first_row, end_row, chosen)
     if size <= _DENSE_LIMIT:
         used = np.flatnonzero(np.bincount(combined, minlength=1))
         lookup = np.zeros(size, dtype=np.int64)
@@ -70,22 +73,22 @@ def local_groups(
         numbers = lookup[combined]
     else:
         used, numbers = np.unique(combined, return_inverse=True)
-    return numbers, [_key(code, factors) for code in used.tolist()]
+    return numbers, _keys(used, factors)
 
 
 _Factors = list[tuple[int, list[Any]]]
 
 
 def _combined(
-    values: tuple[BoundValue, ...], table: Table, first_row: int, end_row: int, mask: Array | None
+    values: tuple[BoundValue, ...], table: Table, first_row: int, end_row: int, chosen: Array | None
 ) -> tuple[Array, _Factors, int]:
-    """Return one code for each member, what it is made of, and the number of codes there could be."""
+    """Return one code for each chosen row, what it is made of, and the number of codes there could be."""
     combined: Array | None = None
     factors: _Factors = []
     size = 1
     for value in values:
-        codes, keys = _factor(evaluate(value, table, first_row, end_row), mask)
-        combined = codes if combined is None else combined * len(keys) + codes
+        codes, keys = _factor(evaluate(value, table, first_row, end_row), chosen)
+        combined = codes if combined is None else combined.astype(np.int64) * len(keys) + codes
         size *= len(keys)
         factors.append((len(keys), keys))
     assert combined is not None
@@ -110,11 +113,11 @@ def group_numbers(
     table: Table,
     first_row: int,
     end_row: int,
-    mask: Array | None,
+    chosen: Array | None,
     index: dict[GroupKey, int],
     known: dict[int, Array],
 ) -> Array:
-    """Return the number of each member's group in ``index`` (int64).
+    """Return the number of each row's group in ``index`` (int64), for all of some rows or those at the positions ``chosen``.
 
     ``known`` keeps, for a column of few texts, the group of each text from one part to the next.
     """
@@ -126,14 +129,21 @@ def group_numbers(
             if lookup is None:
                 lookup = np.array([index.get((text,), 0) for text in [*dictionary.texts, None]], dtype=np.int64)
                 known[id(dictionary)] = lookup
-            codes = vector.codes if mask is None else vector.codes[mask]
+            codes = vector.codes if chosen is None else vector.codes[chosen]
             return np.asarray(lookup[codes])
-    numbers, keys = local_groups(values, table, first_row, end_row, mask)
+    numbers, keys = local_groups(values, table, first_row, end_row, chosen)
     translated = np.array([index[key] for key in keys], dtype=np.int64)
     return np.asarray(translated[numbers]) if len(numbers) else numbers.astype(np.int64)
 
 
-def _key(code: int, factors: list[tuple[int, list[Any]]]) -> GroupKey:
+def _keys(codes: Array, factors: _Factors) -> list[GroupKey]:
+    if len(factors) == 1:
+        words = factors[0][1]
+        return [(words[code],) for code in codes.tolist()]
+    return [_key(code, factors) for code in codes.tolist()]
+
+
+def _key(code: int, factors: _Factors) -> GroupKey:
     parts = []
     for size, keys in reversed(factors):
         code, part = divmod(code, size)
@@ -157,8 +167,8 @@ class GroupRound(Round[_State, Groups]):
 
     def scan(self, table: Table, part: Part) -> _State:
         """Count the groups of one part."""
-        mask = None if self.members is None else bit.unpack(self.members, part.first_row, part.end_row)
-        numbers, factors, size = _combined(self.values, table, part.first_row, part.end_row, mask)
+        chosen = bit.positions(self.members, part.first_row, part.end_row)
+        numbers, factors, size = _combined(self.values, table, part.first_row, part.end_row, chosen)
         if not len(numbers):
             return {}
         if size <= _DENSE_LIMIT:
@@ -169,24 +179,23 @@ class GroupRound(Round[_State, Groups]):
             codes, numbers, counts = np.unique(numbers, return_inverse=True, return_counts=True)
             size = len(codes)
             used = np.arange(size)
-        keys = [_key(code, factors) for code in codes.tolist()]
+        keys = _keys(codes, factors)
         if self.places is None:
             first = _first_places(numbers, used, size)
-            first = part.first_row + (first if mask is None else np.flatnonzero(mask)[first])
+            first = part.first_row + (first if chosen is None else chosen[first])
         else:
             places = self.places[part.first_row : part.end_row]
             least = np.full(size, np.iinfo(np.int64).max)
-            np.minimum.at(least, numbers, (places if mask is None else places[mask]).astype(np.int64))
+            np.minimum.at(least, numbers, (places if chosen is None else places[chosen]).astype(np.int64))
             first = least[used]
         return dict(zip(keys, zip(counts.tolist(), first.tolist(), strict=True), strict=True))
 
     def merge(self, one: _State, other: _State) -> _State:
         """Add counts; the earliest place wins."""
-        merged = dict(one)
         for key, (count, first) in other.items():
-            known = merged.get(key)
-            merged[key] = (count, first) if known is None else (known[0] + count, min(known[1], first))
-        return merged
+            known = one.get(key)
+            one[key] = (count, first) if known is None else (known[0] + count, min(known[1], first))
+        return one
 
     def finish(self, state: _State) -> Groups:
         """Put groups in order of first appearance."""

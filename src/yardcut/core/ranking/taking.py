@@ -15,7 +15,7 @@ from yardcut.core.ranking.fields import Field, KeyPlan
 from yardcut.core.ranking.groups import GroupKey, group_numbers
 from yardcut.core.ranking.hashing import table_ranks
 from yardcut.core.ranking.packing import pack_words, sort_positions
-from yardcut.core.scanning.parts import Part
+from yardcut.core.scanning.parts import BLOCK_ROWS, Part
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
@@ -78,33 +78,44 @@ class TakeRound(Round[_State, Taken]):
     known_groups: dict[int, Array] = field(default_factory=dict)
 
     def scan(self, table: Table, part: Part) -> _State:
-        """Find the candidates of one part."""
-        mask = None if self.members is None else bit.unpack(self.members, part.first_row, part.end_row)
-        group: Array | None = None
-        if self.values:
-            group = group_numbers(
-                self.values, table, part.first_row, part.end_row, mask, self.group_index, self.known_groups
-            )
-        quick = self._scan_by_value(table, part, mask, group)
+        """Find the candidates of one part. Without limits yet, its first block sets them for the rest."""
+        if self.limits is None and part.rows > BLOCK_ROWS:
+            head = replace(part, rows=BLOCK_ROWS)
+            found = self.scan(table, head)
+            rest = replace(part, first_row=head.end_row, rows=part.rows - BLOCK_ROWS)
+            return self.merge(found, self.narrowed(found).scan(table, rest))
+        members = bit.positions(self.members, part.first_row, part.end_row)
+        quick = self._scan_by_value(table, part, members)
         if quick is not None:
             return [quick]
         words = [values for values, _ in pack_words(self._fields(table, part))]
-        members = None if mask is None else np.flatnonzero(mask)
         if self.limits is not None:
             first = words[0] if members is None else words[0][members]
-            passing = np.flatnonzero(first <= (self.limits[0] if group is None else self.limits[group]))
+            # the loosest limit first: only the few rows that pass it need their group
+            passing = np.flatnonzero(first <= self.limits.max(initial=0))
             chosen = passing if members is None else members[passing]
-            group = None if group is None else group[passing]
+            group = self._groups(table, part, chosen)
+            if group is not None:
+                close = words[0][chosen] <= self.limits[group]
+                chosen, group = chosen[close], group[close]
         else:
             chosen = np.arange(part.rows) if members is None else members
+            group = self._groups(table, part, members)
         found = self._candidates(tuple(word[chosen] for word in words), group, chosen + part.first_row)
         return [self._pruned(found) if self.limits is None else found]
+
+    def _groups(self, table: Table, part: Part, chosen: Array | None) -> Array | None:
+        if not self.values:
+            return None
+        return group_numbers(
+            self.values, table, part.first_row, part.end_row, chosen, self.group_index, self.known_groups
+        )
 
     def _candidates(self, words: tuple[Array, ...], group: Array | None, rows: Array) -> Candidates:
         places = rows if self.places is None else self.places[rows].astype(np.int64)
         return Candidates(words, np.zeros(len(rows), dtype=np.int64) if group is None else group, places, rows)
 
-    def _scan_by_value(self, table: Table, part: Part, mask: Array | None, group: Array | None) -> Candidates | None:
+    def _scan_by_value(self, table: Table, part: Part, members: Array | None) -> Candidates | None:
         """Find the candidates by comparing a number with the limits; ``None`` where the key is of another make."""
         if self.limits is None or len(self.plans) != 1:
             return None
@@ -114,13 +125,18 @@ class TakeRound(Round[_State, Taken]):
             return None
         vector = evaluate(plan.key.value, table, part.first_row, part.end_row)
         assert isinstance(vector, NumericVector)
-        members = None if mask is None or mask.all() else np.flatnonzero(mask)
         values = vector.values if members is None else vector.values[members]
-        reached = thresholds[0] if group is None else thresholds[group]
-        passing = np.flatnonzero(values >= reached if plan.key.descending else values <= reached)
+        descending = plan.key.descending
+        loosest = thresholds.min() if descending else thresholds.max()
+        passing = np.flatnonzero(values >= loosest if descending else values <= loosest)
         rows = passing if members is None else members[passing]
+        group = self._groups(table, part, rows)
+        if group is not None:
+            found, reached = vector.values[rows], thresholds[group]
+            close = found >= reached if descending else found <= reached
+            rows, group = rows[close], group[close]
         words = tuple(word for word, _ in pack_words(plan.fields_of(vector, rows)))
-        return self._candidates(words, None if group is None else group[passing], rows + part.first_row)
+        return self._candidates(words, group, rows + part.first_row)
 
     def _fields(self, table: Table, part: Part) -> list[Field]:
         if self.ranking == "keys":
@@ -148,7 +164,7 @@ class TakeRound(Round[_State, Taken]):
         limits = np.full(len(self.quotas), _WORST)
         if len(self.quotas) == 1:
             quota = int(self.quotas[0])
-            if 0 < quota < len(found.row_id):
+            if 0 < quota <= len(found.row_id):
                 limits[0] = np.partition(found.words[0], quota - 1)[quota - 1]
             return limits
         order = _sorted(found, 1)
@@ -161,9 +177,10 @@ class TakeRound(Round[_State, Taken]):
         """Pass over, in the parts to come, what is worse than enough rows already found."""
         count = sum(len(some.row_id) for some in state)
         wanted = int(self.quotas.sum())
-        if count < wanted or len(state) > 1 or (self.limits is not None and count < wanted + _SLACK):
+        known_enough = self.limits is not None and (len(state) > 1 or count < wanted + _SLACK)
+        if count < wanted or known_enough:
             return self
-        return replace(self, limits=self._limits(state[0]))
+        return replace(self, limits=self._limits(_concatenated(state)))
 
     def finish(self, state: _State) -> Taken:
         """Rank the candidates within their groups and take each group's quota."""

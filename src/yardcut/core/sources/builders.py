@@ -64,12 +64,17 @@ class _Validity:
     def __init__(self, path: Path) -> None:
         self._writer = ArrayWriter(path, "|u1")
         self.rows = 0
+        self.missing = 0
 
     @property
     def used(self) -> bool:
         return self._writer.count > 0
 
     def append(self, valid: Array | None, rows: int) -> None:
+        missing = 0 if valid is None else rows - int(np.count_nonzero(valid))
+        self.missing += missing
+        if not missing:
+            valid = None
         if valid is not None and not self.used:
             self._writer.fill(1, self.rows)
         if valid is not None:
@@ -88,6 +93,7 @@ class NumericBuilder:
         narrow = kind in (Kind.INTEGER, Kind.DATE, Kind.TIMESTAMP)
         self._values = ArrayWriter(folder / f"{self._name}.values", STORAGE_DTYPE[kind], narrow=narrow)
         self._validity = _Validity(folder / f"{self._name}.valid")
+        self._not_numbers = 0
 
     @property
     def rows(self) -> int:
@@ -97,7 +103,9 @@ class NumericBuilder:
     def append(self, values: Array, valid: Array | None) -> None:
         """Write values; where ``valid`` is False the value must be 0 (NaN for numbers)."""
         self._values.append(values)
-        if self.kind is not Kind.NUMBER:
+        if self.kind is Kind.NUMBER:
+            self._not_numbers += int(np.count_nonzero(np.isnan(values)))
+        else:
             self._validity.append(valid, len(values))
 
     def take_place(self) -> None:
@@ -110,14 +118,14 @@ class NumericBuilder:
     def append_missing(self, rows: int) -> None:
         """Write rows without a value."""
         if self.kind is Kind.NUMBER:
-            self._values.append(np.full(rows, np.nan))
+            self.append(np.full(rows, np.nan), None)
         else:
             self.append(np.zeros(rows, dtype=np.int8), np.zeros(rows, dtype=np.bool_))
 
     def finish(self, name: str, set_aside: SetAside) -> ColumnInfo:
         """Return what the manifest says of the column."""
         return ColumnInfo(
-            name, self.kind, "values", self._values.dtype, self._validity.used,
+            name, self.kind, "values", self._values.dtype, self._not_numbers + self._validity.missing,
             set_aside=len(set_aside.rows), set_aside_texts=set_aside.counted(),
         )  # fmt: skip
 
@@ -130,6 +138,7 @@ class TextBuilder:
     def __init__(self, folder: Path, number: int) -> None:
         self.folder, self.number = folder, number
         self._path = folder / str(number)
+        self._uncoded = 0
         self._codes: ArrayWriter | None = ArrayWriter(self._part("codes"), "<i1", narrow=True)
         self._words: dict[str, int] = {}
         self._word_bytes = 0
@@ -159,6 +168,7 @@ class TextBuilder:
         """Write rows without a value."""
         if self._codes is not None:
             self._codes.fill(-1, rows)
+            self._uncoded += rows
         else:
             self.append_plain(np.arange(rows + 1, dtype=np.int64), np.full(rows, 10, dtype=np.uint8),
                                np.zeros(rows, dtype=np.bool_))  # fmt: skip
@@ -186,6 +196,7 @@ class TextBuilder:
         values, valid = numeric_parts(chunk.indices)
         if valid is not None:
             values = np.where(valid, values, len(words))
+            self._uncoded += len(valid) - int(np.count_nonzero(valid))
         self._codes.append(lookup[values])
         crowded = len(words) > 1000 and len(words) * 2 > len(chunk)
         if crowded or len(self._words) > MOST_WORDS or self._word_bytes > _MOST_WORD_BYTES:
@@ -219,11 +230,11 @@ class TextBuilder:
     def finish(self, name: str, set_aside: SetAside) -> ColumnInfo:
         """Write the dictionary and return what the manifest says of the column."""
         if self._codes is None:
-            return ColumnInfo(name, Kind.TEXT, "plain", "|u1", self._validity.used, self._data.count)
+            return ColumnInfo(name, Kind.TEXT, "plain", "|u1", self._validity.missing, self._data.count)
         encoded = [word.encode() for word in self._words]
         self._part("words").write_bytes(b"".join(encoded))
         self._part("sizes").write_bytes(np.asarray([len(word) for word in encoded], dtype="<i8").tobytes())
-        return ColumnInfo(name, Kind.TEXT, "codes", self._codes.dtype)
+        return ColumnInfo(name, Kind.TEXT, "codes", self._codes.dtype, self._uncoded)
 
     def read_back(self, chunk_rows: int) -> Iterator[tuple[int, list[str | None]]]:
         """Yield all texts written so far in chunks, each with the row it begins at."""

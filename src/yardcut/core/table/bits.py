@@ -19,6 +19,14 @@ def unpack(bits: Array, first_row: int, end_row: int) -> Array:
     return np.unpackbits(window, count=end_row - first_row, bitorder="little").view(np.bool_)
 
 
+def positions(bits: Array | None, first_row: int, end_row: int) -> Array | None:
+    """Return which of some rows are set, counted from ``first_row`` (int64), or ``None`` when all are (no bits: all)."""
+    if bits is None:
+        return None
+    mask = unpack(bits, first_row, end_row)
+    return None if mask.all() else np.flatnonzero(mask)
+
+
 def count(bits: Array) -> int:
     """Count the ones."""
     return int(np.bitwise_count(bits).sum(dtype=np.int64))

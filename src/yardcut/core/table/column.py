@@ -25,18 +25,24 @@ class ColumnInfo:
     """What the manifest of a store says of one column.
 
     ``storage`` is ``"values"``, ``"codes"`` or ``"plain"``; ``dtype`` is that of the values or codes on disk.
-    ``has_missing`` tells that a byte of validity is kept for each row. ``set_aside`` counts the values that did
-    not fit the kind, and ``set_aside_texts`` gives them with their counts.
+    ``missing`` counts the rows without a value. ``set_aside`` counts the values that did not fit the kind, and
+    ``set_aside_texts`` gives them with their counts.
     """
 
     name: str
     kind: Kind
     storage: str
     dtype: str
-    has_missing: bool = False
+    missing: int = 0
     data_bytes: int = 0
     set_aside: int = 0
     set_aside_texts: tuple[tuple[str, int], ...] = ()
+
+    @property
+    def has_validity(self) -> bool:
+        """True where a byte of validity is kept for each row; numbers and codes mark a missing value themselves."""
+        marked = self.storage == "codes" or self.kind is Kind.NUMBER
+        return self.missing > 0 and not marked
 
 
 class Column:
@@ -68,7 +74,7 @@ class Column:
 
     @cached_property
     def _valid(self) -> Array | None:
-        return self._map("valid", "|u1", self.rows) if self.info.has_missing else None
+        return self._map("valid", "|u1", self.rows) if self.info.has_validity else None
 
     @cached_property
     def _offsets(self) -> Array:
@@ -94,13 +100,13 @@ class Column:
         """Return rows ``first_row`` to ``end_row`` (excluded) without copying."""
         rows = slice(first_row, end_row)
         if self.info.storage == "codes":
-            return CodedVector(self._values[rows], self.dictionary)
+            return CodedVector(self._values[rows], self.dictionary, self.info.missing == 0)
         missing = None if self._valid is None else self._valid[rows] == 0
         if missing is not None and not missing.any():
             missing = None
         if self.info.storage == "plain":
             return PlainVector(self._offsets[first_row : end_row + 1], self._data, missing)
-        return NumericVector(self.kind, self._values[rows], missing)
+        return NumericVector(self.kind, self._values[rows], missing, self.info.missing == 0)
 
     def take(self, row_ids: Array) -> Vector:
         """Return the rows with the given ids (any integer dtype), in that order."""

@@ -12,7 +12,7 @@ from yardcut.core.table.column import Column, ColumnInfo
 from yardcut.core.values.kinds import Kind
 
 MANIFEST = "manifest.json"
-FORMAT = 4
+FORMAT = 5
 """Raised whenever the files of a store change their meaning; an older store is then built anew."""
 
 

@@ -19,18 +19,20 @@ class NumericVector:
 
     ``values`` holds one item a row in any width of the kind's dtype; ``missing`` is True where there is no
     value, or ``None`` when every row has one. For numbers a NaN is a missing value and ``missing`` is ``None``.
+    ``complete`` says that every row is known to have a value, so that nobody needs to look.
     """
 
     kind: Kind
     values: Array
     missing: Array | None = None
+    complete: bool = False
 
     def __len__(self) -> int:
         return len(self.values)
 
     def missing_mask(self) -> Array | None:
         """Return True where there is no value, or ``None`` when nothing is missing."""
-        if self.kind is Kind.NUMBER and self.missing is None:
+        if self.kind is Kind.NUMBER and self.missing is None and not self.complete:
             mask = np.isnan(self.values)
             return mask if mask.any() else None
         return self.missing
@@ -76,10 +78,11 @@ class Dictionary:
 
 @dataclass(frozen=True, slots=True)
 class CodedVector:
-    """Texts as small integers into a dictionary; -1 where there is no value."""
+    """Texts as small integers into a dictionary; -1 where there is no value, which ``complete`` rules out."""
 
     codes: Array
     dictionary: Dictionary
+    complete: bool = False
     kind: Kind = Kind.TEXT
 
     def __len__(self) -> int:
@@ -87,6 +90,8 @@ class CodedVector:
 
     def missing_mask(self) -> Array | None:
         """Return True where there is no value, or ``None`` when nothing is missing."""
+        if self.complete:
+            return None
         mask = self.codes < 0
         return mask if mask.any() else None
 
