@@ -1,11 +1,10 @@
-"""Answers of conditions in three-valued logic: true, false, or unknown for want of a value (ISO/IEC 9075-2, 8.21)."""
+"""Answering the pieces of conditions, and whole conditions from them."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
+from yardcut.core.expressions.answers import Answers, all_of, any_of, is_truth, joined, of_test
 from yardcut.core.expressions.comparing import OPERATORS, SWAPPED, compare_constant, compare_vectors
 from yardcut.core.expressions.text_tests import compare_text, fold_trimmed, match_text, one_of_texts
 from yardcut.core.expressions.values import evaluate
@@ -16,94 +15,77 @@ from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import CodedVector, NumericVector, PlainVector, Vector
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class Answers:
-    """One bit a row for "is true" and one for "is false"; neither means unknown."""
-
-    true: Array
-    false: Array
-
-    def inverse(self) -> Answers:
-        """Return NOT of these answers."""
-        return Answers(self.false, self.true)
-
-    def unknown(self) -> Array:
-        """Return the bits of rows whose answer is unknown; what the last byte has over is set too."""
-        return ~(self.true | self.false)
-
-
 def answer_piece(piece: b.Piece, table: Table, first_row: int, end_row: int) -> Answers:
     """Evaluate one piece for some rows; ``first_row`` must be a multiple of 8."""
-    true, unknown = _test(piece.test, table, first_row, end_row)
-    bits, there = bit.pack(true), bit.ones(end_row - first_row)
-    if unknown is not None:
-        there &= ~bit.pack(unknown)
-    answers = Answers(bits & there, there & ~bits)
+    answers = _answers(piece.test, table, first_row, end_row)
     return answers.inverse() if piece.negated else answers
 
 
-def combine(condition: b.BoundCondition, answers: dict[b.Piece, Answers], rows: int) -> Answers:
+def combine_parts(condition: b.BoundCondition, parts: list[dict[b.Piece, Answers]]) -> Answers:
+    """Combine the answers of the pieces of a condition, part by part of a source, into one for all its rows."""
+    return joined([combine(condition, answers) for answers in parts])
+
+
+def combine(condition: b.BoundCondition, answers: dict[b.Piece, Answers]) -> Answers:
     """Combine the answers of the pieces of a condition by AND, OR and NOT."""
     match condition:
         case b.Piece():
             return answers[condition]
         case b.Inverse(item):
-            return combine(item, answers, rows).inverse()
+            return combine(item, answers).inverse()
         case b.AnswerIs(item, truth, negated):
-            inner = combine(item, answers, rows)
-            everything = bit.ones(rows)
-            is_so = {True: inner.true, False: inner.false, None: inner.unknown() & everything}[truth]
-            other = everything & ~is_so
-            return Answers(other, is_so) if negated else Answers(is_so, other)
-        case b.AllOf(items) | b.AnyOf(items):
-            parts = [combine(item, answers, rows) for item in items]
-            true, false = parts[0].true, parts[0].false
-            for part in parts[1:]:
-                if isinstance(condition, b.AllOf):
-                    true, false = true & part.true, false | part.false
-                else:
-                    true, false = true | part.true, false & part.false
-            return Answers(true, false)
+            found = is_truth(combine(item, answers), truth)
+            return found.inverse() if negated else found
+        case b.AllOf(items):
+            return all_of([combine(item, answers) for item in items])
+        case b.AnyOf(items):
+            return any_of([combine(item, answers) for item in items])
 
 
-def _unknown(*vectors: Vector | None) -> Array | None:
-    found: Array | None = None
-    for vector in vectors:
-        mask = None if vector is None else vector.missing_mask()
-        if mask is not None:
-            found = mask if found is None else found | mask
-    return found
-
-
-def _test(test: b.BoundTest, table: Table, first_row: int, end_row: int) -> tuple[Array, Array | None]:
-    """Return where a test is true (arbitrary where unknown), and where it is unknown."""
+def _answers(test: b.BoundTest, table: Table, first_row: int, end_row: int) -> Answers:
+    rows = end_row - first_row
+    gone: Array | None = None
 
     def read(value: b.BoundValue) -> Vector | None:
-        return None if isinstance(value, b.Constant) else evaluate(value, table, first_row, end_row)
+        return None if isinstance(value, b.Constant) else seen(value)
 
-    rows = end_row - first_row
+    def seen(value: b.BoundValue) -> Vector:
+        """Evaluate, and note where there is no value."""
+        nonlocal gone
+        vector = evaluate(value, table, first_row, end_row)
+        found = _missing_bits(value, vector, table, first_row, end_row)
+        gone = found if gone is None else gone if found is None else gone | found
+        return vector
+
     match test:
         case b.Compare(operator, left, right, ignoring):
             one, other = read(left), read(right)
-            return _compare(operator, left, one, right, other, ignoring, rows), _unknown(one, other)
+            return of_test(_compare(operator, left, one, right, other, ignoring, rows), gone)
         case b.Within(value, low, high):
             middle, bottom, top = read(value), read(low), read(high)
-            return _within(test, middle, bottom, top, rows), _unknown(middle, bottom, top)
+            return of_test(_within(test, middle, bottom, top, rows), gone)
         case b.OneOf(value, constants, ignoring):
-            vector = read(value)
-            return _one_of(value, vector, constants, ignoring, rows), _unknown(vector)
+            true = _one_of(value, read(value), constants, ignoring, rows)
+            return of_test(true, gone)
         case b.TextMatch(value=value):
-            vector = evaluate(value, table, first_row, end_row)
+            vector = seen(value)
             assert isinstance(vector, CodedVector | PlainVector)
-            return match_text(vector, test), vector.missing_mask()
+            return of_test(match_text(vector, test), gone)
         case b.Absent(value):
-            vector = evaluate(value, table, first_row, end_row)
-            mask = vector.missing_mask()
-            return (np.zeros(rows, dtype=np.bool_) if mask is None else mask), None
+            seen(value)
+            return Answers(rows, np.zeros((rows + 7) // 8, dtype=np.uint8) if gone is None else gone)
         case b.BooleanValue(value):
-            vector = evaluate(value, table, first_row, end_row)
+            vector = seen(value)
             assert isinstance(vector, NumericVector)
-            return vector.values != 0, vector.missing_mask()
+            return of_test(vector.values != 0, gone)
+
+
+def _missing_bits(value: b.BoundValue, vector: Vector, table: Table, first_row: int, end_row: int) -> Array | None:
+    """Return the bits of rows without a value; those of a column are known and need no look at its values."""
+    if isinstance(value, b.ColumnValue):
+        return table.columns[value.column].missing_bits(first_row, end_row)
+    mask = vector.missing_mask()
+    return None if mask is None else bit.pack(mask)
 
 
 def _compare(

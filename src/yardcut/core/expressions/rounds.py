@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import numpy as np
-
-from yardcut.core.expressions.conditions import Answers, answer_piece
+from yardcut.core.expressions.answers import Answers
+from yardcut.core.expressions.conditions import answer_piece
 from yardcut.core.language.bound import Piece
 from yardcut.core.scanning.parts import Part
 from yardcut.core.scanning.rounds import Round
@@ -14,9 +13,12 @@ from yardcut.core.table.table import Table
 
 _State = dict[int, list[Answers]]
 
+PartAnswers = list[dict[Piece, Answers]]
+"""The answers of pieces for each part of a source, in its order; joining them costs more than combining them."""
+
 
 @dataclass(frozen=True, slots=True)
-class AnswerRound(Round[_State, dict[Piece, Answers]]):
+class AnswerRound(Round[_State, PartAnswers]):
     """Answers each piece for every row of the source; combining them is arithmetic on bits afterwards."""
 
     pieces: tuple[Piece, ...]
@@ -30,13 +32,6 @@ class AnswerRound(Round[_State, dict[Piece, Answers]]):
         one.update(other)
         return one
 
-    def finish(self, state: _State) -> dict[Piece, Answers]:
-        """Join the parts in the source's order."""
-        starts = sorted(state)
-        return {
-            piece: Answers(
-                np.concatenate([state[start][index].true for start in starts]),
-                np.concatenate([state[start][index].false for start in starts]),
-            )
-            for index, piece in enumerate(self.pieces)
-        }
+    def finish(self, state: _State) -> PartAnswers:
+        """Put the parts in the source's order."""
+        return [dict(zip(self.pieces, state[start], strict=True)) for start in sorted(state)]

@@ -101,8 +101,10 @@ def _by_word(vector: TextVector, key: object, test: Callable[[str], bool]) -> Ar
         )
         true = np.flatnonzero(table[:-1])
         if len(true) <= _FEW_CODES:  # comparing codes is ten times faster than looking each up
-            found = np.zeros(len(vector), dtype=np.bool_)
-            for code in true.tolist():
+            if not len(true):
+                return np.zeros(len(vector), dtype=np.bool_)
+            found: Array = vector.codes == true[0]
+            for code in true[1:].tolist():
                 found |= vector.codes == code
             return found
         return np.asarray(table[vector.codes])

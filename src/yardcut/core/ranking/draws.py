@@ -7,6 +7,7 @@ from fractions import Fraction
 
 import numpy as np
 
+from yardcut.core.expressions.conditions import combine_parts
 from yardcut.core.expressions.rounds import AnswerRound
 from yardcut.core.language.bound import Absent, BoundDraw, BoundValue, ColumnValue, Key, Piece
 from yardcut.core.progress import CancelToken, Progress
@@ -64,7 +65,7 @@ def _ranked(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, p
         keys = (first, *keys[1:])
         if not _is_complete(first.value, runner.table):
             absent = Piece(Absent(first.value))
-            gone = runner.run(AnswerRound((absent,)), token)[absent].true
+            gone = combine_parts(absent, runner.run(AnswerRound((absent,)), token)).true
             candidates = rows.without(gone)
             passed_over = rows.count - candidates.count
         if passed_over:

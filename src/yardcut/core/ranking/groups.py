@@ -117,7 +117,7 @@ def group_numbers(
     index: dict[GroupKey, int],
     known: dict[int, Array],
 ) -> Array:
-    """Return the number of each row's group in ``index`` (int64), for all of some rows or those at the positions ``chosen``.
+    """Return the number of each row's group in ``index`` (int64), for all rows or those at the positions ``chosen``.
 
     ``known`` keeps, for a column of few texts, the group of each text from one part to the next.
     """

@@ -81,18 +81,18 @@ class TakeRound(Round[_State, Taken]):
         """Find the candidates of one part. Without limits yet, its first block sets them for the rest."""
         if self.limits is None and part.rows > BLOCK_ROWS:
             head = replace(part, rows=BLOCK_ROWS)
-            found = self.scan(table, head)
+            first = self.scan(table, head)
             rest = replace(part, first_row=head.end_row, rows=part.rows - BLOCK_ROWS)
-            return self.merge(found, self.narrowed(found).scan(table, rest))
+            return self.merge(first, self.narrowed(first).scan(table, rest))
         members = bit.positions(self.members, part.first_row, part.end_row)
         quick = self._scan_by_value(table, part, members)
         if quick is not None:
             return [quick]
         words = [values for values, _ in pack_words(self._fields(table, part))]
         if self.limits is not None:
-            first = words[0] if members is None else words[0][members]
+            leading = words[0] if members is None else words[0][members]
             # the loosest limit first: only the few rows that pass it need their group
-            passing = np.flatnonzero(first <= self.limits.max(initial=0))
+            passing = np.flatnonzero(leading <= self.limits.max(initial=0))
             chosen = passing if members is None else members[passing]
             group = self._groups(table, part, chosen)
             if group is not None:

@@ -96,7 +96,11 @@ class Executor:
                 if drops:
                     return LineResult(line, rows, rows.without(answers.true))
                 left = rows.only(answers.true)
-                unknown = rows.member_bits() & answers.unknown()
+                unknown = answers.unknown
+                if unknown is None:
+                    return LineResult(line, rows, left)
+                if rows.bits is not None:
+                    unknown = rows.bits & unknown
                 return LineResult(line, rows, left, bit.count(unknown), unknown=unknown)
             case b.BoundOrder(keys, seed):
                 if not keys and seed is None:

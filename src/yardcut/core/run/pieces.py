@@ -5,8 +5,9 @@ from __future__ import annotations
 import threading
 from collections import OrderedDict
 
-from yardcut.core.expressions.conditions import Answers, combine
-from yardcut.core.expressions.rounds import AnswerRound
+from yardcut.core.expressions.answers import Answers
+from yardcut.core.expressions.conditions import combine_parts
+from yardcut.core.expressions.rounds import AnswerRound, PartAnswers
 from yardcut.core.language.bound import BoundCondition, Piece, pieces_of
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.scanning.rounds import Runner
@@ -20,12 +21,10 @@ class PieceCache:
     def __init__(self, runner: Runner, limit_bytes: int = _LIMIT_BYTES) -> None:
         self._runner = runner
         self._limit_bytes = limit_bytes
-        self._answers: OrderedDict[Piece, Answers] = OrderedDict()
+        self._answers: OrderedDict[Piece, list[Answers]] = OrderedDict()
         self._lock = threading.Lock()
 
-    def answers(
-        self, condition: BoundCondition, token: CancelToken, progress: Progress | None = None
-    ) -> dict[Piece, Answers]:
+    def answers(self, condition: BoundCondition, token: CancelToken, progress: Progress | None = None) -> PartAnswers:
         """Return the answers of all pieces of a condition, evaluating only those not known yet."""
         wanted = list(dict.fromkeys(pieces_of(condition)))
         with self._lock:
@@ -36,19 +35,24 @@ class PieceCache:
         if unknown:
             if progress is not None:
                 progress.begin("looking at rows", self._runner.table.rows)
-            found = self._runner.run(AnswerRound(unknown), token, progress)
+            parts = self._runner.run(AnswerRound(unknown), token, progress)
+            found = {piece: [answers[piece] for answers in parts] for piece in unknown}
             known |= found
             with self._lock:
                 self._answers.update(found)
                 self._trim()
-        return known
+        return [dict(zip(known, answers, strict=True)) for answers in zip(*known.values(), strict=True)]
 
     def combined(self, condition: BoundCondition, token: CancelToken, progress: Progress | None = None) -> Answers:
         """Return the answers of a whole condition."""
-        return combine(condition, self.answers(condition, token, progress), self._runner.table.rows)
+        return combine_parts(condition, self.answers(condition, token, progress))
 
     def _trim(self) -> None:
-        size = sum(answers.true.nbytes + answers.false.nbytes for answers in self._answers.values())
+        size = sum(_size_bytes(answers) for answers in self._answers.values())
         while size > self._limit_bytes and len(self._answers) > 1:
             _, gone = self._answers.popitem(last=False)
-            size -= gone.true.nbytes + gone.false.nbytes
+            size -= _size_bytes(gone)
+
+
+def _size_bytes(parts: list[Answers]) -> int:
+    return sum(answers.nbytes for answers in parts)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from yardcut.core.expressions.conditions import combine
+from yardcut.core.expressions.conditions import combine_parts
 from yardcut.core.language import bound as b
 from yardcut.core.language.printing import expression_text
 from yardcut.core.progress import CancelToken
@@ -35,10 +35,9 @@ def branches(result: LineResult, pieces: PieceCache, token: CancelToken) -> list
     condition = body.condition
     answers = pieces.answers(condition, token)
     members = result.before.member_bits()
-    rows = result.before.table_rows
 
     def passes(node: b.BoundCondition) -> int:
-        return bit.count(members & combine(node, answers, rows).true)
+        return bit.count(members & combine_parts(node, answers).true)
 
     found: list[Branch] = []
     total = passes(condition)

@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 
+from yardcut.core.sources.missing_bits import write_missing_bits
 from yardcut.core.table.array_file import Array, ArrayWriter, map_array
 from yardcut.core.table.column import ColumnInfo
 from yardcut.core.table.vectors import PlainVector, gather_plain, join_texts
@@ -59,7 +60,7 @@ class SetAside:
 
 
 class _Validity:
-    """One byte a row, kept only from the first missing value on."""
+    """One byte a row, kept only from the first missing value on, until the column is finished."""
 
     def __init__(self, path: Path) -> None:
         self._writer = ArrayWriter(path, "|u1")
@@ -82,6 +83,15 @@ class _Validity:
         elif self.used:
             self._writer.fill(1, rows)
         self.rows += rows
+
+    def finish(self, folder: Path, number: int) -> int:
+        """Turn the bytes into the column's bits; return how many values are missing."""
+        if self.used:
+            path = folder / f"{number}.valid"
+            valid = map_array(path, "|u1", self.rows)
+            write_missing_bits(folder / f"{number}.missing", valid, lambda some: some == 0)
+            path.unlink()
+        return self.missing
 
 
 class NumericBuilder:
@@ -124,8 +134,12 @@ class NumericBuilder:
 
     def finish(self, name: str, set_aside: SetAside) -> ColumnInfo:
         """Return what the manifest says of the column."""
+        missing = self._not_numbers or self._validity.finish(self._folder, self._number)
+        if self._not_numbers:
+            values = map_array(self._folder / f"{self._number}.values", self._values.dtype, self._values.count)
+            write_missing_bits(self._folder / f"{self._number}.missing", values, np.isnan)
         return ColumnInfo(
-            name, self.kind, "values", self._values.dtype, self._not_numbers + self._validity.missing,
+            name, self.kind, "values", self._values.dtype, missing,
             set_aside=len(set_aside.rows), set_aside_texts=set_aside.counted(),
         )  # fmt: skip
 
@@ -230,7 +244,10 @@ class TextBuilder:
     def finish(self, name: str, set_aside: SetAside) -> ColumnInfo:
         """Write the dictionary and return what the manifest says of the column."""
         if self._codes is None:
-            return ColumnInfo(name, Kind.TEXT, "plain", "|u1", self._validity.missing, self._data.count)
+            missing = self._validity.finish(self.folder, self.number)
+            return ColumnInfo(name, Kind.TEXT, "plain", "|u1", missing, self._data.count)
+        if self._uncoded:
+            write_missing_bits(self._part("missing"), self.codes(), lambda some: some < 0)
         encoded = [word.encode() for word in self._words]
         self._part("words").write_bytes(b"".join(encoded))
         self._part("sizes").write_bytes(np.asarray([len(word) for word in encoded], dtype="<i8").tobytes())

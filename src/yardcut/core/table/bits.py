@@ -13,14 +13,30 @@ def pack(mask: Array) -> Array:
 
 
 def unpack(bits: Array, first_row: int, end_row: int) -> Array:
-    """Return rows ``first_row`` (a multiple of 8) to ``end_row`` as a boolean array."""
+    """Return rows ``first_row`` to ``end_row`` as a boolean array."""
+    before = first_row % 8
+    some = bits[first_row // 8 : (end_row + 7) // 8]
+    return np.unpackbits(some, count=end_row - first_row + before, bitorder="little")[before:].view(np.bool_)
+
+
+def window(bits: Array, first_row: int, end_row: int) -> Array:
+    """Return the bits of rows ``first_row`` (a multiple of 8) to ``end_row``; what the last byte has over is zero."""
     assert first_row % 8 == 0
-    window = bits[first_row // 8 : (end_row + 7) // 8]
-    return np.unpackbits(window, count=end_row - first_row, bitorder="little").view(np.bool_)
+    some = bits[first_row // 8 : (end_row + 7) // 8]
+    if end_row % 8 and end_row < 8 * len(bits):
+        some = some.copy()
+        some[-1] &= (1 << end_row % 8) - 1
+    return some
+
+
+def at(bits: Array, rows: Array) -> Array:
+    """Return the bits of some rows (any integer dtype) as a boolean array."""
+    found: Array = (bits[rows >> 3] >> (rows & 7).astype(np.uint8) & 1).view(np.bool_)
+    return found
 
 
 def positions(bits: Array | None, first_row: int, end_row: int) -> Array | None:
-    """Return which of some rows are set, counted from ``first_row`` (int64), or ``None`` when all are (no bits: all)."""
+    """Return which of some rows are set, counted from ``first_row`` (int64); ``None`` when all are, or without bits."""
     if bits is None:
         return None
     mask = unpack(bits, first_row, end_row)
@@ -29,7 +45,9 @@ def positions(bits: Array | None, first_row: int, end_row: int) -> Array | None:
 
 def count(bits: Array) -> int:
     """Count the ones."""
-    return int(np.bitwise_count(bits).sum(dtype=np.int64))
+    whole = len(bits) // 8 * 8
+    words = np.bitwise_count(bits[:whole].view(np.uint64)).sum(dtype=np.int64)
+    return int(words + np.bitwise_count(bits[whole:]).sum(dtype=np.int64))
 
 
 def ones(rows: int) -> Array:

@@ -8,6 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
+from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array, map_array
 from yardcut.core.table.vectors import (
     CodedVector,
@@ -38,12 +39,6 @@ class ColumnInfo:
     set_aside: int = 0
     set_aside_texts: tuple[tuple[str, int], ...] = ()
 
-    @property
-    def has_validity(self) -> bool:
-        """True where a byte of validity is kept for each row; numbers and codes mark a missing value themselves."""
-        marked = self.storage == "codes" or self.kind is Kind.NUMBER
-        return self.missing > 0 and not marked
-
 
 class Column:
     """Reads rows of one column from its mapped arrays."""
@@ -73,8 +68,13 @@ class Column:
         return self._map(part, self.info.dtype, self.rows)
 
     @cached_property
-    def _valid(self) -> Array | None:
-        return self._map("valid", "|u1", self.rows) if self.info.has_validity else None
+    def _missing(self) -> Array | None:
+        return self._map("missing", "|u1", (self.rows + 7) // 8) if self.info.missing else None
+
+    @cached_property
+    def _marked(self) -> Array | None:
+        """The bits of missing values where the values themselves do not mark them."""
+        return None if self.info.storage == "codes" or self.kind is Kind.NUMBER else self._missing
 
     @cached_property
     def _offsets(self) -> Array:
@@ -96,12 +96,16 @@ class Column:
             start += size
         return Dictionary(texts)
 
+    def missing_bits(self, first_row: int, end_row: int) -> Array | None:
+        """Return one bit for each row without a value, from a row that is a multiple of 8 on; ``None``: nowhere."""
+        return None if self._missing is None else bit.window(self._missing, first_row, end_row)
+
     def slice(self, first_row: int, end_row: int) -> Vector:
         """Return rows ``first_row`` to ``end_row`` (excluded) without copying."""
         rows = slice(first_row, end_row)
         if self.info.storage == "codes":
             return CodedVector(self._values[rows], self.dictionary, self.info.missing == 0)
-        missing = None if self._valid is None else self._valid[rows] == 0
+        missing = None if self._marked is None else bit.unpack(self._marked, first_row, end_row)
         if missing is not None and not missing.any():
             missing = None
         if self.info.storage == "plain":
@@ -113,7 +117,7 @@ class Column:
         rows = np.asarray(row_ids, dtype=np.int64)
         if self.info.storage == "codes":
             return CodedVector(np.asarray(self._values[rows]), self.dictionary)
-        gone = None if self._valid is None else np.asarray(self._valid[rows] == 0)
+        gone = None if self._marked is None else bit.at(self._marked, rows)
         if self.info.storage == "plain":
             taken = gather_plain(PlainVector(self._offsets, self._data), rows)
             return PlainVector(taken.offsets, taken.data, gone)
