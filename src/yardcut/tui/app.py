@@ -6,6 +6,7 @@ from typing import ClassVar
 
 from textual import events
 from textual.app import App
+from textual.screen import Screen
 
 from yardcut.tui.opening import Opening
 from yardcut.tui.screens.main import MainScreen
@@ -36,9 +37,9 @@ class YardCutApp(App[None], inherit_bindings=False):
                 return
         await super().on_event(event)
 
-    def on_mount(self) -> None:
-        """Show the main screen."""
-        self.push_screen(MainScreen(self._opening))
+    def get_default_screen(self) -> Screen[None]:
+        """Return the main screen; pushed later over an empty one it would be laid out and drawn twice."""
+        return MainScreen(self._opening)
 
     def action_form_page(self) -> None:
         """Show the page of keys and forms."""
