@@ -6,6 +6,8 @@ import sys
 
 import click
 
+from yardcut.tui.collecting import collect_again, collect_later
+
 _LAZY = {
     "open": ("yardcut.cli.open", "open_app"),
     "demo": ("yardcut.cli.demo", "demo"),
@@ -29,6 +31,8 @@ class _Commands(click.Group):
 
         module, name = _LAZY[cmd_name]
         command: click.Command = getattr(import_module(module), name)
+        if cmd_name != "open":
+            collect_again()  # the app does so after its first paint
         return command
 
     def parse_args(self, ctx: click.Context, args: list[str]) -> list[str]:
@@ -52,6 +56,7 @@ def main() -> None:
     from yardcut.cli.logs import log_to_file
     from yardcut.core.errors import YardcutError
 
+    collect_later()
     log_to_file()
     # threads that scan hand the interpreter to each other, and to the screen, far oftener than every 5 ms
     sys.setswitchinterval(0.0005)

@@ -33,6 +33,9 @@ def open_app(sources: tuple[str, ...], lines: tuple[str, ...]) -> None:
 
 def run_app(source: SourceSpec) -> None:
     """Run the app on a table or a list until the user leaves it."""
+    from yardcut.tui.collecting import collect_later
+
+    collect_later()
     from yardcut.tui.app import YardCutApp
     from yardcut.tui.opening import Opening
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import fnmatch
 import glob
-import hashlib
 import os
 from collections.abc import Sequence
 from dataclasses import dataclass, fields, replace
@@ -169,7 +168,11 @@ class SourceSpec:
 
     def mark(self) -> str:
         """Return a digest of what the sub-lines say."""
-        return hashlib.blake2b(repr(self.lines).encode(), digest_size=8).hexdigest() if self.lines else ""
+        if not self.lines:
+            return ""
+        import hashlib  # here, because it loads a large library
+
+        return hashlib.blake2b(repr(self.lines).encode(), digest_size=8).hexdigest()
 
     def paths(self) -> list[Path]:
         """Return the files, patterns resolved and sorted by name, each once at its first place.

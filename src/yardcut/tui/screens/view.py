@@ -13,6 +13,7 @@ from textual.screen import Screen
 
 from yardcut.core.errors import ListError, YardcutError
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.tui.collecting import collect_again
 from yardcut.tui.panels.gauge import Gauge, GaugeState
 from yardcut.tui.panels.list_panel import ListPanel
 from yardcut.tui.panels.list_state import ListState
@@ -89,6 +90,7 @@ class ViewScreen(Screen[None]):
         self.call_after_refresh(self.call_after_refresh, self._open)
 
     def _open(self) -> None:
+        collect_again()
         if self._opening.choices:
             from yardcut.tui.screens.table_choice import TableChoice
 
