@@ -252,11 +252,12 @@ class ViewScreen(Screen[None]):
 
     def _show_grid(self) -> None:
         bench = self.bench
-        if bench is None or self._writer is not None:
+        if bench is None:
             return
-        source = bench.offcut(self.selected) if self.offcut_shown else bench.grid(self.selected)
-        if source is not None:
-            self.grid.show(source, same_table=True)
+        if self._writer is None:  # else it shows what the line that is being written would do
+            source = bench.offcut(self.selected) if self.offcut_shown else bench.grid(self.selected)
+            if source is not None:
+                self.grid.show(source, same_table=True)
         self._show_work()
         self._look_at_columns()
 
