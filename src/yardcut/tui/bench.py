@@ -32,6 +32,7 @@ from yardcut.tui.opening import Opening
 from yardcut.tui.table_source import TableSource
 from yardcut.tui.widgets.grid.model import GridColumn, Shapes
 
+_FIRST_ROWS = 1 << 12
 _FREQUENT = 400
 _PREVIEW_SEED = 0
 
@@ -192,6 +193,7 @@ class Bench:
         found: Shapes = {}
         for column in columns:
             token.check()
+            self.table.load([column], token)
             found[column + 1] = shape(self.table, column, source_ids, ids)
         return found
 
@@ -227,8 +229,10 @@ class Bench:
     def _count_values(self, column: int) -> tuple[tuple[str, int], ...]:
         from collections import Counter
 
-        ids = spread(RowSet(self.table.rows))
-        counted = Counter(text for text in self.table.columns[column].take(ids).texts() if text is not None)
+        where = self.table.columns[column]
+        # of a column that still stands in its own file the first rows must do: a look all over it would read it
+        ids = spread(RowSet(self.table.rows)) if where.is_loaded else RowSet(self.table.rows).ids(0, _FIRST_ROWS)
+        counted = Counter(text for text in where.take(ids).texts() if text is not None)
         scale = self.table.rows / max(1, len(ids))
         return tuple((text, round(count * scale)) for text, count in counted.most_common(_FREQUENT))
 

@@ -102,7 +102,7 @@ def _ranked(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, p
 
 def _is_complete(value: BoundValue, table: Table) -> bool:
     """Return whether every row is known to have a value."""
-    return isinstance(value, ColumnValue) and table.columns[value.column].info.missing == 0
+    return isinstance(value, ColumnValue) and table.columns[value.column].is_complete
 
 
 def _likely_limits(quotas: Array, counts: Array) -> Array:

@@ -9,6 +9,7 @@ from concurrent.futures import ThreadPoolExecutor
 from typing import Generic
 
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.scanning.columns import columns_read
 from yardcut.core.scanning.parts import PART_ROWS, Part, parts_of
 from yardcut.core.scanning.rounds import Result, Round, State
 from yardcut.core.table.table import Table
@@ -59,6 +60,8 @@ class LocalRunner:
 
     def run(self, work: Round[State, Result], token: CancelToken, progress: Progress | None = None) -> Result:
         """Scan every part, merge, and finish. Raises ``StoppedError`` when the token is cancelled."""
+        # columns that still stand in their own file are read now, all in one pass that can be stopped
+        self.table.load(columns_read(work), token, progress)
         under_way = _Work(work, self.table, iter(self._parts))
         if self._threads <= 1:
             under_way.go(token, progress)

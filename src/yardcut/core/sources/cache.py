@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import hashlib
 import os
 import shutil
@@ -12,7 +13,8 @@ from pathlib import Path
 
 from platformdirs import user_cache_path
 
-from yardcut.core.errors import SourceError
+from yardcut.core.errors import Mend, SourceError
+from yardcut.core.sources.spec import SourceSpec
 
 _EDGE_BYTES = 1 << 16
 
@@ -43,6 +45,19 @@ def fingerprint(path: Path) -> Fingerprint:
     return Fingerprint(status.st_size, status.st_mtime_ns, edges.hexdigest())
 
 
+def source_mark(spec: SourceSpec, paths: list[Path]) -> str:
+    """Return what tells one content of a source from another. Raises ``SourceError`` for a lone file that is gone."""
+    marks = [spec.mark()] if spec.lines else []
+    for path in paths:
+        try:
+            marks.append(str(fingerprint(path)))
+        except SourceError:
+            if len(paths) == 1:
+                raise
+            marks.append("unread")
+    return " ".join(marks)
+
+
 def stores_folder() -> Path:
     """Return the folder that holds all stores."""
     return user_cache_path("yardcut") / "stores"
@@ -53,6 +68,16 @@ def store_folder(paths: Sequence[Path], mark: str) -> Path:
     where = "\n".join(str(path.resolve()) for path in paths)
     key = hashlib.blake2b(f"{where}\n{mark}".encode(), digest_size=12).hexdigest()
     return stores_folder() / key
+
+
+def reading_failed(error: OSError, label: str, parent: Path) -> SourceError:
+    """Return what to say when a source could not be read into its store in the directory ``parent``."""
+    if error.errno in (errno.ENOSPC, errno.EDQUOT):
+        return SourceError(
+            f"the disk of the cache directory {parent} is full",
+            mend=Mend("make room there, or set XDG_CACHE_HOME to a directory that has some"),
+        )
+    return SourceError(f"{label} cannot be read: {error.strerror or error}")
 
 
 def new_folder() -> Path:

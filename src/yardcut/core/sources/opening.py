@@ -3,32 +3,18 @@
 from __future__ import annotations
 
 import atexit
-import errno
 import logging
 import shutil
 from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.cache import fingerprint, new_folder, place_folder, store_folder, trim_cache
+from yardcut.core.sources.cache import new_folder, place_folder, reading_failed, source_mark, store_folder, trim_cache
 from yardcut.core.sources.form import read_head
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.table import Table, read_table, write_manifest
 
 _log = logging.getLogger(__name__)
-
-
-def source_mark(spec: SourceSpec, paths: list[Path]) -> str:
-    """Return what tells one content of a source from another. Raises ``SourceError`` for a lone file that is gone."""
-    marks = [spec.mark()] if spec.lines else []
-    for path in paths:
-        try:
-            marks.append(str(fingerprint(path)))
-        except SourceError:
-            if len(paths) == 1:
-                raise
-            marks.append("unread")
-    return " ".join(marks)
 
 
 def open_table(
@@ -49,6 +35,8 @@ def open_table(
         read_head(paths[0], 4)
     mark = source_mark(spec, paths)
     folder = store_folder(paths, mark)
+    if _says_its_rows(paths):
+        return _open_on_demand(spec, paths, mark, folder)
     known = read_table(folder)
     if known is not None:
         folder.touch()
@@ -74,12 +62,7 @@ def open_table(
         place_folder(building, folder)
     except OSError as error:
         shutil.rmtree(building, ignore_errors=True)
-        if error.errno in (errno.ENOSPC, errno.EDQUOT):
-            raise SourceError(
-                f"the disk of the cache directory {folder.parent} is full",
-                mend=Mend("make room there, or set XDG_CACHE_HOME to a directory that has some"),
-            ) from error
-        raise SourceError(f"{spec.label} cannot be read: {error.strerror or error}") from error
+        raise reading_failed(error, spec.label, folder.parent) from error
     except BaseException:
         shutil.rmtree(building, ignore_errors=True)
         raise
@@ -89,3 +72,27 @@ def open_table(
     _log.info("read %s: %d rows, %d columns", spec.label, table.rows, len(table.columns))
     trim_cache(keep=folder)
     return table
+
+
+def _says_its_rows(paths: list[Path]) -> bool:
+    """Return whether every file that can be read tells its rows and kinds before its values."""
+    from yardcut.core.sources.formats.choosing import format_of_file
+
+    formats = set()
+    for path in paths:
+        try:
+            formats.add(format_of_file(read_head(path, 1 << 12)))
+        except SourceError:
+            continue
+    return bool(formats) and formats <= {"parquet", "arrow"}
+
+
+def _open_on_demand(spec: SourceSpec, paths: list[Path], mark: str, folder: Path) -> Table:
+    from yardcut.core.sources.formats.arrow_batches import BatchFile
+    from yardcut.core.sources.formats.choosing import open_files
+    from yardcut.core.sources.on_demand import ColumnsOnDemand
+
+    files, problems = open_files(paths, spec)
+    problems += [f'no file of the source is called "{name}"' for name in spec.unmatched(paths)]
+    of_batches = [file for file in files if isinstance(file, BatchFile)]
+    return ColumnsOnDemand(of_batches, problems, spec, paths, mark, folder).table()

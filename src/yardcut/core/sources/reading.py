@@ -7,13 +7,13 @@ from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError, StoppedError
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.builders import TextBuilder
+from yardcut.core.sources.builders import SetAside, TextBuilder
 from yardcut.core.sources.column_reader import ColumnReader
 from yardcut.core.sources.dropped import DroppedList
 from yardcut.core.sources.formats.source_file import SourceFile
 from yardcut.core.sources.parsing import ColumnTask
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.column import ColumnInfo
+from yardcut.core.table.column import UNREAD, ColumnInfo
 from yardcut.core.table.table import FileInfo, TableInfo
 from yardcut.core.values.kinds import Kind
 
@@ -42,7 +42,7 @@ class StoreReader:
         self._size = sum(file.size for file in files)
         self._marks = files[0].marks
         self.is_part = False
-        self._keep_part = False
+        self._keep_part = self._kinds_settled = False
         self._unreadable: dict[str, int] = {}
 
     def read(self, fingerprint: str, problems: Sequence[str] = (), *, keep_part: bool = False) -> TableInfo:
@@ -52,33 +52,69 @@ class StoreReader:
         """
         self._progress.begin("reading", self._size)
         self._keep_part = keep_part
+        infos, notes = self._read_columns(range(len(self._names)))
+        if self.is_part:
+            problems = (*problems, f"only a part was read: the first {sum(self._file_rows):,} rows")
+        columns = [infos[number] for number in range(len(self._names))]
+        if self._file_column is not None:
+            columns.append(self._write_file_column(len(columns)))
+        return TableInfo(fingerprint, sum(self._file_rows), tuple(columns), self._file_infos(), (*problems, *notes))
+
+    def outline(self, fingerprint: str, problems: Sequence[str] = ()) -> TableInfo:
+        """Return what is known of the table before any column is read: of files that say their rows and kinds."""
+        guessed = self._guessed_kinds()
+        columns = [
+            ColumnInfo(name, self._declared[number].kind if number in self._declared else guessed[name] or Kind.TEXT,
+                       UNREAD, "")
+            for number, name in enumerate(self._names)
+        ]  # fmt: skip
+        if self._file_column is not None:
+            columns.append(ColumnInfo(self._file_column_name(), Kind.TEXT, UNREAD, ""))
+        self._file_rows = [file.size for file in self._files]
+        rows = sum(self._file_rows)
+        return TableInfo(fingerprint, rows, tuple(columns), self._file_infos(), (*problems, *self._unmatched))
+
+    def read_some(self, numbers: Sequence[int]) -> dict[int, ColumnInfo]:
+        """Read some columns of a table whose outline is known; their kinds are settled."""
+        self._progress.begin("reading " + ", ".join(self._called(number) for number in numbers[:3]), self._size)
+        self._kinds_settled = True
+        infos, _ = self._read_columns([number for number in numbers if number < len(self._names)])
+        if len(self._names) in numbers:
+            self._file_rows = [file.size for file in self._files]
+            infos[len(self._names)] = self._write_file_column(len(self._names))
+        return infos
+
+    def _called(self, number: int) -> str:
+        return self._names[number] if number < len(self._names) else self._file_column_name()
+
+    def _read_columns(self, numbers: Sequence[int]) -> tuple[dict[int, ColumnInfo], list[str]]:
         guessed = self._guessed_kinds()
         readers = [
-            ColumnReader(self._folder, number, guessed[name], self._declared.get(number))
-            for number, name in enumerate(self._names)
+            ColumnReader(self._folder, number, guessed[self._names[number]], self._declared.get(number))
+            for number in numbers
         ]
         try:
             self._pass(readers, first=True)
         except StoppedError:
-            if not keep_part or not self._file_rows or not sum(self._file_rows):
+            if not self._keep_part or not self._file_rows or not sum(self._file_rows):
                 raise
             self.is_part, self._token = True, CancelToken()
             self._file_rows += [0] * (len(self._files) - len(self._file_rows))
-            problems = (*problems, f"only a part was read: the first {sum(self._file_rows):,} rows")
         rows = sum(self._file_rows)
         infos: dict[int, ColumnInfo] = {}
         again: dict[int, Kind] = {}
         for reader in readers:
-            kind = reader.settled_kind(self._marks)
+            kind = reader.kind if self._kinds_settled else reader.settled_kind(self._marks)
             if kind is reader.kind:
                 infos[reader.number] = reader.finish(self._names[reader.number], rows, self._marks)
             else:
+                assert kind is not None
                 again[reader.number] = kind
         notes = self._unmatched + [
             f"{label}, line {line:,}: bytes that are no UTF-8 were read as Windows-1252, from here on"
             for label, line in self._unreadable.items()
         ]
-        if keep_part:
+        if self._keep_part:
             self._token = CancelToken()  # the rows are all there; what is left is to give some columns their kind
         notes += [f"{self._names[reader.number]}: {reader.note}" for reader in readers if reader.note]
         while again:
@@ -91,10 +127,10 @@ class StoreReader:
                     infos[reader.number] = reader.finish(self._names[reader.number], rows, self._marks)
                 else:
                     again[reader.number] = Kind.TEXT
-        columns = [infos[number] for number in range(len(self._names))]
-        if self._file_column is not None:
-            columns.append(self._write_file_column(len(columns)))
-        files = tuple(
+        return infos, notes
+
+    def _file_infos(self) -> tuple[FileInfo, ...]:
+        return tuple(
             FileInfo(
                 file.label, file.number, count, file.form,
                 self._dropped.of_file(file.label),
@@ -102,7 +138,6 @@ class StoreReader:
             )
             for file, count in zip(self._files, self._file_rows, strict=True)
         )  # fmt: skip
-        return TableInfo(fingerprint, rows, tuple(columns), files, (*problems, *notes))
 
     def _afresh(self, number: int, kind: Kind) -> ColumnReader:
         for stale in self._folder.glob(f"{number}.*"):
@@ -175,13 +210,14 @@ class StoreReader:
             for start in range(0, count, 1 << 20):
                 size = min(1 << 20, count - start)
                 builder.append(pa.DictionaryArray.from_arrays(pa.array([0] * size, pa.int32()), pa.array([file.label])))
+        return builder.finish(self._file_column_name(), SetAside())
+
+    def _file_column_name(self) -> str:
         assert self._file_column is not None
         name = self._file_column
         while name in self._names:
             name += "_2"
-        from yardcut.core.sources.builders import SetAside
-
-        return builder.finish(name, SetAside())
+        return name
 
     def _differences(self, file: SourceFile) -> tuple[str, ...]:
         """Say how a file's columns differ from the stack's."""

@@ -20,12 +20,15 @@ from yardcut.core.table.vectors import (
 )
 from yardcut.core.values.kinds import Kind
 
+UNREAD = "unread"
+
 
 @dataclass(frozen=True, slots=True)
 class ColumnInfo:
     """What the manifest of a store says of one column.
 
-    ``storage`` is ``"values"``, ``"codes"`` or ``"plain"``; ``dtype`` is that of the values or codes on disk.
+    ``storage`` is ``"values"``, ``"codes"``, ``"plain"``, or ``UNREAD`` while its arrays are not there; ``dtype`` is
+    that of the values or codes on disk.
     ``missing`` counts the rows without a value. ``set_aside`` counts the values that did not fit the kind, and
     ``set_aside_texts`` gives them with their counts.
     """
@@ -48,6 +51,14 @@ class Column:
         self.number = number
         self.rows = rows
         self._folder = folder
+
+    is_loaded = True
+    """True when the column's arrays are in the store."""
+
+    @property
+    def is_complete(self) -> bool:
+        """True when every row has a value."""
+        return self.info.missing == 0
 
     @property
     def name(self) -> str:

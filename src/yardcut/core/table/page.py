@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from yardcut.core.errors import SourceError
+from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
+
+_log = logging.getLogger(__name__)
+UNREADABLE = "cannot be read"
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,7 +25,18 @@ class Page:
 
 
 def read_page(table: Table, rows: RowSet, first: int, end: int, columns: Sequence[int]) -> Page:
-    """Read the cells at positions ``first`` to ``end`` of a set of rows, for some columns of the table."""
+    """Read the cells at positions ``first`` to ``end`` of a set of rows, for some columns of the table.
+
+    A column that cannot be read, because its file is damaged or gone, says so in every cell.
+    """
     ids = rows.ids(first, end)
-    cells = tuple(tuple(table.columns[column].take(ids).texts()) for column in columns)
+    cells = tuple(_texts(table, column, ids) for column in columns)
     return Page(first, tuple(ids.tolist()), cells)
+
+
+def _texts(table: Table, column: int, ids: Array) -> tuple[str | None, ...]:
+    try:
+        return tuple(table.columns[column].take(ids).texts())
+    except SourceError as error:
+        _log.warning("column %d cannot be read: %s", column + 1, error)
+        return (UNREADABLE,) * len(ids)

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
 
-from yardcut.core.table.column import Column, ColumnInfo
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.table.column import UNREAD, Column, ColumnInfo
+from yardcut.core.table.unread import ColumnLoader, UnreadColumn, load_columns
 from yardcut.core.values.kinds import Kind
 
 MANIFEST = "manifest.json"
@@ -54,12 +56,21 @@ class TableInfo:
 class Table:
     """Rows and columns of one source. Columns are numbered from 0 here, from 1 for users."""
 
-    def __init__(self, info: TableInfo, folder: Path) -> None:
+    def __init__(self, info: TableInfo, folder: Path, loader: ColumnLoader | None = None) -> None:
         self.info = info
         self.folder = folder
+        self._loader = loader
         self.columns: Sequence[Column] = [
-            Column(column, folder, number, info.rows) for number, column in enumerate(info.columns)
+            Column(column, folder, number, info.rows)
+            if loader is None or column.storage != UNREAD
+            else UnreadColumn(column, folder, number, info.rows, loader)
+            for number, column in enumerate(info.columns)
         ]
+
+    def load(self, numbers: Iterable[int], token: CancelToken, progress: Progress | None = None) -> None:
+        """Read those of some columns that stand in their own file only. Raises ``SourceError``, ``StoppedError``."""
+        if self._loader is not None:
+            load_columns([self.columns[number] for number in numbers], self._loader, token, progress)
 
     @property
     def rows(self) -> int:
@@ -88,22 +99,19 @@ def write_manifest(info: TableInfo, folder: Path) -> None:
     (folder / MANIFEST).write_text(json.dumps(content, ensure_ascii=False), encoding="utf-8")
 
 
+def column_from_json(content: dict[str, Any]) -> ColumnInfo:
+    """Return what a manifest says of a column. Raises ``KeyError``, ``TypeError`` or ``ValueError``."""
+    texts = tuple((text, count) for text, count in content["set_aside_texts"])
+    return ColumnInfo(**{**content, "kind": Kind(content["kind"]), "set_aside_texts": texts})
+
+
 def read_table(folder: Path) -> Table | None:
     """Map a store. Returns ``None`` when there is none, it is not whole, or another version wrote it."""
     try:
         content = json.loads((folder / MANIFEST).read_text(encoding="utf-8"))
         if content.pop("format") != FORMAT:
             return None
-        content["columns"] = tuple(
-            ColumnInfo(
-                **{
-                    **column,
-                    "kind": Kind(column["kind"]),
-                    "set_aside_texts": tuple((text, count) for text, count in column["set_aside_texts"]),
-                }
-            )
-            for column in content["columns"]
-        )
+        content["columns"] = tuple(map(column_from_json, content["columns"]))
         content["files"] = tuple(
             FileInfo(
                 **{

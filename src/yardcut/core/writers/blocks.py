@@ -26,6 +26,8 @@ class Slice:
         self, token: CancelToken, progress: Progress, block_rows: int = BLOCK_ROWS
     ) -> Iterator[tuple[list[int], list[Vector]]]:
         """Yield (row ids, one vector a column) for each block of rows, in order."""
+        if self.rows.count > block_rows:  # fewer rows are fetched from where they stand
+            self.table.load([column.column for column in self.columns], token, progress)
         progress.begin("writing", self.rows.count)
         for start in range(0, self.rows.count, block_rows):
             token.check()

@@ -9,21 +9,43 @@ from yardcut.core.sources.formats.arrow_batches import BATCH_ROWS, BatchFile
 
 
 class ArrowTable(BatchFile):
-    """One Arrow IPC file, mapped."""
+    """One Arrow IPC file. Not mapped: a mapped file that is cut short would end the process."""
 
     what = "Arrow"
 
-    def _look(self) -> tuple[Any, int]:
+    def _look(self) -> tuple[Any, list[int]]:
         import pyarrow as pa
 
-        with pa.memory_map(str(self.path)) as mapped, pa.ipc.open_file(mapped) as file:
-            return file.schema, sum(file.get_batch(number).num_rows for number in range(file.num_record_batches))
+        with pa.OSFile(str(self.path)) as source:
+            with pa.ipc.open_file(source) as file:
+                schema = file.schema
+            # to learn how many rows a batch has, no more than one of its columns is read
+            with pa.ipc.open_file(source, options=_only(0) if schema.names else None) as file:
+                return schema, [file.get_batch(number).num_rows for number in range(file.num_record_batches)]
 
     def _batches(self, roots: list[str]) -> Iterator[Any]:
         import pyarrow as pa
 
-        with pa.memory_map(str(self.path)) as mapped, pa.ipc.open_file(mapped) as file:
-            for number in range(file.num_record_batches):
-                batch = file.get_batch(number)
-                for start in range(0, batch.num_rows, BATCH_ROWS):
-                    yield batch.slice(start, BATCH_ROWS)
+        with pa.OSFile(str(self.path)) as source:
+            with pa.ipc.open_file(source) as file:
+                places = [file.schema.get_field_index(root) for root in roots]
+            with pa.ipc.open_file(source, options=_only(*places) if roots else None) as file:
+                for number in range(file.num_record_batches):
+                    batch = file.get_batch(number)
+                    for start in range(0, batch.num_rows, BATCH_ROWS):
+                        yield batch.slice(start, BATCH_ROWS)
+
+    def _group(self, number: int, root: str, rows: int) -> Any:
+        import pyarrow as pa
+
+        with pa.OSFile(str(self.path)) as source:
+            with pa.ipc.open_file(source) as file:
+                place = file.schema.get_field_index(root)
+            with pa.ipc.open_file(source, options=_only(place)) as file:
+                return file.get_batch(number).slice(0, rows)
+
+
+def _only(*places: int) -> Any:
+    import pyarrow as pa
+
+    return pa.ipc.IpcReadOptions(included_fields=list(places))

@@ -13,14 +13,22 @@ class ParquetTable(BatchFile):
 
     what = "Parquet"
 
-    def _look(self) -> tuple[Any, int]:
+    def _look(self) -> tuple[Any, list[int]]:
         from pyarrow import parquet
 
-        with parquet.ParquetFile(self.path, memory_map=True) as file:
-            return file.schema_arrow, file.metadata.num_rows
+        # not mapped: a mapped file that is cut short would end the process
+        with parquet.ParquetFile(self.path) as file:
+            footer = file.metadata
+            return file.schema_arrow, [footer.row_group(number).num_rows for number in range(footer.num_row_groups)]
 
     def _batches(self, roots: list[str]) -> Iterator[Any]:
         from pyarrow import parquet
 
-        with parquet.ParquetFile(self.path, memory_map=True) as file:
+        with parquet.ParquetFile(self.path) as file:
             yield from file.iter_batches(BATCH_ROWS, columns=roots or None)
+
+    def _group(self, number: int, root: str, rows: int) -> Any:
+        from pyarrow import parquet
+
+        with parquet.ParquetFile(self.path) as file:
+            return next(file.iter_batches(rows, row_groups=[number], columns=[root]))

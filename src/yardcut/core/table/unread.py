@@ -1,0 +1,91 @@
+"""A column that stays in its own file until something goes over all of it; a page of it is read straight from there."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Protocol
+
+import numpy as np
+
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.table.array_file import Array
+from yardcut.core.table.column import Column, ColumnInfo
+from yardcut.core.table.vectors import Dictionary, Vector
+
+DIRECT_ROWS = 1 << 13
+"""A look at no more rows than this may go to the source's own file."""
+
+
+class ColumnLoader(Protocol):
+    """Reads columns of a source whose files allow it one by one."""
+
+    def load(self, numbers: list[int], token: CancelToken, progress: Progress | None) -> dict[int, ColumnInfo]:
+        """Read columns into the store. Raises ``SourceError``, ``StoppedError``."""
+
+    def cells(self, number: int, rows: Array) -> Vector | None:
+        """Return some rows (int64 ids) of a column from the source's own file, or ``None`` when that would be slow."""
+
+
+class UnreadColumn(Column):
+    """Becomes a plain mapped column when it is loaded: by :meth:`load`, or at the first look at many rows."""
+
+    def __init__(self, info: ColumnInfo, folder: Path, number: int, rows: int, loader: ColumnLoader) -> None:
+        super().__init__(info, folder, number, rows)
+        self._loader = loader
+        self.is_loaded = False
+
+    def load(self, token: CancelToken | None = None, progress: Progress | None = None) -> None:
+        """Read the whole column if it has not been read yet."""
+        if not self.is_loaded:
+            self.use(self._loader.load([self.number], token or CancelToken(), progress)[self.number])
+
+    def use(self, info: ColumnInfo) -> None:
+        """Take what the store says of the column, now that its arrays are there."""
+        self.info = info
+        self.is_loaded = True
+
+    @property
+    def is_complete(self) -> bool:
+        """True when every row has a value."""
+        self.load()
+        return super().is_complete
+
+    @property
+    def dictionary(self) -> Dictionary:
+        """The distinct texts of a coded column."""
+        self.load()
+        return super().dictionary
+
+    def missing_bits(self, first_row: int, end_row: int) -> Array | None:
+        """Return one bit for each row without a value, from a row that is a multiple of 8 on; ``None``: nowhere."""
+        self.load()
+        return super().missing_bits(first_row, end_row)
+
+    def slice(self, first_row: int, end_row: int) -> Vector:
+        """Return rows ``first_row`` to ``end_row`` (excluded)."""
+        if not self.is_loaded and end_row - first_row <= DIRECT_ROWS:
+            direct = self._loader.cells(self.number, np.arange(first_row, end_row, dtype=np.int64))
+            if direct is not None:
+                return direct
+        self.load()
+        return super().slice(first_row, end_row)
+
+    def take(self, row_ids: Array) -> Vector:
+        """Return the rows with the given ids (any integer dtype), in that order."""
+        if not self.is_loaded and len(row_ids) <= DIRECT_ROWS:
+            direct = self._loader.cells(self.number, np.asarray(row_ids, dtype=np.int64))
+            if direct is not None:
+                return direct
+        self.load()
+        return super().take(row_ids)
+
+
+def load_columns(
+    columns: list[Column], loader: ColumnLoader, token: CancelToken, progress: Progress | None = None
+) -> None:
+    """Read those of some columns that have not been read yet, all in one pass."""
+    unread = [column for column in columns if isinstance(column, UnreadColumn) and not column.is_loaded]
+    if unread:
+        infos = loader.load([column.number for column in unread], token, progress)
+        for column in unread:
+            column.use(infos[column.number])
