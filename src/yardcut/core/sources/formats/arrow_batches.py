@@ -10,13 +10,20 @@ from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken
 from yardcut.core.sources.form import column_names
 from yardcut.core.sources.formats.source_file import Tasks
-from yardcut.core.sources.formats.typed import flat_batch, kind_of, typed_chunk
+from yardcut.core.sources.formats.typed import flat_column, kind_of, typed_chunk
 from yardcut.core.sources.parsing import ColumnChunk, ColumnTask, ParsedBlock
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.missing import MISSING_TEXTS
 
 BATCH_ROWS = 1 << 17
+
+
+def _damages() -> tuple[type[Exception], ...]:
+    """Return what a damaged file can raise."""
+    import pyarrow as pa
+
+    return (pa.lib.ArrowException, OSError, ValueError, StopIteration)
 
 
 class BatchFile:
@@ -34,15 +41,15 @@ class BatchFile:
         self.form: dict[str, Any] = {"format": self.what}
         try:
             schema, self.group_rows = self._look()
-        except (pa.ArrowInvalid, pa.ArrowNotImplementedError, OSError) as error:
+            self._roots: list[str] = list(schema.names)
+            leaves = [flat_column(field.name, pa.array([], field.type)) for field in schema]
+        except _damages() as error:
             raise self._damaged(error) from error
         self.size = sum(self.group_rows)
-        empty = pa.RecordBatch.from_pylist([], schema=schema)
-        written, arrays = flat_batch(empty)
-        self._kinds: list[Kind | None] = [kind_of(array.type) for array in arrays]
-        self.names = column_names(spec.called(path, column_names([str(name) for name in written])))
-        self._written = written
-        self._roots = frozenset(schema.names)
+        self._leaves = [(root, leaf) for root, (names, _) in enumerate(leaves) for leaf in range(len(names))]
+        self._kinds: list[Kind | None] = [kind_of(array.type) for _, arrays in leaves for array in arrays]
+        written = [str(name) for names, _ in leaves for name in names]
+        self.names = column_names(spec.called(path, column_names(written)))
 
     def _look(self) -> tuple[Any, list[int]]:
         raise NotImplementedError
@@ -54,26 +61,34 @@ class BatchFile:
         """Return the first rows of one group as a batch of one root column."""
         raise NotImplementedError
 
-    def _root(self, place: int) -> str:
-        """Return the column of the file that a column belongs to; a name may hold a point of its own."""
-        return next(name for name in _prefixes(self._written[place]) if name in self._roots)
-
     def group_chunk(self, task: ColumnTask, number: int, rows: int) -> ColumnChunk:
         """Read the first rows of one column of one group. Raises ``SourceError``."""
-        import pyarrow as pa
-
-        written = self._written[task.number]
+        root = self._roots[self._leaves[task.number][0]]
         try:
-            names, arrays = flat_batch(self._group(number, self._root(task.number), rows))
-        except (pa.ArrowInvalid, OSError) as error:
+            batch = self._group(number, root, rows)
+            if batch.num_rows != rows:
+                raise ValueError(f"group {number + 1} holds {batch.num_rows:,} rows instead of {rows:,}")
+            return typed_chunk(task, self._leaf(batch, task.number, {}), self.marks)
+        except _damages() as error:
             raise self._damaged(error) from error
-        return typed_chunk(task, arrays[names.index(written)], self.marks)
+
+    def _leaf(self, batch: Any, place: int, opened: dict[int, list[Any]]) -> Any:
+        """Return a column of a batch, which may hold some of the roots only; ``opened`` keeps those taken apart."""
+        root, leaf = self._leaves[place]
+        if root not in opened:
+            name = self._roots[root]
+            occurrence = self._roots[:root].count(name)  # names may repeat
+            column = batch.column(batch.schema.get_all_field_indices(name)[occurrence])
+            column.validate(full=True)  # neither format finds every damage itself, and reading on could end the process
+            opened[root] = flat_column(name, column)[1]
+        return opened[root][leaf]
 
     def _damaged(self, error: Exception) -> SourceError:
         if isinstance(error, OSError) and error.errno is not None:
             return SourceError(f"{self.path} cannot be read: {error.strerror}")
+        cause = (str(error).splitlines() or ["a part is missing"])[0]
         return SourceError(
-            f"{self.path} is not a whole {self.what} file: {str(error).splitlines()[0]}",
+            f"{self.path} is not a whole {self.what} file: {cause}",
             mend=Mend("fetch or write it again"),
         )
 
@@ -87,29 +102,19 @@ class BatchFile:
 
     def blocks(self, tasks: Tasks, token: CancelToken) -> Iterator[ParsedBlock]:
         """Yield the file's record batches."""
-        import pyarrow as pa
-
         done = 0
-        roots = list(dict.fromkeys(self._root(task.number) for task in tasks()))
+        roots = list(dict.fromkeys(self._roots[self._leaves[task.number][0]] for task in tasks()))
         wanted = roots if len(roots) < len(self._roots) else []
         try:
             for batch in self._batches(wanted):
                 token.check()
-                names, arrays = flat_batch(batch)
-                place = {name: number for number, name in enumerate(names)}
-                chunks = [typed_chunk(task, arrays[place[self._written[task.number]]], self.marks) for task in tasks()]
+                opened: dict[int, list[Any]] = {}
+                chunks = [typed_chunk(task, self._leaf(batch, task.number, opened), self.marks) for task in tasks()]
                 done += batch.num_rows
                 yield ParsedBlock(batch.num_rows, chunks, done)
-        except (pa.ArrowInvalid, OSError) as error:
+            if done != self.size:
+                raise ValueError(f"it holds {done:,} rows instead of {self.size:,}")
+        except _damages() as error:
             if isinstance(error, OSError) and error.errno is not None:
                 raise
             raise self._damaged(error) from error
-
-
-def _prefixes(name: str) -> Iterator[str]:
-    """Yield a dotted name and what is left of it when its parts go one by one from the end."""
-    while True:
-        yield name
-        if "." not in name:
-            return
-        name = name.rsplit(".", 1)[0]

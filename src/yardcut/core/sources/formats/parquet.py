@@ -12,23 +12,24 @@ class ParquetTable(BatchFile):
     """One Parquet file; only the columns that are wanted are read."""
 
     what = "Parquet"
+    _footer: Any = None
 
     def _look(self) -> tuple[Any, list[int]]:
         from pyarrow import parquet
 
         # not mapped: a mapped file that is cut short would end the process
         with parquet.ParquetFile(self.path) as file:
-            footer = file.metadata
+            self._footer = footer = file.metadata
             return file.schema_arrow, [footer.row_group(number).num_rows for number in range(footer.num_row_groups)]
 
     def _batches(self, roots: list[str]) -> Iterator[Any]:
         from pyarrow import parquet
 
-        with parquet.ParquetFile(self.path) as file:
+        with parquet.ParquetFile(self.path, metadata=self._footer, page_checksum_verification=True) as file:
             yield from file.iter_batches(BATCH_ROWS, columns=roots or None)
 
     def _group(self, number: int, root: str, rows: int) -> Any:
         from pyarrow import parquet
 
-        with parquet.ParquetFile(self.path) as file:
+        with parquet.ParquetFile(self.path, metadata=self._footer, page_checksum_verification=True) as file:
             return next(file.iter_batches(rows, row_groups=[number], columns=[root]))

@@ -9,6 +9,7 @@ import numpy as np
 
 from yardcut.core.sources.builders import numeric_parts, plain_parts
 from yardcut.core.sources.parsing import ColumnChunk, ColumnTask, convert_chunk
+from yardcut.core.table.array_file import Array
 from yardcut.core.values.formatting import formatter
 from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
 
@@ -33,11 +34,11 @@ def kind_of(arrow_type: Any) -> Kind:
     return Kind.TEXT
 
 
-def flat_batch(batch: Any) -> tuple[list[str], list[Any]]:
-    """Return names and arrays of a record batch, structures opened into dotted columns."""
+def flat_column(name: str, array: Any) -> tuple[list[str], list[Any]]:
+    """Return a column as itself, or a column of structures as the dotted columns it holds."""
     import pyarrow as pa
 
-    table = pa.Table.from_batches([batch])
+    table = pa.Table.from_arrays([array], [name])
     while any(pa.types.is_struct(field.type) for field in table.schema):
         table = table.flatten()
     arrays = [_one_array(column) for column in table.columns]
@@ -66,9 +67,13 @@ def typed_chunk(task: ColumnTask, column: Any, marks: str) -> ColumnChunk:
         convert_chunk(chunk, _texts(column, own), task.kind, marks)
         return chunk
     wanted = _arrow_type(task.kind)
-    if column.type != wanted and not (own is Kind.INTEGER and task.kind is Kind.INTEGER):
+    if column.type == wanted or (own is Kind.INTEGER and task.kind is Kind.INTEGER):
+        chunk.values, chunk.valid = numeric_parts(column)
+    elif pa.types.is_timestamp(column.type) or pa.types.is_date64(column.type):
+        chunk.values, chunk.valid = _scaled_instants(column)
+    else:
         column = pa.array([_plain(item) for item in column.to_pylist()], wanted)
-    chunk.values, chunk.valid = numeric_parts(column)
+        chunk.values, chunk.valid = numeric_parts(column)
     if task.kind is Kind.NUMBER:
         chunk.values = np.asarray(chunk.values, dtype=STORAGE_DTYPE[Kind.NUMBER])
         infinite = np.isinf(chunk.values)
@@ -85,6 +90,22 @@ def _arrow_type(kind: Kind) -> Any:
         Kind.BOOLEAN: pa.bool_(), Kind.INTEGER: pa.int64(), Kind.NUMBER: pa.float64(), Kind.DATE: pa.date32(),
         Kind.TIMESTAMP: pa.timestamp("us"),
     }[kind]  # fmt: skip
+
+
+_PER_SECOND = {"s": 1, "ms": 1_000, "us": 1_000_000, "ns": 1_000_000_000}
+
+
+def _scaled_instants(column: Any) -> tuple[Array, Array | None]:
+    """Return instants of any unit in microseconds (finer ones are cut off), days counted in milliseconds as days."""
+    import pyarrow as pa
+
+    values, valid = numeric_parts(column)
+    if pa.types.is_date64(column.type):
+        return values // 86_400_000, valid
+    per_second = _PER_SECOND[column.type.unit]
+    if per_second > 1_000_000:
+        return values // (per_second // 1_000_000), valid
+    return values * (1_000_000 // per_second), valid
 
 
 def _plain(item: Any) -> Any:
