@@ -184,7 +184,9 @@ class Bench:
             )  # fmt: skip
         return found
 
-    def shapes(self, selected: int, columns: Sequence[int], token: CancelToken) -> Shapes:
+    def shapes(
+        self, selected: int, columns: Sequence[int], token: CancelToken, progress: Progress | None = None
+    ) -> Shapes:
         """Work out the small distributions of some columns (by number in the table) as of a line."""
         rows = self.rows_at(selected)
         if rows is None:
@@ -193,18 +195,21 @@ class Bench:
         found: Shapes = {}
         for column in columns:
             token.check()
-            self.table.load([column], token)
+            self.table.load([column], token, progress)
             found[column + 1] = shape(self.table, column, source_ids, ids)
         return found
 
     # columns
 
-    def summary(self, column: int, selected: int, token: CancelToken) -> tuple[Summary, Summary | None]:
+    def summary(
+        self, column: int, selected: int, token: CancelToken, progress: Progress | None = None
+    ) -> tuple[Summary, Summary | None]:
         """Return the summary of a column as of a line, and as of the line above it where that has other rows."""
         assert self.session.executor is not None
         runner = self.session.executor.runner
         rows = self.rows_at(selected) or RowSet(self.table.rows)
         before = self.rows_at(selected - 1) if selected >= 0 else None
+        self.table.load([column], token, progress)
         now = summarise(column, rows, runner, token)
         if before is None or before.count == rows.count:
             return now, None

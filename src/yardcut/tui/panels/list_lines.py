@@ -154,7 +154,8 @@ def _broken(text: str) -> list[str]:
 
 
 def _tree(tree: Sequence[Branch], width: int) -> list[PanelLine]:
-    numbers = 10
+    largest = max((max(branch.passes, branch.costs or 0) for branch in tree), default=0)
+    numbers = max(10, len(f"{largest:,}") + 2)  # a blank and a minus before each
     lines = [
         PanelLine(
             ((" " * max(0, width - 2 * numbers - 1), "dim"), (f"{'passes':>{numbers}}{'costs':>{numbers}}", "dim"))
