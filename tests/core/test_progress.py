@@ -40,3 +40,14 @@ def test_counting_from_several_threads_loses_nothing() -> None:
     for thread in threads:
         thread.join()
     assert progress.done == 8000
+
+
+def test_progress_says_rows_a_second_once_it_can_tell() -> None:
+    progress = Progress()
+    progress.begin("reading", 1_000)
+    progress.done, progress.rows = 250, 123_456
+    assert progress.sentence() == "reading 25%"
+    progress.started -= 2
+    assert progress.sentence() == "reading 25%, 62,000 rows/s, 6 s left"
+    progress.begin("ranking", 0)
+    assert progress.sentence() == "ranking"

@@ -32,19 +32,20 @@ class CancelToken:
 
 
 class Progress:
-    """Work done out of a total, sampled by a display at its own pace."""
+    """Work done out of a total, sampled by a display at its own pace; ``rows`` counts rows where the total does not."""
 
     def __init__(self, label: str = "", total: int = 0) -> None:
         self.label = label
         self.total = total
         self.done = 0
+        self.rows = 0
         self.started = time.monotonic()
         self._lock = threading.Lock()
 
     def begin(self, label: str, total: int) -> None:
         """Start a new stretch of work."""
         with self._lock:
-            self.label, self.total, self.done, self.started = label, total, 0, time.monotonic()
+            self.label, self.total, self.done, self.rows, self.started = label, total, 0, 0, time.monotonic()
 
     def advance(self, amount: int) -> None:
         """Count work as done."""
@@ -55,6 +56,21 @@ class Progress:
     def share(self) -> float:
         """The part done, from 0 to 1."""
         return min(1.0, self.done / self.total) if self.total else 0.0
+
+    def sentence(self) -> str:
+        """Say what is done, how much of it, how fast where rows are counted, and how long the rest may take."""
+        said = self.label + (f" {self.share:.0%}" if self.total else "")
+        left = self.seconds_left()
+        if left is None:
+            return said
+        if self.rows:
+            said += f", {self.rows_per_second():,.0f} rows/s"
+        return f"{said}, {left:.0f} s left"
+
+    def rows_per_second(self) -> float:
+        """Return how many rows came in a second so far, to two digits: more of them would only flicker."""
+        rate = self.rows / max(time.monotonic() - self.started, 1e-9)
+        return float(f"{rate:.2g}")
 
     def seconds_left(self) -> float | None:
         """Guess how long the rest takes from what is done; ``None`` while that would be a mere guess."""

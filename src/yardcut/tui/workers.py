@@ -96,11 +96,7 @@ class Workers:
 
     def under_way(self) -> str:
         """Say what is worked on, with percent, for the header."""
-        for group in ("open", "save", "results", "preview"):
-            if group in self._running:
-                progress = self._running[group][1]
-                if progress.label:
-                    share = f" {progress.share:.0%}" if progress.total else ""
-                    left = progress.seconds_left()
-                    return f"{progress.label}{share}" + (f", {left:.0f} s left" if left is not None else "")
+        for group in ("open", "save", "results", "preview", "gauge", "shapes"):
+            if group in self._running and self._running[group][1].label:
+                return self._running[group][1].sentence()
         return ""

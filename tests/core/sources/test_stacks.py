@@ -108,3 +108,11 @@ def test_the_demo_years_stack_with_known_sums(yard: Path) -> None:
     assert {file.label: "has no size_class" in file.differences for file in table.info.files} == {
         "yard_2029.csv": True, "yard_2030.csv": True, "yard_2031.csv": False
     }  # fmt: skip
+
+
+def test_files_with_nothing_in_common_are_stacked_with_a_word(tmp_path: Path) -> None:
+    (tmp_path / "a.csv").write_text("a,b\n1,2\n")
+    (tmp_path / "b.csv").write_text("c\n3\n")
+    table = open_table(SourceSpec.of(tmp_path / "a.csv", tmp_path / "b.csv"))
+    assert (table.rows, len(table.columns)) == (2, 3)
+    assert "the files have no column in common: are they of one kind?" in table.info.notes

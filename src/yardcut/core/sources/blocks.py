@@ -10,7 +10,8 @@ from pathlib import Path
 import numpy as np
 
 from yardcut.core.errors import Mend, SourceError
-from yardcut.core.sources.form import READABLE, Form
+from yardcut.core.sources.encodings import READABLE
+from yardcut.core.sources.form import Form
 from yardcut.core.sources.streams import open_bytes
 from yardcut.core.table.array_file import Array
 
@@ -125,7 +126,7 @@ def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
         if form.encoding == "utf-8-sig":
             file.read(len(codecs.BOM_UTF8))
         while True:
-            raw = file.read(block_bytes)
+            raw = file.read(max(block_bytes, len(carry)))  # a long row is not looked through from its start too often
             last = not raw
             if decoder is not None:
                 raw = decoder.decode(raw, final=last).encode("utf-8", "replace")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import codecs
 import csv
 import io
 import re
@@ -12,6 +11,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError
+from yardcut.core.sources.encodings import decode_head, guess_encoding
 from yardcut.core.sources.headers import header_rows
 from yardcut.core.sources.spec import FormLine
 from yardcut.core.sources.streams import open_bytes
@@ -19,32 +19,12 @@ from yardcut.core.sources.streams import open_bytes
 HEAD_BYTES = 1 << 18
 _DELIMITERS = (",", ";", "\t", "|")
 _SAMPLE_RECORDS = 200
-_BOMS = (
-    (codecs.BOM_UTF8, "utf-8-sig"),
-    (codecs.BOM_UTF16_LE, "utf-16"),
-    (codecs.BOM_UTF16_BE, "utf-16"),
-)
 _MOST_TITLE_ROWS = 30
 _GROUPED = {
     # several groups, or one group and a decimal part: 1.234 alone may be either
     ".": re.compile(r"[+-]?\d{1,3}((\.\d{3}){2,}(,\d+)?|\.\d{3},\d+)\Z"),
     ",": re.compile(r"[+-]?\d{1,3}((,\d{3}){2,}(\.\d+)?|,\d{3}\.\d+)\Z"),
 }
-_MOSTLY = 0.99
-_LEAST_TO_TELL_BY = 40
-_LIKE_WINDOWS_1252 = (
-    "ascii",
-    "latin_1",
-    "iso8859_15",
-    "cp1250",
-    "cp1254",
-    "cp1257",
-    "cp437",
-    "cp850",
-    "cp775",
-    "mac_roman",
-    "hp_roman8",
-)
 _NOTHING_SAID = FormLine()
 _COMMA_NUMBER = re.compile(r"[+-]?\d+,\d+\Z")
 _POINT_NUMBER = re.compile(r"[+-]?\d+\.\d+\Z")
@@ -115,59 +95,6 @@ def read_head(path: Path, size: int = HEAD_BYTES) -> bytes:
             f"{path} is empty: it has not even a header", mend=Mend("check that it was written to the end")
         )
     return head
-
-
-def guess_encoding(head: bytes, path: Path) -> str:
-    """Guess the encoding: a byte-order mark, else UTF-8 where it fits, else Windows-1252.
-
-    Raises ``SourceError`` for binary files.
-    """
-    for mark, encoding in _BOMS:
-        if head.startswith(mark):
-            return encoding
-    if b"\0" in head:
-        raise SourceError(
-            f"{path} holds bytes that no delimited text has: it looks like a binary file",
-            mend=Mend("name a delimited text file or a Parquet file"),
-        )
-    decoder = codecs.getincrementaldecoder("utf-8")()
-    try:
-        decoder.decode(head)
-    except UnicodeDecodeError:
-        return _other_encoding(head)
-    return "utf-8"
-
-
-def _other_encoding(head: bytes) -> str:
-    """Guess an encoding of one byte a character from what reads as language; Windows-1252 where nothing is sure."""
-    from charset_normalizer import from_bytes
-
-    # a few bytes that are not UTF-8 in much that is: the file is UTF-8, and those bytes are its mistakes
-    if len(head.decode("utf-8", "ignore").encode()) > len(head) * _MOSTLY and any(byte > 0x7F for byte in head):
-        multibyte = sum(1 for char in head.decode("utf-8", "ignore") if ord(char) > 0x7F)
-        if multibyte > 2 * (len(head) - len(head.decode("utf-8", "ignore").encode())):
-            return "utf-8"
-    if sum(1 for byte in head if byte > 0x7F) < _LEAST_TO_TELL_BY:
-        return "cp1252"
-    best = from_bytes(head[: 1 << 16]).best()
-    found = best.encoding if best is not None else "cp1252"
-    return "cp1252" if found in _LIKE_WINDOWS_1252 or found.startswith("utf") else found
-
-
-def _keep_readable(error: UnicodeError) -> tuple[str, int]:
-    assert isinstance(error, UnicodeDecodeError)
-    return error.object[error.start : error.end].decode("cp1252", "replace"), error.end
-
-
-codecs.register_error("yardcut-readable", _keep_readable)
-READABLE = "yardcut-readable"
-"""A decoding error handler: bytes that are not valid UTF-8 are read as Windows-1252, so nothing is lost."""
-
-
-def decode_head(head: bytes, encoding: str) -> str:
-    """Decode the first bytes of a file, leaving out a character cut in two at the end."""
-    errors = READABLE if encoding.startswith("utf-8") else "replace"
-    return codecs.getincrementaldecoder(encoding)(errors).decode(head)
 
 
 def records(text: str, delimiter: str, quote: str = '"') -> Iterator[list[str]]:

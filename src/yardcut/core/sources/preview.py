@@ -7,11 +7,11 @@ from itertools import islice
 from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError
+from yardcut.core.sources.encodings import decode_head
 from yardcut.core.sources.form import (
     HEAD_BYTES,
     Form,
     column_names,
-    decode_head,
     guess_form,
     read_head,
     records,

@@ -30,6 +30,8 @@ class StoreReader:
         self._progress = progress
         self._names = list(dict.fromkeys(name for file in files for name in file.names))
         self._unmatched = spec.unmatched_columns(self._names)
+        if len(files) > 1 and len(self._names) == sum(len(file.names) for file in files):
+            self._unmatched.append("the files have no column in common: are they of one kind?")
         wanted = spec.wanted(Path(), self._names)
         if wanted is not None:
             self._names = [name for place, name in enumerate(self._names) if place in wanted]
@@ -193,7 +195,7 @@ class StoreReader:
                         self._unreadable[file.label] = block.unreadable_line
                     self._file_rows[file_number] = rows - before
                     self._dropped.add(file.label, block.dropped)
-                self._progress.done = done + block.bytes_read
+                self._progress.done, self._progress.rows = done + block.bytes_read, rows
                 if rows:
                     self._token.check()
             for reader in absent:

@@ -287,7 +287,9 @@ class ViewScreen(Screen[None]):
         missing = grid.without_shape()
         if missing and not self.tasks.is_running("shapes"):
             numbers = [number - 1 for number in missing]
-            self.tasks.start("shapes", lambda token, progress: bench.shapes(selected, numbers, token, progress), self._shaped)
+            self.tasks.start(
+                "shapes", lambda token, progress: bench.shapes(selected, numbers, token, progress), self._shaped
+            )
 
     def _gauged(self, found: tuple[tuple[int, int], tuple[Summary, Summary | None]]) -> None:
         self._gauges[found[0]] = found[1]

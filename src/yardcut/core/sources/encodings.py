@@ -1,0 +1,98 @@
+"""Which encoding a delimited file is in, from its first bytes."""
+
+from __future__ import annotations
+
+import codecs
+from pathlib import Path
+
+from yardcut.core.errors import Mend, SourceError
+
+_BOMS = (
+    (codecs.BOM_UTF8, "utf-8-sig"),
+    (codecs.BOM_UTF16_LE, "utf-16"),
+    (codecs.BOM_UTF16_BE, "utf-16"),
+)
+_LEAST_TO_TELL_BY = 40
+_LIKE_WINDOWS_1252 = (
+    "ascii",
+    "latin_1",
+    "iso8859_15",
+    "cp1250",
+    "cp1254",
+    "cp1257",
+    "cp437",
+    "cp850",
+    "cp775",
+    "mac_roman",
+    "hp_roman8",
+)
+_CONTROLS = bytes(set(range(32)) - set(b"\t\n\f\r\x1b"))
+_FEW_CONTROLS = 200
+"""Of so many bytes one may be a control in a text that holds zeros; with more of them it is none."""
+
+
+def guess_encoding(head: bytes, path: Path) -> str:
+    """Guess the encoding: a byte-order mark, else UTF-8 where it fits, else Windows-1252.
+
+    Raises ``SourceError`` for binary files.
+    """
+    for mark, encoding in _BOMS:
+        if head.startswith(mark):
+            return encoding
+    if b"\0" in head:
+        unmarked = _unmarked_utf_16(head)
+        if unmarked:
+            return unmarked
+        controls = len(head) - len(head.translate(None, _CONTROLS))
+        if controls * _FEW_CONTROLS > len(head):
+            raise SourceError(
+                f"{path} holds bytes that no delimited text has: it looks like a binary file",
+                mend=Mend("name a delimited text file or a Parquet file"),
+            )
+    decoder = codecs.getincrementaldecoder("utf-8")()
+    try:
+        decoder.decode(head)
+    except UnicodeDecodeError:
+        return _other_encoding(head)
+    return "utf-8"
+
+
+def _unmarked_utf_16(head: bytes) -> str:
+    """Return UTF-16 of either order when nearly every second byte is zero, as in Western text without a mark."""
+    half = len(head) // 2
+    for encoding, zeros in (("utf-16-le", head[1::2].count(0)), ("utf-16-be", head[0::2].count(0))):
+        if half > 3 and zeros > 0.8 * half and head.count(0) - zeros < 0.1 * half:
+            return encoding
+    return ""
+
+
+def _other_encoding(head: bytes) -> str:
+    """Guess an encoding of one byte a character from what reads as language; Windows-1252 where nothing is sure."""
+    from charset_normalizer import from_bytes
+
+    # characters of several bytes that fit UTF-8 do not come about by chance: the bytes that do not are mistakes
+    valid = head.decode("utf-8", "ignore")
+    multibyte = sum(1 for char in valid if ord(char) > 0x7F)
+    if multibyte and multibyte >= len(head) - len(valid.encode()):
+        return "utf-8"
+    if sum(1 for byte in head if byte > 0x7F) < _LEAST_TO_TELL_BY:
+        return "cp1252"
+    best = from_bytes(head[: 1 << 16]).best()
+    found = best.encoding if best is not None else "cp1252"
+    return "cp1252" if found in _LIKE_WINDOWS_1252 or found.startswith("utf") else found
+
+
+def _keep_readable(error: UnicodeError) -> tuple[str, int]:
+    assert isinstance(error, UnicodeDecodeError)
+    return error.object[error.start : error.end].decode("cp1252", "replace"), error.end
+
+
+codecs.register_error("yardcut-readable", _keep_readable)
+READABLE = "yardcut-readable"
+"""A decoding error handler: bytes that are not valid UTF-8 are read as Windows-1252, so nothing is lost."""
+
+
+def decode_head(head: bytes, encoding: str) -> str:
+    """Decode the first bytes of a file, leaving out a character cut in two at the end."""
+    errors = READABLE if encoding.startswith("utf-8") else "replace"
+    return codecs.getincrementaldecoder(encoding)(errors).decode(head)
