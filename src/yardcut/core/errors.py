@@ -92,6 +92,10 @@ class SourceError(YardcutError):
     """A source is missing, unreadable, or not what it seems."""
 
 
+class StoreDamagedError(SourceError):
+    """What the cache keeps of a source is not what was written there; the source itself is well."""
+
+
 class TargetError(YardcutError):
     """A slice or a list cannot be written where it was asked to go."""
 

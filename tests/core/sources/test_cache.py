@@ -4,9 +4,11 @@ import os
 import time
 from pathlib import Path
 
+import numpy as np
 import pytest
 
-from yardcut.core.errors import SourceError, StoppedError
+from helpers import run_lines
+from yardcut.core.errors import SourceError, StoppedError, StoreDamagedError
 from yardcut.core.language.source_lines import parse_sub_line
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources import opening
@@ -14,6 +16,8 @@ from yardcut.core.sources.cache import CACHE_LIMIT_VARIABLE, cache_limit, stores
 from yardcut.core.sources.formats import delimited
 from yardcut.core.sources.opening import open_table
 from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.table.checking import BLOCK_BYTES
+from yardcut.core.table.table import read_table
 
 
 @pytest.fixture(autouse=True)
@@ -63,15 +67,65 @@ def test_using_a_store_makes_it_young(tmp_path: Path) -> None:
     assert folder.stat().st_mtime > time.time() - 60
 
 
-def test_a_store_that_lost_a_file_or_was_cut_short_is_noticed(tmp_path: Path) -> None:
+@pytest.mark.parametrize("damage", ["cut", "longer", "gone", "manifest"])
+def test_a_store_that_lost_a_file_or_was_cut_short_is_built_anew(tmp_path: Path, damage: str) -> None:
+    path = source(tmp_path / "a.csv", 5000)
+    values = open_table(path).folder / "0.values"
+    match damage:
+        case "cut":
+            values.write_bytes(values.read_bytes()[:100])
+        case "longer":
+            values.write_bytes(values.read_bytes() + b"more")
+        case "gone":
+            values.unlink()
+        case "manifest":
+            (values.parent / "manifest.json").write_text("{")
+    assert open_table(path).columns[0].slice(4998, 5000).texts() == ["4998", "4999"]
+
+
+def test_a_file_cut_short_after_opening_is_an_error(tmp_path: Path) -> None:
     path = source(tmp_path / "a.csv", 5000)
     table = open_table(path)
-    values = next(table.folder.glob("0.values"))
-    values.write_bytes(values.read_bytes()[:100])
-    with pytest.raises(ValueError, match="fewer than its 5000 items need"):
+    (table.folder / "0.values").write_bytes(b"12")
+    with pytest.raises(StoreDamagedError, match="what the cache keeps of the source is damaged"):
         table.columns[0].slice(0, 10)
-    (table.folder / "manifest.json").write_text("{")
     assert open_table(path).columns[0].slice(4998, 5000).texts() == ["4998", "4999"]
+
+
+@pytest.mark.parametrize("look", ["slice", "take", "condition"])
+def test_a_changed_byte_is_noticed_at_the_first_look_and_no_sooner(tmp_path: Path, look: str) -> None:
+    path = tmp_path / "a.csv"
+    path.write_text("n,t\n" + "".join(f"{row},text {row}\n" for row in range(400_000)))
+    folder = open_table(path).folder
+    for name in ("0.values", "1.data"):
+        content = bytearray((folder / name).read_bytes())
+        assert len(content) > BLOCK_BYTES
+        content[-5] ^= 1
+        (folder / name).write_bytes(content)
+    table = open_table(path)
+    assert table.columns[0].slice(0, 3).texts() == ["0", "1", "2"]
+    assert table.columns[1].take(np.array([7, 2])).texts() == ["text 7", "text 2"]
+    number = table.columns[0]
+    with pytest.raises(StoreDamagedError):
+        match look:
+            case "slice":
+                number.slice(399_990, 400_000)
+            case "take":
+                table.columns[1].take(np.array([5, 399_999]))
+            case _:
+                run_lines(table, "keep n < 5")
+    assert read_table(folder) is None
+    anew = open_table(path)
+    assert anew.columns[0].slice(399_998, 400_000).texts() == ["399998", "399999"]
+
+
+def test_a_damaged_dictionary_is_noticed(tmp_path: Path) -> None:
+    path = tmp_path / "a.csv"
+    path.write_text("t\n" + "oak\nash\n" * 50)
+    table = open_table(path)
+    (table.folder / "0.words").write_bytes(b"oakAsh")
+    with pytest.raises(StoreDamagedError):
+        table.columns[0].slice(0, 2)
 
 
 def test_a_file_replaced_while_it_is_read_is_an_error_and_no_mixture(

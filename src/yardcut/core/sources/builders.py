@@ -251,7 +251,8 @@ class TextBuilder:
         encoded = [word.encode() for word in self._words]
         self._part("words").write_bytes(b"".join(encoded))
         self._part("sizes").write_bytes(np.asarray([len(word) for word in encoded], dtype="<i8").tobytes())
-        return ColumnInfo(name, Kind.TEXT, "codes", self._codes.dtype, self._uncoded)
+        words = b"".join(encoded)
+        return ColumnInfo(name, Kind.TEXT, "codes", self._codes.dtype, self._uncoded, len(words), len(encoded))
 
     def read_back(self, chunk_rows: int) -> Iterator[tuple[int, list[str | None]]]:
         """Yield all texts written so far in chunks, each with the row it begins at."""

@@ -21,7 +21,7 @@ from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.column import ColumnInfo
 from yardcut.core.table.joining import FlatVector, join_vectors, missing_vector, take_rows, vector_bytes
-from yardcut.core.table.table import FORMAT, Table, column_from_json
+from yardcut.core.table.table import FORMAT, Table, column_from_json, has_its_files
 from yardcut.core.table.vectors import NumericVector, PlainVector, Vector
 from yardcut.core.values.kinds import Kind
 
@@ -95,7 +95,8 @@ class ColumnsOnDemand:
         """Return what was noted of a column when it was read; the note is written last."""
         try:
             content = json.loads(self._note(number).read_text(encoding="utf-8"))
-            return column_from_json(content) if content.pop("format") == FORMAT else None
+            info = column_from_json(content) if content.pop("format") == FORMAT else None
+            return info if info is not None and has_its_files(info, self._folder, number) else None
         except (OSError, ValueError, KeyError, TypeError):
             return None
 

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError, StoppedError
@@ -13,9 +15,12 @@ from yardcut.core.sources.dropped import DroppedList
 from yardcut.core.sources.formats.source_file import SourceFile
 from yardcut.core.sources.parsing import ColumnTask
 from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.table.checking import check_of
 from yardcut.core.table.column import UNREAD, ColumnInfo
 from yardcut.core.table.table import FileInfo, TableInfo
 from yardcut.core.values.kinds import Kind
+
+_SEALING_THREADS = 2
 
 
 class StoreReader:
@@ -129,7 +134,18 @@ class StoreReader:
                     infos[reader.number] = reader.finish(self._names[reader.number], rows, self._marks)
                 else:
                     again[reader.number] = Kind.TEXT
-        return infos, notes
+        return self._sealed(infos), notes
+
+    def _sealed(self, infos: dict[int, ColumnInfo]) -> dict[int, ColumnInfo]:
+        """Add the checks of the files that were written."""
+
+        def seal(number: int) -> ColumnInfo:
+            files = sorted(self._folder.glob(f"{number}.*"))
+            checks = [check_of(file, file.suffix[1:]) for file in files if file.suffix != ".aside"]
+            return replace(infos[number], checks=tuple(checks))
+
+        with ThreadPoolExecutor(_SEALING_THREADS) as pool:
+            return dict(zip(infos, pool.map(seal, infos), strict=True))
 
     def _file_infos(self) -> tuple[FileInfo, ...]:
         return tuple(
@@ -212,7 +228,7 @@ class StoreReader:
             for start in range(0, count, 1 << 20):
                 size = min(1 << 20, count - start)
                 builder.append(pa.DictionaryArray.from_arrays(pa.array([0] * size, pa.int32()), pa.array([file.label])))
-        return builder.finish(self._file_column_name(), SetAside())
+        return self._sealed({number: builder.finish(self._file_column_name(), SetAside())})[number]
 
     def _file_column_name(self) -> str:
         assert self._file_column is not None

@@ -9,7 +9,8 @@ from pathlib import Path
 import numpy as np
 
 from yardcut.core.table import bits as bit
-from yardcut.core.table.array_file import Array, map_array
+from yardcut.core.table.array_file import Array
+from yardcut.core.table.checking import CheckedArray, FileCheck
 from yardcut.core.table.vectors import (
     CodedVector,
     Dictionary,
@@ -28,9 +29,9 @@ class ColumnInfo:
     """What the manifest of a store says of one column.
 
     ``storage`` is ``"values"``, ``"codes"``, ``"plain"``, or ``UNREAD`` while its arrays are not there; ``dtype`` is
-    that of the values or codes on disk.
+    that of the values or codes on disk. ``data_bytes`` is the size of the texts, or of the ``words`` of a dictionary.
     ``missing`` counts the rows without a value. ``set_aside`` counts the values that did not fit the kind, and
-    ``set_aside_texts`` gives them with their counts.
+    ``set_aside_texts`` gives them with their counts. ``checks`` are those of the column's files.
     """
 
     name: str
@@ -39,8 +40,10 @@ class ColumnInfo:
     dtype: str
     missing: int = 0
     data_bytes: int = 0
+    words: int = 0
     set_aside: int = 0
     set_aside_texts: tuple[tuple[str, int], ...] = ()
+    checks: tuple[FileCheck, ...] = ()
 
 
 class Column:
@@ -70,66 +73,76 @@ class Column:
         """The kind of the column's values."""
         return self.info.kind
 
-    def _map(self, part: str, dtype: str, count: int) -> Array:
-        return map_array(self._folder / f"{self.number}.{part}", dtype, count)
+    def _map(self, part: str, dtype: str, count: int) -> CheckedArray:
+        check = next((check for check in self.info.checks if check.part == part), FileCheck(part, 0, ()))
+        return CheckedArray(self._folder / f"{self.number}.{part}", dtype, count, check)
 
     @cached_property
-    def _values(self) -> Array:
+    def _values(self) -> CheckedArray:
         part = "codes" if self.info.storage == "codes" else "values"
         return self._map(part, self.info.dtype, self.rows)
 
     @cached_property
-    def _missing(self) -> Array | None:
+    def _missing(self) -> CheckedArray | None:
         return self._map("missing", "|u1", (self.rows + 7) // 8) if self.info.missing else None
 
     @cached_property
-    def _marked(self) -> Array | None:
+    def _marked(self) -> CheckedArray | None:
         """The bits of missing values where the values themselves do not mark them."""
         return None if self.info.storage == "codes" or self.kind is Kind.NUMBER else self._missing
 
     @cached_property
-    def _offsets(self) -> Array:
+    def _offsets(self) -> CheckedArray:
         return self._map("offsets", "<i8", self.rows + 1)
 
     @cached_property
-    def _data(self) -> Array:
+    def _data(self) -> CheckedArray:
         return self._map("data", "|u1", self.info.data_bytes)
 
     @cached_property
     def dictionary(self) -> Dictionary:
         """The distinct texts of a coded column."""
-        data = (self._folder / f"{self.number}.words").read_bytes()
-        sizes = np.fromfile(self._folder / f"{self.number}.sizes", dtype="<i8").tolist()
+        data = self._map("words", "|u1", self.info.data_bytes).checked().tobytes()
+        sizes = self._map("sizes", "<i8", self.info.words).checked()
         texts = []
         start = 0
-        for size in sizes:
+        for size in sizes.tolist():
             texts.append(data[start : start + size].decode("utf-8", "replace"))
             start += size
         return Dictionary(texts)
 
     def missing_bits(self, first_row: int, end_row: int) -> Array | None:
         """Return one bit for each row without a value, from a row that is a multiple of 8 on; ``None``: nowhere."""
-        return None if self._missing is None else bit.window(self._missing, first_row, end_row)
+        if self._missing is None:
+            return None
+        return bit.window(self._missing.checked(first_row // 8, (end_row + 7) // 8), first_row, end_row)
 
     def slice(self, first_row: int, end_row: int) -> Vector:
         """Return rows ``first_row`` to ``end_row`` (excluded) without copying."""
         rows = slice(first_row, end_row)
         if self.info.storage == "codes":
-            return CodedVector(self._values[rows], self.dictionary, self.info.missing == 0)
-        missing = None if self._marked is None else bit.unpack(self._marked, first_row, end_row)
-        if missing is not None and not missing.any():
-            missing = None
+            return CodedVector(self._values.checked(first_row, end_row)[rows], self.dictionary, self.is_complete)
+        missing = None
+        if self._marked is not None:
+            marked = self._marked.checked(first_row // 8, (end_row + 7) // 8)
+            missing = bit.unpack(marked, first_row, end_row)
+            if not missing.any():
+                missing = None
         if self.info.storage == "plain":
-            return PlainVector(self._offsets[first_row : end_row + 1], self._data, missing)
-        return NumericVector(self.kind, self._values[rows], missing, self.info.missing == 0)
+            offsets = self._offsets.checked(first_row, end_row + 1)[first_row : end_row + 1]
+            return PlainVector(offsets, self._data.checked(int(offsets[0]), int(offsets[-1])), missing)
+        return NumericVector(self.kind, self._values.checked(first_row, end_row)[rows], missing, self.is_complete)
 
     def take(self, row_ids: Array) -> Vector:
         """Return the rows with the given ids (any integer dtype), in that order."""
         rows = np.asarray(row_ids, dtype=np.int64)
         if self.info.storage == "codes":
-            return CodedVector(np.asarray(self._values[rows]), self.dictionary)
-        gone = None if self._marked is None else bit.at(self._marked, rows)
+            return CodedVector(np.asarray(self._values.checked_at(rows)[rows]), self.dictionary)
+        gone = None if self._marked is None else bit.at(self._marked.checked_at(rows >> 3), rows)
         if self.info.storage == "plain":
-            taken = gather_plain(PlainVector(self._offsets, self._data), rows)
+            self._offsets.checked_at(rows)
+            offsets = self._offsets.checked_at(rows + 1)
+            self._data.checked_at(offsets[rows])
+            taken = gather_plain(PlainVector(offsets, self._data.checked_at(offsets[rows + 1] - 1)), rows)
             return PlainVector(taken.offsets, taken.data, gone)
-        return NumericVector(self.kind, np.asarray(self._values[rows]), gone)
+        return NumericVector(self.kind, np.asarray(self._values.checked_at(rows)[rows]), gone)

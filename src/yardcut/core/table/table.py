@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.table.checking import FileCheck
 from yardcut.core.table.column import UNREAD, Column, ColumnInfo
 from yardcut.core.table.unread import ColumnLoader, UnreadColumn, load_columns
 from yardcut.core.values.kinds import Kind
@@ -102,7 +103,16 @@ def write_manifest(info: TableInfo, folder: Path) -> None:
 def column_from_json(content: dict[str, Any]) -> ColumnInfo:
     """Return what a manifest says of a column. Raises ``KeyError``, ``TypeError`` or ``ValueError``."""
     texts = tuple((text, count) for text, count in content["set_aside_texts"])
-    return ColumnInfo(**{**content, "kind": Kind(content["kind"]), "set_aside_texts": texts})
+    checks = tuple(FileCheck(check["part"], check["size_bytes"], tuple(check["blocks"])) for check in content["checks"])
+    return ColumnInfo(**{**content, "kind": Kind(content["kind"]), "set_aside_texts": texts, "checks": checks})
+
+
+def has_its_files(info: ColumnInfo, folder: Path, number: int) -> bool:
+    """Return whether a column's files are there, as long as they were written."""
+    try:
+        return all((folder / f"{number}.{check.part}").stat().st_size == check.size_bytes for check in info.checks)
+    except OSError:
+        return False
 
 
 def read_table(folder: Path) -> Table | None:
@@ -123,6 +133,9 @@ def read_table(folder: Path) -> Table | None:
             for file in content["files"]
         )
         content["notes"] = tuple(content["notes"])
-        return Table(TableInfo(**content), folder)
+        info = TableInfo(**content)
+        if not all(has_its_files(column, folder, number) for number, column in enumerate(info.columns)):
+            return None
+        return Table(info, folder)
     except (OSError, ValueError, KeyError, TypeError):
         return None
