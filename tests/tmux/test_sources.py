@@ -163,3 +163,44 @@ def test_a_table_of_a_database_is_chosen(start: Start, tmp_path: Path) -> None:
     asked.until("1 row × 1 column")
     said = start("../yard.db", "-l", "table 'mills'")
     said.until("0 rows × 1 column")
+
+
+def test_a_parquet_file_is_there_at_once_and_read_column_by_column(start: Start, tmp_path: Path) -> None:
+    import pyarrow as pa
+    from pyarrow import parquet
+
+    rows = 300_000
+    content = {f"c{place}": [f"{place}-{row % 7}" for row in range(rows)] for place in range(3)}
+    parquet.write_table(
+        pa.table({"boards": list(range(rows)), **content}), tmp_path / "p.parquet", row_group_size=50_000
+    )
+    app = start("../p.parquet", XDG_CACHE_HOME=str(tmp_path / "own"))
+    app.until("300,000 rows × 4 columns", "0-0", "300,000 values · 0 missing")
+    app.line("keep boards < 1000 AND c2 = '2-3'", "would leave 143 of 300,000")
+    app.until("1 keep", "143")
+    app.keys("C-s")
+    app.until("save slice ▸")
+    app.keys("C-u")
+    app.type("slice.csv")
+    app.keys("Enter")
+    app.until("wrote slice.csv", "143 rows")
+    with open(tmp_path / "terminal-0" / "slice.csv", newline="") as file:
+        assert [int(row["boards"]) for row in csv.DictReader(file)] == list(range(3, 1000, 7))
+
+
+def test_a_damaged_cache_is_noticed_and_put_right_while_one_works(start: Start, tmp_path: Path) -> None:
+    (tmp_path / "n.csv").write_text("n,m\n" + "".join(f"{row},{row % 10}\n" for row in range(500_000)))
+    own = {"XDG_CACHE_HOME": str(tmp_path / "own")}
+    first = start("../n.csv", **own)
+    first.until("500,000 rows × 2 columns")
+    first.keys("C-q")
+    assert first.status() == 0
+    values = next((tmp_path / "own").glob("yardcut/stores/*/0.values"))
+    content = bytearray(values.read_bytes())
+    content[-9] ^= 0xFF
+    values.write_bytes(content)
+    app = start("../n.csv", **own)
+    app.until("500,000 rows × 2 columns")
+    app.until("read again: 500,000 rows")
+    app.line("keep n > 499990", "would leave 9 of 500,000")
+    app.until("499,999")

@@ -5,7 +5,7 @@ from rich.style import Style
 
 from yardcut.core.profile.summary import Summary
 from yardcut.core.values.kinds import Kind
-from yardcut.tui.panels.gauge import _commonest, _compared, _counts, _figures
+from yardcut.tui.panels.gauge import _commonest, _compared, _counts, _figures, _quarters
 from yardcut.tui.part_styles import _PARTS, part_style
 from yardcut.tui.theme import DARK, LIGHT
 from yardcut.tui.widgets.grid.drawing import head_marks, prepare
@@ -31,8 +31,9 @@ def test_counts_say_missing_share_distinct_and_set_aside() -> None:
 
 
 def test_figures_stand_only_where_they_are_known() -> None:
-    assert _figures(NUMBERS).startswith("least 1.5 · quarter 3 · middle 4 · three-quarter 5 · most 9 · average 4.1")
-    assert _figures(TEXTS) == ""
+    assert _figures(NUMBERS) == "least 1.5 · average 4.1 · most 9 · sum 410"
+    assert _quarters(NUMBERS) == "quarter 3 · middle 4 · three quarters 5"
+    assert _figures(TEXTS) == _quarters(TEXTS) == ""
 
 
 def test_the_commonest_texts_are_literal() -> None:

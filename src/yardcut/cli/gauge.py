@@ -43,7 +43,7 @@ def gauge(sources: tuple[str, ...], lines: tuple[str, ...], as_json: bool) -> No
     if as_json:
         click.echo(json.dumps([asdict(summary) for summary in summaries], ensure_ascii=False, indent=1))
         return
-    header = ("column", "kind", "missing", "distinct", "least", "quarter", "middle", "three-quarter", "most", "sum",
+    header = ("column", "kind", "missing", "distinct", "least", "quarter", "middle", "three quarters", "most", "sum",
               "average", "commonest")  # fmt: skip
     rows: list[tuple[str, ...]] = [header]
     rows += [

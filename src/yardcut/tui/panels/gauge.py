@@ -72,7 +72,8 @@ class Gauge(Static):
             if state.before is not None:
                 parts.append((f"   {_compared(now, state.before)}", "$dim"))
         parts.append("\n")
-        if state.value is not None and cell_len(clean(state.value)) > 24:
+        parts.append((fit(_quarters(now), width), ""))
+        if now.kind.value == "text" and state.value is not None and cell_len(clean(state.value)) > 24:
             parts += [("in full  ", "$dim"), (fit(clean(state.value), width - 9), "")]
         return Content.assemble(*parts)
 
@@ -90,9 +91,13 @@ def _counts(now: Summary) -> list[tuple[str, str]]:
 
 def _figures(now: Summary) -> str:
     named = [
-        ("least", now.least), ("quarter", now.lower_quartile), ("middle", now.median),
-        ("three-quarter", now.upper_quartile), ("most", now.most), ("average", now.average), ("sum", now.total),
+        ("least", now.least), ("average", now.average), ("most", now.most), ("sum", now.total),
     ]  # fmt: skip
+    return " · ".join(f"{name} {clean(value)}" for name, value in named if value is not None)
+
+
+def _quarters(now: Summary) -> str:
+    named = [("quarter", now.lower_quartile), ("middle", now.median), ("three quarters", now.upper_quartile)]
     return " · ".join(f"{name} {clean(value)}" for name, value in named if value is not None)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from yardcut.core.errors import YardcutError
+from yardcut.core.errors import StoreDamagedError, YardcutError
 from yardcut.tui.screens.view import ViewScreen
 
 if TYPE_CHECKING:
@@ -44,6 +44,14 @@ class ReopeningScreen(ViewScreen):
 
         self.say("reading the source again …")
         self.tasks.start("open", lambda token, progress: self._opening.open_as(spec, token, progress), there, failed)
+
+    def say_error(self, error: YardcutError) -> None:
+        """Say what went wrong; where only the cache is damaged, the source itself is well and is read again."""
+        if isinstance(error, StoreDamagedError) and not self.tasks.is_running("open"):
+            self.read_again()
+            self.say("what the cache kept of the source is damaged: reading the source again …", "$warning")
+            return
+        super().say_error(error)
 
     def stop_reading_again(self) -> bool:
         """Stop reading the source anew, and take back the edit that asked for it; tells whether that was going on."""

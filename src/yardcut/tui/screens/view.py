@@ -283,6 +283,7 @@ class ViewScreen(Screen[None]):
                 "gauge",
                 lambda token, progress: (key, bench.summary(column.number - 1, selected, token, progress)),
                 self._gauged,
+                self.say_error,
             )
         missing = grid.without_shape()
         if missing and not self.tasks.is_running("shapes"):
