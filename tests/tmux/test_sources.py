@@ -24,10 +24,10 @@ def test_three_years_are_stacked_looked_at_and_put_right(start: Start, tmp_path:
     app.until("semicolon between cells, decimal comma", "alone has size_class", "repeated header 1, blank row 120")
     app.until("heavy ×1", "line 3,497")
     app.keys("s")
-    app.until("save dropped ▸", "writes 121 dropped rows")
+    app.until("save what was left out ▸", "writes 121 dropped rows and")
     app.keys("Enter")
-    app.until("wrote yard_20-dropped.csv: 121 dropped rows")
-    with open(tmp_path / "terminal-0" / "yard_20-dropped.csv", newline="") as file:
+    app.until("wrote yard_20-left-out.csv: 121 dropped rows and")
+    with open(tmp_path / "terminal-0" / "yard_20-left-out.csv", newline="") as file:
         dropped = list(csv.DictReader(file))
     assert (dropped[0]["reason"], dropped[0]["line"]) == ("repeated header", "3497")
     app.keys("w")

@@ -24,6 +24,7 @@ from yardcut.core.sources.dropped import (
     read_dropped,
 )
 from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.set_aside import read_set_aside
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind
@@ -201,15 +202,13 @@ def test_every_dropped_row_has_its_place(tmp_path: Path) -> None:
 
 
 def test_a_value_set_aside_has_its_line(tmp_path: Path) -> None:
-    import json
-
     rows = [f"{row},w" for row in range(3000)]
     rows[1500] = "odd,w"
     rows.insert(10, "")
     table = opened(tmp_path / "aside.csv", "a,b\n" + "\n".join(rows) + "\n")
     assert table.columns[0].kind is Kind.INTEGER
-    aside = json.loads((table.folder / "0.aside").read_text())
-    assert (aside["texts"], aside["rows"], aside["lines"]) == (["odd"], [1500], [1503])
+    (aside,) = read_set_aside(table.folder, 0)
+    assert (aside.text, aside.row, aside.line) == ("odd", 1500, 1503)
 
 
 @settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Iterator
-from itertools import islice
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 
 from yardcut.core.sources.missing_bits import write_missing_bits
+from yardcut.core.sources.set_aside import SetAside
 from yardcut.core.table.array_file import Array, ArrayWriter, map_array
 from yardcut.core.table.column import ColumnInfo
 from yardcut.core.table.vectors import PlainVector, gather_plain, join_texts
@@ -22,41 +21,6 @@ _CHUNK_ROWS = 1 << 18
 
 PlainParts = tuple[Array, Array, Array | None]
 """(offsets, data, valid): int64, one longer than the rows; uint8; booleans or ``None``."""
-
-
-class SetAside:
-    """The values of one column that did not fit its kind, with their rows (from 0) and places in their files."""
-
-    def __init__(self) -> None:
-        self.rows: list[int] = []
-        self.texts: list[str] = []
-        self.files: list[int] = []
-        self.lines: list[int] = []
-        self._counts: dict[str, int] = {}
-
-    def add(self, first_row: int, unfit: list[tuple[int, str]], file_number: int, lines: list[int]) -> None:
-        """Note unfit values of a chunk that begins at ``first_row``; ``lines`` are empty where nobody knows them."""
-        for place, (index, text) in enumerate(unfit):
-            self.rows.append(first_row + index)
-            self.texts.append(text)
-            self.files.append(file_number)
-            self.lines.append(lines[place] if place < len(lines) else 0)
-            self._counts[text] = self._counts.get(text, 0) + 1
-
-    @property
-    def different(self) -> int:
-        """How many different texts there are."""
-        return len(self._counts)
-
-    def counted(self, most: int = 1000) -> tuple[tuple[str, int], ...]:
-        """Return the distinct texts with how often each stands, in order of first appearance; the first ``most``."""
-        return tuple(islice(self._counts.items(), most))
-
-    def write(self, path: Path) -> None:
-        """Keep rows, texts and places beside the column, where there are any."""
-        if self.rows:
-            content = {"rows": self.rows, "texts": self.texts, "files": self.files, "lines": self.lines}
-            path.write_text(json.dumps(content), encoding="utf-8")
 
 
 class _Validity:
@@ -140,7 +104,7 @@ class NumericBuilder:
             write_missing_bits(self._folder / f"{self._number}.missing", values, np.isnan)
         return ColumnInfo(
             name, self.kind, "values", self._values.dtype, missing,
-            set_aside=len(set_aside.rows), set_aside_texts=set_aside.counted(),
+            set_aside=set_aside.count, set_aside_texts=set_aside.counted(),
         )  # fmt: skip
 
 

@@ -8,10 +8,12 @@ from pathlib import Path
 
 import numpy as np
 
-from yardcut.core.sources.builders import NumericBuilder, SetAside, TextBuilder
+from yardcut.core.sources.builders import NumericBuilder, TextBuilder
 from yardcut.core.sources.declared import convert_column, pattern_of_whole
 from yardcut.core.sources.guessing import MOST_SET_ASIDE_TEXTS, guess_kind, guess_kind_counted, may_set_aside
 from yardcut.core.sources.parsing import ColumnChunk, ColumnTask, convert_chunk
+from yardcut.core.sources.row_places import RowPlaces
+from yardcut.core.sources.set_aside import SetAside
 from yardcut.core.sources.spec import DeclaredKind
 from yardcut.core.table.column import ColumnInfo
 from yardcut.core.values.kinds import Kind
@@ -26,13 +28,14 @@ class ColumnReader:
     kind: Kind | None
     declared: DeclaredKind | None = None
     builder: NumericBuilder | TextBuilder | None = None
-    set_aside: SetAside = field(default_factory=SetAside)
+    set_aside: SetAside = field(init=False)
     present: int = 0
     pending_missing: int = 0
     again: Kind | None = None
     note: str = ""
 
     def __post_init__(self) -> None:
+        self.set_aside = SetAside(self.folder, self.number)
         if self.declared is not None:
             self.kind = Kind.TEXT
 
@@ -80,7 +83,7 @@ class ColumnReader:
         builder.append(chunk.values, chunk.valid)
         self.present += rows if chunk.valid is None else int(chunk.valid.sum())
         if chunk.unfit:
-            self.set_aside.add(first_row, chunk.unfit, file_number, chunk.lines)
+            self.set_aside.add(first_row, chunk.unfit, _places(chunk, file_number))
             if self.set_aside.different > MOST_SET_ASIDE_TEXTS:
                 self.again = Kind.TEXT
 
@@ -102,13 +105,13 @@ class ColumnReader:
             if chunk.wider is not None:
                 self.again = Kind.TEXT
                 return
-            self.set_aside.add(0, chunk.unfit, 0, [])
+            self.set_aside.add(0, chunk.unfit, _places(chunk, 0))
             if chunk.values is not None:
                 self.present += len(chunk.values) if chunk.valid is None else int(chunk.valid.sum())
         elif self.again is Kind.NUMBER and chunk.wider is Kind.TEXT:
             self.again = Kind.TEXT
 
-    def settled_kind(self, marks: str) -> Kind:
+    def settled_kind(self, marks: str, places: RowPlaces) -> Kind:
         """Return the kind the column takes now that everything has been seen."""
         if self.declared is not None:
             return Kind.TEXT
@@ -120,13 +123,13 @@ class ColumnReader:
             self._open_builder()
             return Kind.TEXT
         if kind is Kind.TEXT:
-            return self._narrower(marks)
+            return self._narrower(marks, places)
         aside = self.set_aside
-        if not may_set_aside(len(aside.rows), aside.different, self.present + len(aside.rows)):
+        if not may_set_aside(aside.count, aside.different, self.present + aside.count):
             return Kind.TEXT
         return kind
 
-    def _narrower(self, marks: str) -> Kind:
+    def _narrower(self, marks: str, places: RowPlaces) -> Kind:
         """Give a text column whose few texts all turn out to be values of a kind that kind, without reading again."""
         builder = self.builder
         if not isinstance(builder, TextBuilder) or not builder.coded or not builder.words:
@@ -144,10 +147,10 @@ class ColumnReader:
             if found is None:
                 return Kind.TEXT
             declared = found
-        self.kind, self.builder = declared.kind, convert_column(builder, declared, self.set_aside, marks)
+        self.kind, self.builder = declared.kind, convert_column(builder, declared, self.set_aside, marks, places)
         return declared.kind
 
-    def finish(self, name: str, rows: int, marks: str) -> ColumnInfo:
+    def finish(self, name: str, rows: int, marks: str, places: RowPlaces) -> ColumnInfo:
         """Write what is left and return what the manifest says of the column."""
         builder = self.builder
         if builder is None:
@@ -155,6 +158,10 @@ class ColumnReader:
             builder.append_missing(rows)
         if self.declared is not None and self.declared.kind is not Kind.TEXT:
             assert isinstance(builder, TextBuilder)
-            builder = convert_column(builder, self.declared, self.set_aside, marks)
-        self.set_aside.write(self.folder / f"{self.number}.aside")
+            builder = convert_column(builder, self.declared, self.set_aside, marks, places)
         return builder.finish(name, self.set_aside)
+
+
+def _places(chunk: ColumnChunk, file_number: int) -> list[tuple[int, int]]:
+    known = chunk.lines
+    return [(file_number, known[at] if at < len(known) else 0) for at in range(len(chunk.unfit))]

@@ -11,8 +11,10 @@ from functools import cache
 import numpy as np
 
 from yardcut.core.errors import ListError
-from yardcut.core.sources.builders import NumericBuilder, SetAside, TextBuilder
+from yardcut.core.sources.builders import NumericBuilder, TextBuilder
 from yardcut.core.sources.guessing import NeverNumericError, convert, may_set_aside
+from yardcut.core.sources.row_places import RowPlaces
+from yardcut.core.sources.set_aside import SetAside
 from yardcut.core.sources.spec import DeclaredKind
 from yardcut.core.values.formatting import Value
 from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
@@ -170,7 +172,9 @@ def _fits(pattern: str, counted: Counter[str]) -> bool:
     return True
 
 
-def convert_column(builder: TextBuilder, declared: DeclaredKind, set_aside: SetAside, marks: str) -> NumericBuilder:
+def convert_column(
+    builder: TextBuilder, declared: DeclaredKind, set_aside: SetAside, marks: str, places: RowPlaces
+) -> NumericBuilder:
     """Turn a text column that was written whole into one of a declared kind; what does not fit is set aside."""
     parse = parser_of(declared, marks)
     kind = declared.kind
@@ -193,7 +197,7 @@ def convert_column(builder: TextBuilder, declared: DeclaredKind, set_aside: SetA
         valid = np.array([value is not None for value in values], dtype=np.bool_)
         filled = np.array([empty if value is None else value for value in values], dtype=STORAGE_DTYPE[kind])
         narrow.append(filled, None if valid.all() else valid)
-        set_aside.add(start, unfit, 0, [])
+        set_aside.add(start, unfit, [places.place(start + row) for row, _ in unfit])
     builder.drop()
     narrow.take_place()
     return narrow

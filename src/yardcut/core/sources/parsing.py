@@ -56,7 +56,8 @@ class ColumnChunk:
 class ParsedBlock:
     """Some rows of a file by columns, how far reading has come, and what was dropped on the way.
 
-    ``unreadable_line`` is the first line (from 1) with bytes that the file's encoding does not have, or 0.
+    The rows stand on the lines from ``first_line`` (0: unknown) on, or, where they do not fill one line each, on
+    ``lines``. ``unreadable_line`` is the first line (from 1) with bytes that the file's encoding does not have, or 0.
     """
 
     rows: int
@@ -64,6 +65,8 @@ class ParsedBlock:
     bytes_read: int
     dropped: list[Dropped] = field(default_factory=list)
     unreadable_line: int = 0
+    first_line: int = 0
+    lines: Array | None = None
 
 
 def _arrow_type(task: ColumnTask) -> Any:
@@ -111,12 +114,15 @@ def parse_block(
                 task, table.column(str(task.number)), form, task.number in as_text, task.number in zeros
             )
     found = [chunks[task.number] for task in tasks if task.number in chunks]
-    if _is_uneven(block, rows) or any(chunk.unfit for chunk in found):
+    lines: Array | None = None
+    if block.data.count(b"\n") + (not block.data.endswith(b"\n")) != rows:
+        # some rows are blank or of another width, or some cells hold line feeds
         more, lines = blank_and_unfit(block, unfit, width)
         dropped = _together(dropped, more)
-        for chunk in found:
-            chunk.lines = [int(lines[index]) if index < len(lines) else 0 for index, _ in chunk.unfit]
-    return ParsedBlock(rows, found, block.bytes_read, dropped, unreadable_line)
+    for chunk in found:
+        places = range(block.first_line, block.first_line + rows) if lines is None else lines
+        chunk.lines = [int(places[index]) if index < len(places) else 0 for index, _ in chunk.unfit]
+    return ParsedBlock(rows, found, block.bytes_read, dropped, unreadable_line, block.first_line, lines)
 
 
 def _together(removed: list[Dropped], found: list[Dropped]) -> list[Dropped]:
@@ -180,15 +186,6 @@ def _readable(block: Block, form: Form) -> tuple[Block, int]:
         line = int(block.lines_of(np.array([error.start]))[0])
         return Block(data, block.bytes_read, paired_quotes(data, form), block.first_line), line
     return block, 0
-
-
-def _is_uneven(block: Block, rows: int) -> bool:
-    """Tell whether a block holds other rows than those parsed: blank ones, or some of another width."""
-    unended = not block.data.endswith(b"\n")
-    lines = block.data.count(b"\n") + unended
-    if lines == rows:  # line feeds within cells and dropped rows can only make more
-        return False
-    return block.quotes is None or len(block.row_ends()) + unended != rows
 
 
 def _chunk(task: ColumnTask, column: Any, form: Form, as_text: bool, leading_zero: bool) -> ColumnChunk:

@@ -9,11 +9,13 @@ from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError, StoppedError
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.builders import SetAside, TextBuilder
+from yardcut.core.sources.builders import TextBuilder
 from yardcut.core.sources.column_reader import ColumnReader
 from yardcut.core.sources.dropped import DroppedList
 from yardcut.core.sources.formats.source_file import SourceFile
 from yardcut.core.sources.parsing import ColumnTask
+from yardcut.core.sources.row_places import RowPlaces
+from yardcut.core.sources.set_aside import SetAside
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.checking import check_of
 from yardcut.core.table.column import UNREAD, ColumnInfo
@@ -51,6 +53,7 @@ class StoreReader:
         self.is_part = False
         self._keep_part = self._kinds_settled = False
         self._unreadable: dict[str, int] = {}
+        self._places = RowPlaces()
 
     def read(self, fingerprint: str, problems: Sequence[str] = (), *, keep_part: bool = False) -> TableInfo:
         """Read everything, or with ``keep_part`` as much as there is when the token stops the reading.
@@ -111,9 +114,9 @@ class StoreReader:
         infos: dict[int, ColumnInfo] = {}
         again: dict[int, Kind] = {}
         for reader in readers:
-            kind = reader.kind if self._kinds_settled else reader.settled_kind(self._marks)
+            kind = reader.kind if self._kinds_settled else reader.settled_kind(self._marks, self._places)
             if kind is reader.kind:
-                infos[reader.number] = reader.finish(self._names[reader.number], rows, self._marks)
+                infos[reader.number] = reader.finish(self._names[reader.number], rows, self._marks, self._places)
             else:
                 assert kind is not None
                 again[reader.number] = kind
@@ -131,7 +134,7 @@ class StoreReader:
             again = {}
             for reader in retried:
                 if reader.again is None:
-                    infos[reader.number] = reader.finish(self._names[reader.number], rows, self._marks)
+                    infos[reader.number] = reader.finish(self._names[reader.number], rows, self._marks, self._places)
                 else:
                     again[reader.number] = Kind.TEXT
         return self._sealed(infos), notes
@@ -205,6 +208,8 @@ class StoreReader:
                     break
                 for chunk in block.chunks:
                     by_place[chunk.task.number].consume(chunk, rows, block.rows, file.marks, file_number)
+                if first:
+                    self._places.add(rows, file_number, block)
                 rows += block.rows
                 if first:
                     if block.unreadable_line and file.label not in self._unreadable:
@@ -228,7 +233,7 @@ class StoreReader:
             for start in range(0, count, 1 << 20):
                 size = min(1 << 20, count - start)
                 builder.append(pa.DictionaryArray.from_arrays(pa.array([0] * size, pa.int32()), pa.array([file.label])))
-        return self._sealed({number: builder.finish(self._file_column_name(), SetAside())})[number]
+        return self._sealed({number: builder.finish(self._file_column_name(), SetAside(self._folder, number))})[number]
 
     def _file_column_name(self) -> str:
         assert self._file_column is not None

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import json
 import re
 from collections.abc import Callable
 from pathlib import Path
 from typing import IO
 
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.sources.set_aside import read_set_aside
 from yardcut.core.table.vectors import CodedVector, Vector
 from yardcut.core.values.kinds import Kind
 from yardcut.core.writers.blocks import Slice
@@ -56,8 +56,7 @@ def _set_aside(piece: Slice, column: int) -> dict[int, str]:
     """Return the texts of values that did not fit their column's kind, by row."""
     if not piece.table.columns[column].info.set_aside:
         return {}
-    kept = json.loads((piece.table.folder / f"{column}.aside").read_text(encoding="utf-8"))
-    return dict(zip(kept["rows"], kept["texts"], strict=True))
+    return {value.row: value.text for value in read_set_aside(piece.table.folder, column)}
 
 
 def count_rows(path: Path, delimiter: str) -> int:

@@ -61,11 +61,11 @@ class MainScreen(SavingScreen):
         """Show what was read and how."""
         if self._wait_for_bench(self.action_source_card) or self.bench is None:
             return
-        from yardcut.tui.screens.source_card import SAVE_DROPPED, SourceCard
+        from yardcut.tui.screens.source_card import SAVE_LEFT_OUT, SourceCard
 
         def chosen(line: str | None) -> None:
-            if line == SAVE_DROPPED:
-                self.save_dropped()
+            if line == SAVE_LEFT_OUT:
+                self.save_left_out()
             elif line is not None:
                 self.write(line)
 

@@ -101,33 +101,36 @@ class SavingScreen(WritingScreen):
         self.say_error(error)
         self.app.push_screen(SayCard("not written", str(error)))
 
-    def save_dropped(self) -> None:
-        """Ask where the dropped rows go, and write them with their places."""
+    def save_left_out(self) -> None:
+        """Ask where the dropped rows and the values set aside go, and write them with their places."""
         bench = self.bench
         if bench is None:
             return
-        folder = bench.table.folder
+        from yardcut.core.writers.left_out import left_out, write_left_out
+
+        table = bench.table
+        rows, values = left_out(table)
+        both = [plural(rows, "dropped row")] * (rows > 0) + [f"{plural(values, 'value')} set aside"] * (values > 0)
+        said = " and ".join(both)
 
         def means(text: str) -> tuple[str, bool]:
             path = Path(text).expanduser()
             if path.suffix not in (".csv", ".txt"):
-                return "a path ending in .csv (file, line, reason, row) or .txt (the rows as they stood)", False
+                return "a path ending in .csv (all with their places) or .txt (the rows as they stood)", False
             if path.exists():
                 return f"{path} exists\nF5 replaces it", False
-            return f"writes {plural(bench.table.info.dropped(), 'dropped row')}", path.parent.is_dir()
+            return f"writes {said}", path.parent.is_dir()
 
         def write(text: str) -> None:
-            from yardcut.core.writers.dropped_rows import write_dropped
-
             try:
-                rows = write_dropped(folder, Path(text).expanduser())
+                write_left_out(table, Path(text).expanduser())
             except YardcutError as error:
                 self._not_written(error)
                 return
-            self.say(f"wrote {text}: {plural(rows, 'dropped row')}")
+            self.say(f"wrote {text}: {said}")
 
-        start = f"{bench.session.spec.stem}-dropped.csv"
-        self.ask(Question("save dropped ▸", start, means, write, write, paths_like))
+        start = f"{bench.session.spec.stem}-left-out.csv"
+        self.ask(Question("save what was left out ▸", start, means, write, write, paths_like))
 
     def action_save_list(self) -> None:
         """Ask where the list goes, and write it."""

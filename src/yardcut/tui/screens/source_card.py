@@ -17,23 +17,26 @@ from yardcut.core.language.printing import name_text
 from yardcut.core.language.source_lines import sub_line_text
 from yardcut.core.sources.dropped import read_dropped
 from yardcut.core.sources.form import Form
+from yardcut.core.sources.set_aside import read_set_aside
 from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.table.column import Column
 from yardcut.core.table.table import FileInfo, Table
 from yardcut.core.values.formatting import quote_text
+from yardcut.core.writers.left_out import left_out
 from yardcut.tui.text import clean, plural
 
-SAVE_DROPPED = "save dropped"
-_MOST_FILES, _MOST_DROPPED = 40, 200
+SAVE_LEFT_OUT = "save what was left out"
+_MOST_FILES, _MOST_DROPPED, _MOST_ASIDE = 40, 200, 50
 _FORM_PARTS = ("delimiter", "decimal", "thousands", "quote", "encoding", "comment", "skip", "header")
 Part = tuple[str, str]
 
 
 class SourceCard(ModalScreen[str | None]):
-    """Returns a sub-line to go on writing, ``SAVE_DROPPED``, or nothing."""
+    """Returns a sub-line to go on writing, ``SAVE_LEFT_OUT``, or nothing."""
 
     BINDINGS: ClassVar[list[BindingType]] = [
         Binding("escape,ctrl+g,q,i,f8", "put_away", "put away", show=False),
-        Binding("s", "save_dropped", "save the dropped rows", show=False),
+        Binding("s", "save_left_out", "save what was left out", show=False),
         Binding("tab", "switch", "what was read, or what would change it", show=False, priority=True),
     ]
 
@@ -50,7 +53,7 @@ class SourceCard(ModalScreen[str | None]):
                 yield Static(Content.assemble(*said(self._table)))
             yield Static(Content("lines that change how it is read; Enter goes on writing one"), classes="keys")
             yield OptionList(*(Content(clean(line)) for line in self._suggested))
-            save = "   s save the dropped rows" if self._table.info.dropped() else ""
+            save = "   s save what was left out" if any(left_out(self._table)) else ""
             yield Static(
                 Content(f"Tab read or choose   ↑ ↓   Enter write the line{save}   Esc put away"), classes="keys"
             )
@@ -68,10 +71,10 @@ class SourceCard(ModalScreen[str | None]):
         lines = self.query_one(OptionList)
         (self.query_one("#source-said") if self.focused is lines else lines).focus()
 
-    def action_save_dropped(self) -> None:
-        """Ask where the dropped rows go."""
-        if self._table.info.dropped():
-            self.dismiss(SAVE_DROPPED)
+    def action_save_left_out(self) -> None:
+        """Ask where dropped rows and values set aside go."""
+        if any(left_out(self._table)):
+            self.dismiss(SAVE_LEFT_OUT)
 
     def action_put_away(self) -> None:
         """Change nothing."""
@@ -87,15 +90,11 @@ def said(table: Table) -> list[Part]:
     if len(info.files) > _MOST_FILES:
         parts.append((f"and {len(info.files) - _MOST_FILES} more files\n", "$dim"))
     parts += [(f"! {clean(note)}\n", "$warning") for note in info.notes]
-    aside = [column.info for column in table.columns if column.info.set_aside]
+    aside = [column for column in table.columns if column.info.set_aside]
     if aside:
         parts.append(("\nset aside: values that do not fit their column's kind\n", "bold $accent"))
-        for column in aside:
-            texts = ", ".join(f"{clean(text)} ×{times:,}" for text, times in column.set_aside_texts[:6])
-            parts += [
-                (f"  {clean(column.name)} ", "bold"),
-                (f"{column.kind}  {column.set_aside:,}: {texts}\n", "$warning"),
-            ]
+    for column in aside:
+        parts += _set_aside(table, column)
     if info.dropped():
         parts.append(
             (f"\ndropped: {plural(info.dropped(), 'row')} of the files are none of the table\n", "bold $accent")
@@ -105,6 +104,22 @@ def said(table: Table) -> list[Part]:
             parts += [(where, "$dim"), (row.reason, "$warning"), (f"  {clean(row.text[:60])}\n", "")]
         if info.dropped() > _MOST_DROPPED:
             parts.append((f"  and {info.dropped() - _MOST_DROPPED:,} more; s saves them all\n", "$dim"))
+    return parts
+
+
+def _set_aside(table: Table, column: Column) -> list[Part]:
+    info = column.info
+    texts = ", ".join(f"{clean(text)} ×{times:,}" for text, times in info.set_aside_texts[:6])
+    parts: list[Part] = [
+        (f"  {clean(info.name)} ", "bold"),
+        (f"{info.kind}  {info.set_aside:,}: {texts}\n", "$warning"),
+    ]
+    for value in islice(read_set_aside(table.folder, column.number), _MOST_ASIDE):
+        where = f"line {value.line:,}" if value.line else f"row {value.row + 1:,} of the table"
+        name = clean(table.info.files[value.file_number].label)
+        parts += [(f"    {name}, {where}  ", "$dim"), (f"{clean(value.text[:60])}\n", "")]
+    if info.set_aside > _MOST_ASIDE:
+        parts.append((f"    and {info.set_aside - _MOST_ASIDE:,} more; s saves them all\n", "$dim"))
     return parts
 
 
