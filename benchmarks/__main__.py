@@ -9,6 +9,7 @@ import click
 from benchmarks.app import app_times
 from benchmarks.data import ROWS, benchmark_file
 from benchmarks.engine import memory, operations
+from benchmarks.on_demand import on_demand
 from benchmarks.profiling import profile, store_size
 from benchmarks.reading import reading, reading_memory
 from benchmarks.scrolling import scrolling
@@ -19,13 +20,13 @@ from benchmarks.scrolling import scrolling
 @click.option(
     "--only",
     default="",
-    help="Only some parts: r(eading) e(ngine) m(emory) p(rofile) s(crolling) a(pp).",
+    help="Only some parts: r(eading) e(ngine) m(emory) p(rofile) s(crolling) (on) d(emand) a(pp).",
 )
 def main(rows: int, only: str) -> None:
     """Measure everything, or some parts."""
     sys.setswitchinterval(0.0005)  # as the command line does
     path = benchmark_file(rows)
-    wanted = only or "rmepsa"
+    wanted = only or "rmepsda"
     if "r" in wanted:
         click.echo(reading_memory(path))
         for measured in reading(path):
@@ -44,6 +45,9 @@ def main(rows: int, only: str) -> None:
         click.echo(store_size(table, path))
     if "s" in wanted:
         click.echo(scrolling(path))
+    if "d" in wanted:
+        for measured in on_demand(path):
+            click.echo(measured)
     if "a" in wanted:
         for measured in app_times(path):
             click.echo(measured)

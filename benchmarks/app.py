@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gzip
 import os
 import pty
 import select
@@ -14,6 +15,7 @@ from pathlib import Path
 
 from benchmarks.measuring import Measured
 
+_FIRST_CELL = b"00000000-31"
 _BARE = """
 from textual.app import App
 from textual.widgets import Static
@@ -64,13 +66,42 @@ def _until(command: list[str], wanted: bytes, keys: bytes = b"", then: bytes | N
 
 def app_times(path: Path) -> Iterator[Measured]:
     """Measure first rows and second opening (the file must be in the cache already)."""
-    ours, bare, opened = [], [], []
-    program = [sys.executable, "-m", "yardcut", str(path)]
-    _until(program, b"00000000-31")
+    others = {"20 GB": huge_file(path), "gz": compressed_file(path)}
+    _until(_program(path), _FIRST_CELL)
+    ours: dict[str, list[float]] = {name: [] for name in others}
+    bare, mapped, opened = [], [], []
     for _ in range(15):
-        first, second = _until(program, b"00000000-31", then=b"10,000,000")
-        ours.append(first)
+        first, second = _until(_program(path), _FIRST_CELL, then=b"10,000,000")
+        mapped.append(first)
         opened.append(second)
         bare.append(_until([sys.executable, "-c", _BARE], b"painted here")[0])
-    yield Measured("first rows", statistics.median(ours), statistics.median(bare), "bare Textual application", 1.5)
+        for name, other in others.items():
+            ours[name].append(_until(_program(other), _FIRST_CELL)[0])
+    painted = statistics.median(bare)
+    yield Measured("first rows", statistics.median(mapped), painted, "bare Textual application", 1.5)
+    for name, times in ours.items():
+        yield Measured(f"first rows, {name}", statistics.median(times), painted, "bare Textual application", 1.5)
     yield Measured("second opening, after the paint", statistics.median(opened), 0.3, "the limit itself", 1.0)
+
+
+def _program(path: Path) -> list[str]:
+    return [sys.executable, "-m", "yardcut", str(path)]
+
+
+def huge_file(path: Path) -> Path:
+    """Return a file of 20 GB that takes hardly any disk: some rows, and a hole behind them."""
+    huge = path.with_name("packs_20_gb.csv")
+    if not huge.exists():
+        with open(path, "rb") as source, open(huge, "wb") as file:
+            file.write(source.read(1 << 20))
+            file.truncate(20 << 30)
+    return huge
+
+
+def compressed_file(path: Path) -> Path:
+    """Return the first 200 MB of the benchmark file, compressed."""
+    small = path.with_name("packs_200_mb.csv.gz")
+    if not small.exists():
+        with open(path, "rb") as source, gzip.open(small, "wb", compresslevel=1) as file:
+            file.write(source.read(200 << 20).rpartition(b"\n")[0])
+    return small
