@@ -47,7 +47,8 @@ def gauge(sources: tuple[str, ...], lines: tuple[str, ...], as_json: bool) -> No
               "average", "commonest")  # fmt: skip
     rows: list[tuple[str, ...]] = [header]
     rows += [
-        (s.name, s.kind.value, f"{s.missing:,}", f"{s.distinct:,}", s.least or "", s.lower_quartile or "",
+        (s.name, s.kind.value, f"{s.missing:,}", f"{'about ' * s.estimated}{s.distinct:,}", s.least or "",
+         s.lower_quartile or "",
          s.median or "", s.upper_quartile or "", s.most or "", s.total or "", s.average or "",
          ", ".join(f"{text} {times:,}" for text, times in s.commonest[:3]))
         for s in summaries

@@ -6,16 +6,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardcut.core.expressions.text_tests import prefixes
 from yardcut.core.language.bound import ColumnValue
+from yardcut.core.profile.hashes import text_hashes
 from yardcut.core.scanning.parts import Part
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table
-from yardcut.core.table.vectors import CodedVector, Dictionary, NumericVector, PlainVector
-
-_MULTIPLIER = np.uint64(0x9E3779B97F4A7C15)
+from yardcut.core.table.vectors import CodedVector, Dictionary, NumericVector
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -92,13 +90,3 @@ class GatherRound(Round[_State, Gathered]):
         values = np.concatenate([some.values for some in found if some.values is not None])
         rows = [some.row_ids for some in found if some.row_ids is not None]
         return Gathered(values=values, row_ids=np.concatenate(rows) if rows else None)
-
-
-def text_hashes(vector: PlainVector) -> Array:
-    """Return a 64-bit hash of every text, eight bytes at a time (uint64)."""
-    sizes = vector.lengths()
-    value = sizes.astype(np.uint64) * _MULTIPLIER
-    for skip in range(0, int(sizes.max(initial=0)), 8):
-        value = (value ^ prefixes(vector, skip)) * _MULTIPLIER
-        value ^= value >> np.uint64(29)
-    return value

@@ -2,22 +2,28 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass
 
 import numpy as np
 
 from yardcut.core.language.bound import ColumnValue
+from yardcut.core.profile.estimating import SketchRound
 from yardcut.core.profile.gathering import Gathered, GatherRound
 from yardcut.core.profile.sums import SumRound
 from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
+from yardcut.core.table.vectors import NumericVector
 from yardcut.core.values.formatting import formatter
 from yardcut.core.values.kinds import Kind
 
 BINS = 48
+EXACT_VALUES = 1 << 25
 _COMMONEST = 24
+_OFTEN = 10
+"""A text that stands in a sample less often than this is not said to be common."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,7 +31,8 @@ class Summary:
     """A column over some rows. Values are texts as the grid shows them; ``None`` where there is no value at all.
 
     ``commonest`` are (text, rows), the most frequent first; ``bins`` counts rows in equal steps from ``least`` to
-    ``most`` for kinds with an order other than the alphabet's.
+    ``most`` for kinds with an order other than the alphabet's. With ``estimated`` the number of distinct values is an
+    estimate, and quartiles, ``commonest`` and ``bins`` come from a sample.
     """
 
     name: str
@@ -44,6 +51,7 @@ class Summary:
     bins: tuple[int, ...] = ()
     set_aside: int = 0
     set_aside_texts: tuple[tuple[str, int], ...] = ()
+    estimated: bool = False
 
     @property
     def missing(self) -> int:
@@ -52,9 +60,16 @@ class Summary:
 
 
 def summarise(column: int, rows: RowSet, runner: Runner, token: CancelToken) -> Summary:
-    """Summarise one column of the table over a set of rows. Distinct counts are exact. O(n log n)."""
+    """Summarise one column of the table over a set of rows. O(n log n).
+
+    Distinct counts, quartiles and commonest values are exact up to ``EXACT_VALUES`` rows, and for texts of which few
+    recur and booleans always; beyond they are estimates, and marked as such.
+    """
+    runner.table.load([column], token)
     info = runner.table.columns[column].info
     value = ColumnValue(column, info.kind, info.name)
+    if rows.count > EXACT_VALUES and info.storage != "codes" and info.kind is not Kind.BOOLEAN:
+        return _estimated(value, rows, runner, token)
     gathered = runner.run(GatherRound(value, rows.bits), token)
     if info.kind is Kind.TEXT:
         return _texts(gathered, rows.count, runner, column)
@@ -86,6 +101,32 @@ def summarise(column: int, rows: RowSet, runner: Runner, token: CancelToken) -> 
         if total is not None:
             return replace(base, total=formatter(info.kind)(total), average=f"{total / present:.6g}")
     return base
+
+
+def _estimated(value: ColumnValue, rows: RowSet, runner: Runner, token: CancelToken) -> Summary:
+    from dataclasses import replace
+
+    sketch = runner.run(SketchRound(value, rows.bits), token)
+    column = runner.table.columns[value.column]
+    sample = column.take(sketch.rows)
+    scale = sketch.present / max(1, len(sketch.rows))
+    info = column.info
+    base = Summary(info.name, info.kind, rows.count, sketch.present, sketch.distinct(), set_aside=info.set_aside,
+                   set_aside_texts=info.set_aside_texts, estimated=True)  # fmt: skip
+    if not sketch.present:
+        return base
+    if not isinstance(sample, NumericVector):
+        counted = [pair for pair in Counter(sample.texts()).most_common(_COMMONEST) if pair[1] >= _OFTEN]
+        return replace(base, commonest=tuple((text or "", round(count * scale)) for text, count in counted))
+    values = np.sort(sample.values)
+    write = formatter(info.kind)
+    quarters = [write(values[round((len(values) - 1) * share)].item()) for share in (0.25, 0.5, 0.75)]
+    base = replace(
+        base, least=write(sketch.least), lower_quartile=quarters[0], median=quarters[1], upper_quartile=quarters[2],
+        most=write(sketch.most), bins=tuple(round(count * scale) for count in _bins(values, info.kind)),
+    )  # fmt: skip
+    total = runner.run(SumRound(value, rows.bits), token) if info.kind.is_numeric else None
+    return base if total is None else replace(base, total=write(total), average=f"{total / sketch.present:.6g}")
 
 
 def _distinct(ordered: Array) -> int:

@@ -82,7 +82,7 @@ def _counts(now: Summary) -> list[tuple[str, str]]:
     parts = [(plural(now.present, "value"), "")]
     share = f" ({now.missing / now.rows:.1%})" if now.rows else ""
     parts.append((f" · {now.missing:,} missing{share}", "$none" if now.missing else "$dim"))
-    parts.append((f" · {now.distinct:,} distinct", ""))
+    parts.append((f" · {about(now)}{now.distinct:,} distinct", ""))
     if now.set_aside:
         texts = ", ".join(f"{clean(text)} ×{count}" for text, count in now.set_aside_texts[:4])
         parts.append((f" · {now.set_aside:,} set aside in the source: {texts}", "$warning"))
@@ -98,7 +98,12 @@ def _figures(now: Summary) -> str:
 
 def _quarters(now: Summary) -> str:
     named = [("quarter", now.lower_quartile), ("middle", now.median), ("three quarters", now.upper_quartile)]
-    return " · ".join(f"{name} {clean(value)}" for name, value in named if value is not None)
+    return " · ".join(f"{name} {about(now)}{clean(value)}" for name, value in named if value is not None)
+
+
+def about(summary: Summary) -> str:
+    """Return what stands before an estimate."""
+    return "about " if summary.estimated else ""
 
 
 def _commonest(now: Summary) -> str:
@@ -110,4 +115,4 @@ def _commonest(now: Summary) -> str:
 def _compared(now: Summary, before: Summary) -> str:
     if before.average is not None and now.average is not None:
         return f"the line above has an average of {before.average} over {before.present:,}"
-    return f"the line above has {plural(before.present, 'value')}, {before.distinct:,} distinct"
+    return f"the line above has {plural(before.present, 'value')}, {about(before)}{before.distinct:,} distinct"

@@ -79,7 +79,10 @@ class ProfileScreen(ModalScreen[int | None]):
         values = (
             summary.least, summary.lower_quartile, summary.median, summary.upper_quartile, summary.most, summary.average
         )  # fmt: skip
-        cells = [f"{summary.kind.value:<10}", *(f"{count:>{_COUNT_CELLS},}" for count in counts)]
+        written = [f"{count:,}" for count in counts]
+        if summary.estimated:
+            written[-1] = "≈" + written[-1]
+        cells = [f"{summary.kind.value:<10}", *(f"{count:>{_COUNT_CELLS}}" for count in written)]
         if summary.kind.value in ("text", "boolean"):
             tail = ", ".join(f"{clean(text) or 'empty'} {times:,}" for text, times in summary.commonest[:4])
             if summary.commonest and summary.commonest[0][1] == 1:
