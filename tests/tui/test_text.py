@@ -2,7 +2,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from rich.cells import cell_len
 
-from yardcut.tui.text import clean, fit, wrap
+from yardcut.tui.text import LONGEST, clean, fit, glance, wrap
 
 
 @given(st.text(max_size=60))
@@ -31,3 +31,11 @@ def test_stand_ins_can_be_read() -> None:
     assert clean("[red]markup[/red]") == "[red]markup[/red]"
     assert fit("a long text", 6) == "a lon…"
     assert fit("乾燥割れ", 5) == "乾燥…"
+
+
+def test_what_no_screen_can_show_is_left_out() -> None:
+    long = "oak " * 1_000_000
+    assert len(clean(long)) == LONGEST + 1
+    assert clean(long).endswith("…")
+    assert glance(long) == long[:512]
+    assert glance("a\x1b[0m") == "a␛[0m"

@@ -30,12 +30,26 @@ def _stand_in(char: str) -> str:
     return "�"
 
 
-@lru_cache(maxsize=1 << 15)
+LONGEST = 1 << 15
+_GLANCE = 512
+
+
+def glance(text: str) -> str:
+    """Return the beginning of a text, clean, as much as one line can show of it."""
+    return clean(text[:_GLANCE])
+
+
 def clean(text: str) -> str:
     """Return a text with every character a terminal might obey replaced by a visible stand-in.
 
-    Joiners and variation selectors, about whose width terminals disagree, are left out.
+    Joiners and variation selectors, about whose width terminals disagree, are left out, and what stands behind the
+    first ``LONGEST`` characters.
     """
+    return _cleaned(text if len(text) <= LONGEST else text[:LONGEST] + _ELLIPSIS)
+
+
+@lru_cache(maxsize=1 << 15)
+def _cleaned(text: str) -> str:
     if text.isascii() and text.isprintable():
         return text
     found = []

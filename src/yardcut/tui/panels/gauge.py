@@ -9,7 +9,7 @@ from rich.cells import cell_len
 from textual.content import Content
 from textual.widgets import Static
 
-from yardcut.tui.text import clean, fit, plural
+from yardcut.tui.text import fit, glance, plural
 from yardcut.tui.widgets.bars import heights, merged
 
 if TYPE_CHECKING:
@@ -53,7 +53,7 @@ class Gauge(Static):
         parts: list[str | tuple[str, str]] = []
         if not state.name:
             return Content("")
-        parts += [(clean(state.name), "bold"), (f"  {state.kind} {state.number}", "$dim")]
+        parts += [(glance(state.name), "bold"), (f"  {state.kind} {state.number}", "$dim")]
         if state.now is None:
             parts.append(("   counting …", "$would"))
             return Content.assemble(*parts)
@@ -73,8 +73,8 @@ class Gauge(Static):
                 parts.append((f"   {_compared(now, state.before)}", "$dim"))
         parts.append("\n")
         parts.append((fit(_quarters(now), width), ""))
-        if now.kind.value == "text" and state.value is not None and cell_len(clean(state.value)) > 24:
-            parts += [("in full  ", "$dim"), (fit(clean(state.value), width - 9), "")]
+        if now.kind.value == "text" and state.value is not None and cell_len(glance(state.value)) > 24:
+            parts += [("in full  ", "$dim"), (fit(glance(state.value), width - 9), "")]
         return Content.assemble(*parts)
 
 
@@ -84,7 +84,7 @@ def _counts(now: Summary) -> list[tuple[str, str]]:
     parts.append((f" · {now.missing:,} missing{share}", "$none" if now.missing else "$dim"))
     parts.append((f" · {about(now)}{now.distinct:,} distinct", ""))
     if now.set_aside:
-        texts = ", ".join(f"{clean(text)} ×{count}" for text, count in now.set_aside_texts[:4])
+        texts = ", ".join(f"{glance(text)} ×{count}" for text, count in now.set_aside_texts[:4])
         parts.append((f" · {now.set_aside:,} set aside in the source: {texts}", "$warning"))
     return parts
 
@@ -93,12 +93,12 @@ def _figures(now: Summary) -> str:
     named = [
         ("least", now.least), ("average", now.average), ("most", now.most), ("sum", now.total),
     ]  # fmt: skip
-    return " · ".join(f"{name} {clean(value)}" for name, value in named if value is not None)
+    return " · ".join(f"{name} {glance(value)}" for name, value in named if value is not None)
 
 
 def _quarters(now: Summary) -> str:
     named = [("quarter", now.lower_quartile), ("middle", now.median), ("three quarters", now.upper_quartile)]
-    return " · ".join(f"{name} {about(now)}{clean(value)}" for name, value in named if value is not None)
+    return " · ".join(f"{name} {about(now)}{glance(value)}" for name, value in named if value is not None)
 
 
 def about(summary: Summary) -> str:
@@ -109,7 +109,7 @@ def about(summary: Summary) -> str:
 def _commonest(now: Summary) -> str:
     if now.commonest and now.commonest[0][1] == 1:
         return "every value stands once"
-    return " · ".join(f"{clean(text) or 'empty text'} {count:,}" for text, count in now.commonest)
+    return " · ".join(f"{glance(text) or 'empty text'} {count:,}" for text, count in now.commonest)
 
 
 def _compared(now: Summary, before: Summary) -> str:

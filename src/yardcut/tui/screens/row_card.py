@@ -18,6 +18,7 @@ from textual.widgets import Input, Static
 from yardcut.tui.text import MISSING, clean, fit, wrap
 
 _MOST_NAME_CELLS = 26
+_MOST_CHARACTERS = 20_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,9 +87,13 @@ class RowCard(ModalScreen[int | None]):
             if value is None:
                 parts.append((f"{MISSING}\n", "$none"))
                 continue
-            lines = [piece for line in value.split("\n") for piece in wrap(clean(line), width)]
+            shown = value[:_MOST_CHARACTERS]
+            lines = [piece for line in shown.split("\n") for piece in wrap(clean(line), width)]
             parts.append(lines[0] + "\n")
             parts += [" " * (name_cells + kind_cells + 2) + line + "\n" for line in lines[1:]]
+            if len(value) > len(shown):
+                more = f"and {len(value) - len(shown):,} more characters\n"
+                parts.append((" " * (name_cells + kind_cells + 2) + more, "$warning"))
         self.query_one("#row-fields", Static).update(Content.assemble(*parts) if parts else Content("nothing matches"))
 
     def check_action(self, action: str, parameters: tuple[object, ...]) -> bool | None:

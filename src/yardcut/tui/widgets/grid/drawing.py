@@ -10,7 +10,7 @@ from rich.segment import Segment
 from rich.style import Style
 from textual.strip import Strip
 
-from yardcut.tui.text import MISSING, clean, fit
+from yardcut.tui.text import MISSING, clean, fit, glance
 from yardcut.tui.widgets.bars import heights, merged
 from yardcut.tui.widgets.grid.layout import aligned, most_decimals
 from yardcut.tui.widgets.grid.model import GridColumn, GridPage, Shapes
@@ -121,7 +121,7 @@ def prepare(page: GridPage, columns: Sequence[tuple[GridColumn, int]]) -> Prepar
         decimals = most_decimals(cells) if column.kind == "number" else 0
         right = column.right
         texts.append(
-            [fit(MISSING if cell is None else aligned(clean(cell), decimals), size, right=right) for cell in cells]
+            [fit(MISSING if cell is None else aligned(glance(cell), decimals), size, right=right) for cell in cells]
         )
     return PreparedPage(texts, page)
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from rich.cells import cell_len
 
-from yardcut.tui.text import MISSING, clean
+from yardcut.tui.text import MISSING, clean, glance
 from yardcut.tui.widgets.grid.model import GridColumn
 
 _LEAST, _MOST, _MOST_NAME = 5, 34, 26
@@ -24,7 +24,7 @@ def cells_width(column: GridColumn, cells: Sequence[str | None]) -> int:
     decimals = most_decimals(cells) if column.kind == "number" else 0
     width = 0
     for cell in cells:
-        text = MISSING if cell is None else aligned(clean(cell), decimals)
+        text = MISSING if cell is None else aligned(glance(cell), decimals)
         width = max(width, len(text) if text.isascii() else cell_len(text))
     return min(_MOST, width)
 
