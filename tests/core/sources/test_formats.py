@@ -180,3 +180,24 @@ def test_tables_and_queries_of_a_database(database: Path) -> None:
     assert database.read_bytes() == before
     with pytest.raises(SourceError, match="it has 'packs', 'the mills'"):
         opened(database, "table 'none'")
+
+
+DATA = Path(__file__).parents[2] / "data"
+
+
+def test_an_old_workbook_is_read() -> None:
+    assert cells(opened(DATA / "packs.xls")) == {
+        "ticket": ["00001-31", "00002-31", "00003-31"],
+        "boards": ["12", None, "7.5"],
+    }
+
+
+def test_a_workbook_with_a_password_says_so() -> None:
+    with pytest.raises(SourceError, match="is locked with a password; save a copy without one"):
+        opened(DATA / "locked.xlsx")
+
+
+def test_an_old_workbook_that_breaks_off_says_so(tmp_path: Path) -> None:
+    (tmp_path / "cut.xls").write_bytes((DATA / "packs.xls").read_bytes()[:2000])
+    with pytest.raises(SourceError, match="is no workbook that can be read"):
+        opened(tmp_path / "cut.xls")

@@ -116,3 +116,19 @@ def test_files_with_nothing_in_common_are_stacked_with_a_word(tmp_path: Path) ->
     table = open_table(SourceSpec.of(tmp_path / "a.csv", tmp_path / "b.csv"))
     assert (table.rows, len(table.columns)) == (2, 3)
     assert "the files have no column in common: are they of one kind?" in table.info.notes
+
+
+@pytest.mark.parametrize("ending", ["csv", "parquet"])
+def test_only_some_columns_of_one_file(tmp_path: Path, ending: str) -> None:
+    for name in ("a", "b"):
+        (tmp_path / f"{name}.csv").write_text("n,w,x\n1,oak,5\n2,ash,6\n")
+        if ending == "parquet":
+            from pyarrow import csv, parquet
+
+            parquet.write_table(csv.read_csv(tmp_path / f"{name}.csv"), tmp_path / f"{name}.parquet")
+    spec = SourceSpec.of(tmp_path / f"a.{ending}", tmp_path / f"b.{ending}")
+    table = open_table(spec.with_line(parse_sub_line(f'only w, n in "b.{ending}"')))
+    cells = {column.name: column.slice(0, 4).texts() for column in table.columns}
+    assert cells == {"n": ["1", "2", "1", "2"], "w": ["oak", "ash", "oak", "ash"], "x": ["5", "6", None, None]}
+    table = open_table(spec.with_line(parse_sub_line("only w")))
+    assert [column.name for column in table.columns] == ["w"]

@@ -16,7 +16,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.cache import new_folder, reading_failed, source_mark, trim_cache
 from yardcut.core.sources.formats.arrow_batches import BatchFile
 from yardcut.core.sources.parsing import ColumnChunk, ColumnTask
-from yardcut.core.sources.reading import StoreReader, changed_while_read
+from yardcut.core.sources.reading import StoreReader, changed_while_read, wanted_places
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.column import ColumnInfo
@@ -41,7 +41,7 @@ class ColumnsOnDemand:
         self._loading, self._looking = threading.Lock(), threading.Lock()
         self._kept: OrderedDict[tuple[int, int, int, int], FlatVector] = OrderedDict()
         self._outline = self._reader(folder, CancelToken(), Progress()).outline(mark, problems)
-        self._starts = np.cumsum([0, *(file.size for file in files)])
+        self._places_in = [wanted_places(file, spec) for file in files]
 
     def table(self) -> Table:
         """Return the table; columns that were read before are there already. Raises ``SourceError``."""
@@ -133,21 +133,22 @@ class ColumnsOnDemand:
         return groups, rows - np.concatenate(([0], ends))[groups]
 
     def _group(self, number: int, column: ColumnInfo, group: int, within: Array) -> FlatVector:
-        file = self._files[0]
-        for file in self._files:
-            if group < len(file.group_rows):
-                break
-            group -= len(file.group_rows)
+        index = 0
+        while group >= len(self._files[index].group_rows):
+            group -= len(self._files[index].group_rows)
+            index += 1
+        file = self._files[index]
         size = file.group_rows[group]
-        if column.name not in file.names:
+        places = self._places_in[index]
+        if column.name not in places:
             return missing_vector(column.kind, size)
         # the first rows of a group come without the rest of it
         rows = min(size, _HEAD_ROWS if within.max(initial=0) < _HEAD_ROWS else size)
-        key = (number, file.number, group, rows)
+        key = (number, index, group, rows)
         with self._looking:
             known = self._kept.get(key)
             if known is None:
-                task = ColumnTask(file.names.index(column.name), column.kind, coded=False)
+                task = ColumnTask(places[column.name], column.kind, coded=False)
                 known = self._kept[key] = _vector_of(column.kind, file.group_chunk(task, group, rows))
                 while sum(map(vector_bytes, self._kept.values())) > _KEPT_BYTES and len(self._kept) > 1:
                     self._kept.popitem(last=False)

@@ -35,11 +35,12 @@ class StoreReader:
         self._folder = folder
         self._token = token
         self._progress = progress
-        self._names = list(dict.fromkeys(name for file in files for name in file.names))
+        self._places_in = [wanted_places(file, spec) for file in files]
+        self._names = list(dict.fromkeys(name for places in self._places_in for name in places))
         self._unmatched = spec.unmatched_columns(self._names)
-        if len(files) > 1 and len(self._names) == sum(len(file.names) for file in files):
+        if len(files) > 1 and len(self._names) == sum(map(len, self._places_in)):
             self._unmatched.append("the files have no column in common: are they of one kind?")
-        wanted = spec.wanted(Path(), self._names)
+        wanted = spec.wanted(None, self._names)
         if wanted is not None:
             self._names = [name for place, name in enumerate(self._names) if place in wanted]
             if not self._names:
@@ -168,8 +169,10 @@ class StoreReader:
     def _guessed_kinds(self) -> dict[str, Kind | None]:
         """Merge what each file's columns seem to be; the reading corrects what is wrong."""
         merged: dict[str, Kind | None] = {}
-        for file in self._files:
-            for name, kind in zip(file.names, file.kinds(), strict=True):
+        for file, places in zip(self._files, self._places_in, strict=True):
+            kinds = file.kinds()
+            for name, place in places.items():
+                kind = kinds[place]
                 known = merged.get(name)
                 if known is None or kind is None or known is kind:
                     merged[name] = known or kind
@@ -181,7 +184,7 @@ class StoreReader:
     def _pass(self, readers: list[ColumnReader], *, first: bool) -> None:
         rows = done = 0
         for file_number, file in enumerate(self._files):
-            places = {name: place for place, name in enumerate(file.names)}
+            places = self._places_in[file_number]
             no_values = file.no_values()
             there = [
                 (reader, places[self._names[reader.number]])
@@ -252,6 +255,12 @@ class StoreReader:
         ]
         said += [f"alone has {name}" for name in alone if name in self._names]
         return tuple(said)
+
+
+def wanted_places(file: SourceFile, spec: SourceSpec) -> dict[str, int]:
+    """Return the columns of a file that its ``only`` lines leave, with their places (from 0)."""
+    wanted = spec.wanted(file.path, file.names)
+    return {name: place for place, name in enumerate(file.names) if wanted is None or place in wanted}
 
 
 def changed_while_read(label: str) -> SourceError:

@@ -240,11 +240,11 @@ class SourceSpec:
                     renamed[place] = line.name
         return renamed
 
-    def wanted(self, path: Path, names: Sequence[str]) -> set[int] | None:
-        """Return the places of the columns to be read, or ``None`` for all."""
+    def wanted(self, path: Path | None, names: Sequence[str]) -> set[int] | None:
+        """Return the places of the columns to be read, or ``None`` for all: of the stack, or of one file of it."""
         found: set[int] | None = None
         for line in self.lines:
-            if isinstance(line, OnlyLine) and line.applies(path):
+            if isinstance(line, OnlyLine) and line.file == (None if path is None else path.name):
                 found = {place for selector in line.columns for place in selector.places(names)}
         return found
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from pathlib import Path
 from typing import Any, Protocol
 
 from yardcut.core.progress import CancelToken
@@ -20,6 +21,7 @@ class SourceFile(Protocol):
     source (several worksheets of one workbook each take the next place of their own).
     """
 
+    path: Path
     label: str
     number: int
     names: list[str]
