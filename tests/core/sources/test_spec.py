@@ -52,8 +52,8 @@ def test_later_lines_win_part_by_part() -> None:
     assert spec().no_values(PATH) is None
     assert spec("call bay place", "call #-1 quality").called(PATH, NAMES)[1::3] == ["place", "quality"]
     assert spec("only bay..grade").wanted(None, NAMES) == {1, 2, 3, 4}
-        assert spec("only bay..grade").wanted(PATH, NAMES) is None
-        assert spec('only grade in "yard_2029.csv"').wanted(PATH, NAMES) == {4}
+    assert spec("only bay..grade").wanted(PATH, NAMES) is None
+    assert spec('only grade in "yard_2029.csv"').wanted(PATH, NAMES) == {4}
     assert spec("table 'x'", "all tables").tables(PATH) == ()
     assert spec().tables(PATH) is None
     assert spec("cells 'A1'", "cells 'B2'").cells(PATH) == "B2"
