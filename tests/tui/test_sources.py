@@ -45,6 +45,18 @@ def test_the_card_tells_how_files_differ(tmp_path: Path) -> None:
     assert "! left out c.csv" in text
 
 
+def test_what_differs_between_files_can_be_settled_by_a_line(tmp_path: Path) -> None:
+    written(tmp_path / "a.csv", "boards,nominal size,price\n" + "1,x,5\n" * 30)
+    written(tmp_path / "b.csv", "boards,size_class,price\n" + "1,x,much\n" * 30)
+    lines = suggestions(open_table(spec := SourceSpec(("a.csv", "b.csv"), (), tmp_path)), spec)
+    assert 'call size_class "nominal size" in "b.csv"' in lines
+    assert "kind price integer" in lines
+    assert "only boards, price" in lines
+    settled = open_table(spec.with_line(parse_sub_line('call size_class "nominal size" in "b.csv"')))
+    assert [column.name for column in settled.columns] == ["boards", "nominal size", "price"]
+    assert settled.columns[1].info.missing == 0
+
+
 def test_lines_to_begin_with_all_parse_and_start_from_the_guess(tmp_path: Path) -> None:
     spec = written(tmp_path / "a.tsv", "a b\tc\n1\tx\n").with_line(parse_sub_line("kind c text"))
     lines = suggestions(open_table(spec), spec)

@@ -127,7 +127,7 @@ def test_a_stack_is_lined_up_by_name(tmp_path: Path) -> None:
     assert page.cells[1] == tuple(shown("boards", value) for value in rows_of(6_998, 5)["boards"])
     assert run_lines(table, "keep colour = 'blue'")[-1].rows.count == 1_000
     assert run_lines(table, "keep from_file = 'a.parquet' AND boards IS NULL")[-1].rows.count == 1_000
-    assert table.info.files[1].differences == ("alone has colour",)
+    assert table.info.files[1].differences.alone == ("colour",)
 
 
 def test_sub_lines_say_names_columns_and_kinds(tmp_path: Path) -> None:

@@ -34,10 +34,10 @@ def test_columns_are_lined_up_by_name(tmp_path: Path) -> None:
         "x": ["1", "2", "3", None], "y": ["a", "b", "c", "d"], "z": [None, None, "9.5", None],
         "f": ["a.csv", "a.csv", "b.csv", "c.csv"],
     }  # fmt: skip
-    assert [file.differences for file in table.info.files] == [
-        ("has no z",),
-        ("alone has z",),
-        ("has no x", "has no z"),
+    assert [file.differences.sentences() for file in table.info.files] == [
+        ["has no z"],
+        ["alone has z"],
+        ["has no x", "has no z"],
     ]
 
 
@@ -48,6 +48,10 @@ def test_kinds_come_from_the_whole_stack(tmp_path: Path) -> None:
     assert [column.kind.value for column in table.columns] == ["number", "text", "text"]
     assert cells(table)["k"][-1] == "007"
     assert cells(table)["n"][0] == "1"
+    assert [file.differences.sentences() for file in table.info.files] == [
+        ["m looks like integer here", "k looks like integer here"],
+        [],
+    ]
 
 
 def test_a_file_that_cannot_be_read_is_named_and_the_rest_goes_on(tmp_path: Path) -> None:
@@ -105,7 +109,7 @@ def test_the_demo_years_stack_with_known_sums(yard: Path) -> None:
     found = cells(table)
     for name, total in expected.items():
         assert sum(float(text) for text in found[name] if text is not None) == pytest.approx(total)
-    assert {file.label: "has no size_class" in file.differences for file in table.info.files} == {
+    assert {file.label: "size_class" in file.differences.lacks for file in table.info.files} == {
         "yard_2029.csv": True, "yard_2030.csv": True, "yard_2031.csv": False
     }  # fmt: skip
 

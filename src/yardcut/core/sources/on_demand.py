@@ -15,8 +15,9 @@ import numpy as np
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.cache import new_folder, reading_failed, source_mark, trim_cache
 from yardcut.core.sources.formats.arrow_batches import BatchFile
+from yardcut.core.sources.lining_up import wanted_places
 from yardcut.core.sources.parsing import ColumnChunk, ColumnTask
-from yardcut.core.sources.reading import StoreReader, changed_while_read, wanted_places
+from yardcut.core.sources.reading import StoreReader, changed_while_read
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.column import ColumnInfo

@@ -13,6 +13,7 @@ from yardcut.core.sources.builders import TextBuilder
 from yardcut.core.sources.column_reader import ColumnReader
 from yardcut.core.sources.dropped import DroppedList
 from yardcut.core.sources.formats.source_file import SourceFile
+from yardcut.core.sources.lining_up import differences, wanted_places
 from yardcut.core.sources.parsing import ColumnTask
 from yardcut.core.sources.row_places import RowPlaces
 from yardcut.core.sources.set_aside import SetAside
@@ -69,7 +70,9 @@ class StoreReader:
         columns = [infos[number] for number in range(len(self._names))]
         if self._file_column is not None:
             columns.append(self._write_file_column(len(columns)))
-        return TableInfo(fingerprint, sum(self._file_rows), tuple(columns), self._file_infos(), (*problems, *notes))
+        return TableInfo(
+            fingerprint, sum(self._file_rows), tuple(columns), self._file_infos(columns), (*problems, *notes)
+        )
 
     def outline(self, fingerprint: str, problems: Sequence[str] = ()) -> TableInfo:
         """Return what is known of the table before any column is read: of files that say their rows and kinds."""
@@ -83,7 +86,7 @@ class StoreReader:
             columns.append(ColumnInfo(self._file_column_name(), Kind.TEXT, UNREAD, ""))
         self._file_rows = [file.size for file in self._files]
         rows = sum(self._file_rows)
-        return TableInfo(fingerprint, rows, tuple(columns), self._file_infos(), (*problems, *self._unmatched))
+        return TableInfo(fingerprint, rows, tuple(columns), self._file_infos(columns), (*problems, *self._unmatched))
 
     def read_some(self, numbers: Sequence[int]) -> dict[int, ColumnInfo]:
         """Read some columns of a table whose outline is known; their kinds are settled."""
@@ -151,14 +154,14 @@ class StoreReader:
         with ThreadPoolExecutor(_SEALING_THREADS) as pool:
             return dict(zip(infos, pool.map(seal, infos), strict=True))
 
-    def _file_infos(self) -> tuple[FileInfo, ...]:
+    def _file_infos(self, columns: Sequence[ColumnInfo]) -> tuple[FileInfo, ...]:
         return tuple(
             FileInfo(
                 file.label, file.number, count, file.form,
                 self._dropped.of_file(file.label),
-                self._differences(file),
+                differences(number, self._files, columns),
             )
-            for file, count in zip(self._files, self._file_rows, strict=True)
+            for number, (file, count) in enumerate(zip(self._files, self._file_rows, strict=True))
         )  # fmt: skip
 
     def _afresh(self, number: int, kind: Kind) -> ColumnReader:
@@ -244,23 +247,6 @@ class StoreReader:
         while name in self._names:
             name += "_2"
         return name
-
-    def _differences(self, file: SourceFile) -> tuple[str, ...]:
-        """Say how a file's columns differ from the stack's."""
-        if len(self._files) == 1:
-            return ()
-        said = [f"has no {name}" for name in self._names if name not in file.names]
-        alone = [
-            name for name in file.names if all(name not in other.names for other in self._files if other is not file)
-        ]
-        said += [f"alone has {name}" for name in alone if name in self._names]
-        return tuple(said)
-
-
-def wanted_places(file: SourceFile, spec: SourceSpec) -> dict[str, int]:
-    """Return the columns of a file that its ``only`` lines leave, with their places (from 0)."""
-    wanted = spec.wanted(file.path, file.names)
-    return {name: place for place, name in enumerate(file.names) if wanted is None or place in wanted}
 
 
 def changed_while_read(label: str) -> SourceError:

@@ -20,6 +20,27 @@ FORMAT = 5
 
 
 @dataclass(frozen=True, slots=True)
+class Differences:
+    """How the columns of one file of a stack differ from the others'.
+
+    ``lacks`` are those it does not have, ``alone`` those that no other has, ``kinds`` those whose values seem to be of
+    another kind here than in the whole stack.
+    """
+
+    lacks: tuple[str, ...] = ()
+    alone: tuple[str, ...] = ()
+    kinds: tuple[tuple[str, Kind], ...] = ()
+
+    def sentences(self) -> list[str]:
+        """Say them."""
+        return [
+            *(f"has no {name}" for name in self.lacks),
+            *(f"alone has {name}" for name in self.alone),
+            *(f"{name} looks like {kind} here" for name, kind in self.kinds),
+        ]
+
+
+@dataclass(frozen=True, slots=True)
 class FileInfo:
     """One file of a source: its name, its place among all files, and its rows in the table.
 
@@ -32,7 +53,7 @@ class FileInfo:
     rows: int
     form: dict[str, Any]
     dropped: tuple[tuple[str, int], ...] = ()
-    differences: tuple[str, ...] = ()
+    differences: Differences = Differences()
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,6 +136,11 @@ def has_its_files(info: ColumnInfo, folder: Path, number: int) -> bool:
         return False
 
 
+def _differences_from_json(content: dict[str, Any]) -> Differences:
+    kinds = tuple((name, Kind(kind)) for name, kind in content["kinds"])
+    return Differences(tuple(content["lacks"]), tuple(content["alone"]), kinds)
+
+
 def read_table(folder: Path) -> Table | None:
     """Map a store. Returns ``None`` when there is none, it is not whole, or another version wrote it."""
     try:
@@ -127,7 +153,7 @@ def read_table(folder: Path) -> Table | None:
                 **{
                     **file,
                     "dropped": tuple((reason, times) for reason, times in file["dropped"]),
-                    "differences": tuple(file["differences"]),
+                    "differences": _differences_from_json(file["differences"]),
                 }
             )
             for file in content["files"]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from itertools import islice
 from typing import ClassVar
 
+from rapidfuzz import fuzz, process
 from textual import on
 from textual.app import ComposeResult
 from textual.binding import Binding, BindingType
@@ -21,12 +22,13 @@ from yardcut.core.sources.set_aside import read_set_aside
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.column import Column
 from yardcut.core.table.table import FileInfo, Table
-from yardcut.core.values.formatting import quote_text
+from yardcut.core.values.formatting import quote_name, quote_text
 from yardcut.core.writers.left_out import left_out
 from yardcut.tui.text import clean, plural
 
 SAVE_LEFT_OUT = "save what was left out"
 _MOST_FILES, _MOST_DROPPED, _MOST_ASIDE = 40, 200, 50
+_MOST_SETTLED, _MOST_NAMED, _LIKELY = 6, 12, 40
 _FORM_PARTS = ("delimiter", "decimal", "thousands", "quote", "encoding", "comment", "skip", "header")
 Part = tuple[str, str]
 
@@ -134,15 +136,18 @@ def _file(file: FileInfo) -> list[Part]:
     if file.dropped:
         counts = ", ".join(f"{reason} {times:,}" for reason, times in file.dropped)
         parts.append((f"  dropped: {counts}\n", "$warning"))
-    if file.differences:
-        more = f" and {len(file.differences) - 8} more" if len(file.differences) > 8 else ""
-        parts.append((f"  {clean(', '.join(file.differences[:8]))}{more}\n", "$none"))
+    sentences = file.differences.sentences()
+    if sentences:
+        more = f" and {len(sentences) - 8} more" if len(sentences) > 8 else ""
+        parts.append((f"  {clean(', '.join(sentences[:8]))}{more}\n", "$none"))
     return parts
 
 
 def suggestions(table: Table, spec: SourceSpec) -> list[str]:
     """Return sub-lines to begin with: what was said already, the form as it was guessed, and an example of each."""
     found = [sub_line_text(line) for line in spec.lines]
+    if len(table.info.files) > 1:
+        found += settling(table)
     form = table.info.files[0].form if table.info.files else {}
     if "delimiter" in form:
         found += [_form_line(part, form[part]) for part in _FORM_PARTS]
@@ -155,6 +160,33 @@ def suggestions(table: Table, spec: SourceSpec) -> list[str]:
     found += [f"no value '', 'NA', '--' in {name}", f"kind {text} text", f"kind {text} date 'DD.MM.YYYY'",
               f"kind {text} boolean 'J', 'N'", f"call {name} {name}", f"only {name}"]  # fmt: skip
     return list(dict.fromkeys(found))
+
+
+def settling(table: Table) -> list[str]:
+    """Return sub-lines that would settle where files differ: columns called otherwise, of another kind, or left out.
+
+    A column that one file alone has may be the one it lacks under another name; the likeliest pairs come first.
+    """
+    found: list[str] = []
+    for file in table.info.files:
+        differs = file.differences
+        where = quote_name(file.label)
+        for name in differs.alone[:_MOST_SETTLED]:
+            likely = process.extract(
+                name, differs.lacks, scorer=fuzz.token_sort_ratio, processor=_words, limit=1,
+                score_cutoff=0 if len(differs.alone) == len(differs.lacks) == 1 else _LIKELY,
+            )  # fmt: skip
+            found += [f"call {name_text(name)} {name_text(other)} in {where}" for other, _, _ in likely]
+        found += [f"kind {name_text(name)} {kind}" for name, kind in differs.kinds[:_MOST_SETTLED]]
+    shared = [column.name for column in table.columns if all(column.name not in file.differences.alone
+                                                             for file in table.info.files)]  # fmt: skip
+    if 0 < len(shared) < len(table.columns) and len(shared) <= _MOST_NAMED:
+        found.append("only " + ", ".join(map(name_text, shared)))
+    return found
+
+
+def _words(name: str) -> str:
+    return name.replace("_", " ").casefold()
 
 
 def _form_line(part: str, value: object) -> str:

@@ -60,6 +60,7 @@ class ViewScreen(Screen[None]):
         self._spec = self._spec_before = opening.spec
         self._watch = FileWatch()
         self._change_said = ""
+        self._told_to_wait = False
         self._wishes: list[Callable[[], None]] = []
         self._gauges: dict[tuple[int, int], tuple[Summary, Summary | None]] = {}
 
@@ -160,11 +161,14 @@ class ViewScreen(Screen[None]):
         if self.table is not None:
             self._wishes.append(wish)
         else:
+            self._told_to_wait = True
             self.say("the file is still being read")
         return True
 
     def _bench_there(self, bench: Bench) -> None:
         self.bench = bench
+        if self._told_to_wait and self._writer is None:
+            self.prompt.show(REST)
         self.call_after_refresh(self._grant_wishes)
         self.selected = len(bench.session.cut.lines) - 1
         self._changed()
