@@ -204,3 +204,17 @@ def test_a_damaged_cache_is_noticed_and_put_right_while_one_works(start: Start, 
     app.until("read again: 500,000 rows")
     app.line("keep n > 499990", "would leave 9 of 500,000")
     app.until("499,999")
+
+
+def test_rows_far_apart_of_a_parquet_file_appear_when_their_columns_are_read(start: Start, tmp_path: Path) -> None:
+    import pyarrow as pa
+    from pyarrow import parquet
+
+    rows = 400_000
+    content = {"n": list(range(rows)), "text": [f"text {row}" for row in range(rows)]}
+    parquet.write_table(pa.table(content), tmp_path / "far.parquet", row_group_size=20_000)
+    app = start("../far.parquet", XDG_CACHE_HOME=str(tmp_path / "own"))
+    app.until("400,000 rows × 2 columns", "text 0")
+    app.line("keep n % 19999 = 7", "would leave 21 of 400,000")
+    app.until("text 399987", "text 20006")
+    assert "…" not in app.screen().split("text 20006")[1].splitlines()[0]

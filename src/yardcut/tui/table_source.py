@@ -66,7 +66,8 @@ class TableSource:
         page = read_page(self._table, self._rows, first, end, [self._numbers[column] for column in columns])
         marks = self._marks(page.row_ids) if self._kept is not None else ()
         reasons = [self._reason(row_id) for row_id in page.row_ids] if self.has_reasons else ()
-        return GridPage([row_id + 1 for row_id in page.row_ids], page.cells, marks, reasons)
+        waiting = [column + 1 for column in page.waiting]
+        return GridPage([row_id + 1 for row_id in page.row_ids], page.cells, marks, reasons, waiting)
 
     def _marks(self, row_ids: Sequence[int]) -> list[str]:
         assert self._kept is not None

@@ -96,7 +96,7 @@ class Workers:
 
     def under_way(self) -> str:
         """Say what is worked on, with percent, for the header."""
-        for group in ("open", "save", "results", "preview", "gauge", "shapes"):
+        for group in ("open", "save", "results", "preview", "columns", "gauge", "shapes"):
             if group in self._running and self._running[group][1].label:
                 return self._running[group][1].sentence()
         return ""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime
+import time
 from pathlib import Path
 from typing import Any
 
@@ -20,7 +21,8 @@ from yardcut.core.progress import CancelToken
 from yardcut.core.sources.cache import stores_folder
 from yardcut.core.sources.opening import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.page import UNREADABLE, read_page
+from yardcut.core.table import unread
+from yardcut.core.table.page import UNREADABLE, WAITING, read_page
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind
@@ -228,3 +230,28 @@ def test_any_damage_is_met_with_a_sentence(tmp_path: Path, seed: int) -> None:
             said += 1
             assert path.name in str(error)
     assert said
+
+
+def test_a_page_of_rows_far_apart_waits_for_its_columns(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(unread, "_QUICK_ROWS", 1_000)
+    table = open_table(write(tmp_path / "t.parquet"))
+    rows = run_lines(table, "keep boards > 0", "draw every 5000")[-1].rows
+    page = read_page(table, rows, 0, 20, [0, 1, 2])
+    assert len(page.row_ids) > 8
+    assert page.waiting == (0, 2)  # boards was read for the condition
+    assert page.cells[0] == (WAITING,) * len(page.row_ids)
+    table.load(page.waiting, CancelToken())
+    page = read_page(table, rows, 0, 20, [0, 1, 2])
+    assert page.waiting == ()
+    assert list(page.cells[0]) == [shown("ticket", rows_of(0, ROWS)["ticket"][row]) for row in page.row_ids]
+
+
+def test_one_row_of_a_very_wide_file_is_there_at_once(tmp_path: Path) -> None:
+    columns = {f"c{place}": [place, None, place + 1] if place % 2 else ["a", "b", None] for place in range(1_500)}
+    parquet.write_table(pa.table(columns), tmp_path / "wide.parquet")
+    table = open_table(tmp_path / "wide.parquet")
+    started = time.monotonic()
+    page = read_page(table, RowSet(3), 2, 3, range(1_500))
+    assert time.monotonic() - started < 10  # column by column it takes half a minute
+    assert [cells[0] for cells in page.cells] == [str(place + 1) if place % 2 else None for place in range(1_500)]
+    assert not loaded(table)

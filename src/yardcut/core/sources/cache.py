@@ -80,6 +80,14 @@ def reading_failed(error: OSError, label: str, parent: Path) -> SourceError:
     return SourceError(f"{label} cannot be read: {error.strerror or error}")
 
 
+def cache_closed(error: OSError, parent: Path) -> SourceError:
+    """Return what to say when the directory of the stores cannot be written."""
+    return SourceError(
+        f"the cache directory {parent} cannot be written: {error.strerror}",
+        mend=Mend("set XDG_CACHE_HOME to a directory that can"),
+    )
+
+
 def new_folder() -> Path:
     """Make a fresh folder to build a store in, beside where it will go. Raises ``SourceError``."""
     parent = stores_folder()
@@ -88,10 +96,7 @@ def new_folder() -> Path:
         _drop_abandoned(parent)
         return Path(tempfile.mkdtemp(prefix=f"building-{os.getpid()}-", dir=parent))
     except OSError as error:
-        raise SourceError(
-            f"the cache directory {parent} cannot be written: {error.strerror}; "
-            "set XDG_CACHE_HOME to a directory that can"
-        ) from error
+        raise cache_closed(error, parent) from error
 
 
 def _drop_abandoned(parent: Path) -> None:

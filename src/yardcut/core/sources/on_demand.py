@@ -13,8 +13,8 @@ from pathlib import Path
 import numpy as np
 
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.cache import new_folder, reading_failed, source_mark, trim_cache
-from yardcut.core.sources.formats.arrow_batches import BatchFile
+from yardcut.core.sources.cache import cache_closed, new_folder, reading_failed, source_mark, trim_cache
+from yardcut.core.sources.formats.arrow_batches import WINDOW_ROWS, BatchFile
 from yardcut.core.sources.lining_up import wanted_places
 from yardcut.core.sources.parsing import ColumnChunk, ColumnTask
 from yardcut.core.sources.reading import StoreReader, changed_while_read
@@ -26,9 +26,9 @@ from yardcut.core.table.table import FORMAT, Table, column_from_json, has_its_fi
 from yardcut.core.table.vectors import NumericVector, PlainVector, Vector
 from yardcut.core.values.kinds import Kind
 
-_MOST_GROUPS = 4
+_MOST_WINDOWS = 8
 _KEPT_BYTES = 64 << 20
-_HEAD_ROWS = 1 << 12
+_COLUMNS_AT_ONCE = 256
 
 
 class ColumnsOnDemand:
@@ -42,7 +42,14 @@ class ColumnsOnDemand:
         self._loading, self._looking = threading.Lock(), threading.Lock()
         self._kept: OrderedDict[tuple[int, int, int, int], FlatVector] = OrderedDict()
         self._outline = self._reader(folder, CancelToken(), Progress()).outline(mark, problems)
+        self._kept_bytes = 0
+        names = [info.name for info in self._outline.columns]
+        # columns that do not stand in the files as they are: those of a declared kind, and the files' names
+        self._made = {*spec.kinds(names)} | ({len(names) - 1} if spec.file_column is not None else set())
         self._places_in = [wanted_places(file, spec) for file in files]
+        self._ends = np.cumsum([size for file in files for size in file.group_rows], dtype=np.int64)
+        self._group_files = np.repeat(np.arange(len(files)), [len(file.group_rows) for file in files])
+        self._first_groups = np.cumsum([0, *(len(file.group_rows) for file in files)])
 
     def table(self) -> Table:
         """Return the table; columns that were read before are there already. Raises ``SourceError``."""
@@ -50,7 +57,7 @@ class ColumnsOnDemand:
             self._folder.mkdir(parents=True, exist_ok=True)
             self._folder.touch()
         except OSError as error:
-            raise reading_failed(error, self._spec.label, self._folder.parent) from error
+            raise cache_closed(error, self._folder.parent) from error
         known = [self._known(number) for number in range(len(self._outline.columns))]
         columns = tuple(
             found if found is not None and (found.name, found.kind) == (column.name, column.kind) else column
@@ -108,53 +115,66 @@ class ColumnsOnDemand:
 
         Raises ``SourceError``.
         """
-        column = self._outline.columns[number]
-        reader_makes_it = number in self._spec.kinds([info.name for info in self._outline.columns])
-        if reader_makes_it or (self._spec.file_column is not None and number == len(self._outline.columns) - 1):
+        windows = self._windows_of(rows)
+        used = np.unique(windows, axis=0)
+        if number in self._made or len(used) > _MOST_WINDOWS:
             return None
-        groups, within = self._groups_of(rows)
-        used = np.unique(groups)
-        if len(used) > _MOST_GROUPS:
-            return None
-        order = np.argsort(groups, kind="stable")
-        parts = [
-            take_rows(self._group(number, column, int(group), within[groups == group]), within[groups == group])
-            for group in used
-        ]
-        if not parts:
-            return missing_vector(column.kind, 0)
+        kind = self._outline.columns[number].kind
+        if not len(rows):
+            return missing_vector(kind, 0)
+        parts, places = [], []
+        for file, group, window in used.tolist():
+            chosen = np.flatnonzero((windows == (file, group, window)).all(axis=1))
+            within = self._within(rows[chosen], file, group) - window * WINDOW_ROWS
+            parts.append(take_rows(self._window([number], file, group, window)[0], within))
+            places.append(chosen)
         back = np.empty(len(rows), dtype=np.int64)
-        back[order] = np.arange(len(rows))
+        back[np.concatenate(places)] = np.arange(len(rows))
         return take_rows(join_vectors(parts), back)
 
-    def _groups_of(self, rows: Array) -> tuple[Array, Array]:
-        """Return each row's group, counted over all files, and its place within it."""
-        ends = np.cumsum([size for file in self._files for size in file.group_rows])
-        groups = np.searchsorted(ends, rows, side="right")
-        return groups, rows - np.concatenate(([0], ends))[groups]
+    def look_at(self, numbers: list[int], rows: Array) -> None:
+        """Fetch what :meth:`cells` will be asked for of several columns, all at once. Raises ``SourceError``."""
+        wanted = [number for number in numbers if number not in self._made]
+        used = np.unique(self._windows_of(rows), axis=0).tolist()
+        if len(used) <= _MOST_WINDOWS:
+            for file, group, window in used:
+                for start in range(0, len(wanted), _COLUMNS_AT_ONCE):
+                    self._window(wanted[start : start + _COLUMNS_AT_ONCE], file, group, window)
 
-    def _group(self, number: int, column: ColumnInfo, group: int, within: Array) -> FlatVector:
-        index = 0
-        while group >= len(self._files[index].group_rows):
-            group -= len(self._files[index].group_rows)
-            index += 1
-        file = self._files[index]
-        size = file.group_rows[group]
-        places = self._places_in[index]
-        if column.name not in places:
-            return missing_vector(column.kind, size)
-        # the first rows of a group come without the rest of it
-        rows = min(size, _HEAD_ROWS if within.max(initial=0) < _HEAD_ROWS else size)
-        key = (number, index, group, rows)
+    def _windows_of(self, rows: Array) -> Array:
+        """Return (file, group, window) of each row, as one line of an array each (int64)."""
+        groups = np.searchsorted(self._ends, rows, side="right")
+        files, firsts = self._group_files[groups], np.concatenate(([0], self._ends))[groups]
+        return np.stack((files, groups - self._first_groups[files], (rows - firsts) // WINDOW_ROWS), axis=1)
+
+    def _within(self, rows: Array, file: int, group: int) -> Array:
+        at = int(self._first_groups[file]) + group
+        within: Array = rows - (int(self._ends[at - 1]) if at else 0)
+        return within
+
+    def _window(self, numbers: list[int], file: int, group: int, window: int) -> list[FlatVector]:
+        """Return a window of some columns, from memory where it was read a moment ago."""
+        source, places = self._files[file], self._places_in[file]
+        columns = {number: self._outline.columns[number] for number in numbers}
+        found: dict[int, FlatVector] = {}
         with self._looking:
-            known = self._kept.get(key)
-            if known is None:
-                task = ColumnTask(places[column.name], column.kind, coded=False)
-                known = self._kept[key] = _vector_of(column.kind, file.group_chunk(task, group, rows))
-                while sum(map(vector_bytes, self._kept.values())) > _KEPT_BYTES and len(self._kept) > 1:
-                    self._kept.popitem(last=False)
-            self._kept.move_to_end(key)
-            return known
+            for number in numbers:
+                known = self._kept.get((number, file, group, window))
+                if known is not None:
+                    self._kept.move_to_end((number, file, group, window))
+                    found[number] = known
+                elif columns[number].name not in places:
+                    rows = min(WINDOW_ROWS, source.group_rows[group] - window * WINDOW_ROWS)
+                    found[number] = missing_vector(columns[number].kind, rows)
+            unread = [number for number in numbers if number not in found]
+            if unread:
+                tasks = [ColumnTask(places[columns[at].name], columns[at].kind, coded=False) for at in unread]
+                for number, chunk in zip(unread, source.window(tasks, group, window), strict=True):
+                    found[number] = self._kept[number, file, group, window] = _vector_of(columns[number].kind, chunk)
+                    self._kept_bytes += vector_bytes(found[number])
+                while self._kept_bytes > _KEPT_BYTES and len(self._kept) > len(unread):
+                    self._kept_bytes -= vector_bytes(self._kept.popitem(last=False)[1])
+        return [found[number] for number in numbers]
 
 
 def _vector_of(kind: Kind, chunk: ColumnChunk) -> FlatVector:

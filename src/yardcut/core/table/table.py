@@ -8,7 +8,10 @@ from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.table.array_file import Array
 from yardcut.core.table.checking import FileCheck
 from yardcut.core.table.column import UNREAD, Column, ColumnInfo
 from yardcut.core.table.unread import ColumnLoader, UnreadColumn, load_columns
@@ -108,6 +111,12 @@ class Table:
             if low < high:
                 yield file.number, low - start, high - start
             start = end
+
+    def look_at(self, numbers: Iterable[int], row_ids: Array) -> None:
+        """Fetch some rows of columns that stand in their own file only, all at once. Raises ``SourceError``."""
+        unread = [number for number in numbers if not self.columns[number].is_loaded]
+        if self._loader is not None and len(unread) > 1 and len(row_ids):
+            self._loader.look_at(unread, np.asarray(row_ids, np.int64))
 
     @property
     def fingerprint(self) -> str:

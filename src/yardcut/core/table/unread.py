@@ -12,6 +12,7 @@ from yardcut.core.table.array_file import Array
 from yardcut.core.table.column import Column, ColumnInfo
 from yardcut.core.table.vectors import Dictionary, Vector
 
+_QUICK_ROWS = 1 << 16
 DIRECT_ROWS = 1 << 13
 """A look at no more rows than this may go to the source's own file."""
 
@@ -21,6 +22,9 @@ class ColumnLoader(Protocol):
 
     def load(self, numbers: list[int], token: CancelToken, progress: Progress | None) -> dict[int, ColumnInfo]:
         """Read columns into the store. Raises ``SourceError``, ``StoppedError``."""
+
+    def look_at(self, numbers: list[int], rows: Array) -> None:
+        """Fetch some rows of several columns at once; :meth:`cells` is asked for them next. Raises ``SourceError``."""
 
     def cells(self, number: int, rows: Array) -> Vector | None:
         """Return some rows (int64 ids) of a column from the source's own file, or ``None`` when that would be slow."""
@@ -69,6 +73,12 @@ class UnreadColumn(Column):
                 return direct
         self.load()
         return super().slice(first_row, end_row)
+
+    def take_at_once(self, row_ids: Array) -> Vector | None:
+        """Return some rows, or ``None`` when the column would have to be read whole for them."""
+        if not self.is_loaded and self.rows > _QUICK_ROWS:
+            return self._loader.cells(self.number, np.asarray(row_ids, np.int64))
+        return self.take(row_ids)
 
     def take(self, row_ids: Array) -> Vector:
         """Return the rows with the given ids (any integer dtype), in that order."""

@@ -72,8 +72,10 @@ class Gauge(Static):
             if state.before is not None:
                 parts.append((f"   {_compared(now, state.before)}", "$dim"))
         parts.append("\n")
-        parts.append((fit(_quarters(now), width), ""))
-        if now.kind.value == "text" and state.value is not None and cell_len(glance(state.value)) > 24:
+        quarters = _quarters(now)
+        if quarters:
+            parts.append((fit(quarters, width), ""))
+        elif state.value is not None and cell_len(glance(state.value)) > 24:
             parts += [("in full  ", "$dim"), (fit(glance(state.value), width - 9), "")]
         return Content.assemble(*parts)
 

@@ -1,11 +1,15 @@
-"""Reading the source again: when its sub-lines change, when the file does, or when the user asks."""
+"""Reading the source again when its sub-lines or its files change, and single columns when they are first looked at."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from textual import on
+
 from yardcut.core.errors import StoreDamagedError, YardcutError
+from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.screens.view import ViewScreen
+from yardcut.tui.widgets.grid.grid import Grid
 
 if TYPE_CHECKING:
     from yardcut.core.table.table import Table
@@ -15,6 +19,8 @@ _LOOK_SECONDS = 2.0
 
 class ReopeningScreen(ViewScreen):
     """Adds reading again to what the panels show."""
+
+    _awaited: frozenset[int] = frozenset()
 
     def on_mount(self) -> None:
         """Look now and then whether a file of the source has changed."""
@@ -44,6 +50,20 @@ class ReopeningScreen(ViewScreen):
 
         self.say("reading the source again …")
         self.tasks.start("open", lambda token, progress: self._opening.open_as(spec, token, progress), there, failed)
+
+    @on(Grid.Waiting)
+    def _columns_wanted(self, event: Grid.Waiting) -> None:
+        """Read columns of which no page can be shown before; those on screen now, whatever was asked for earlier."""
+        table, wanted = self.table, frozenset(event.columns)
+        if table is None or (wanted <= self._awaited and self.tasks.is_running("columns")):
+            return
+        self._awaited = wanted
+
+        def work(token: CancelToken, progress: Progress) -> tuple[int, ...]:
+            table.load(sorted(number - 1 for number in wanted), token, progress)
+            return tuple(wanted)
+
+        self.tasks.start("columns", work, self.grid.columns_are_there, self.say_error)
 
     def say_error(self, error: YardcutError) -> None:
         """Say what went wrong; where only the cache is damaged, the source itself is well and is read again."""

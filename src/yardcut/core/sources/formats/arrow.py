@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from yardcut.core.sources.formats.arrow_batches import BATCH_ROWS, BatchFile
+from yardcut.core.sources.formats.arrow_batches import BATCH_ROWS, WINDOW_ROWS, BatchFile
 
 
 class ArrowTable(BatchFile):
@@ -35,14 +35,14 @@ class ArrowTable(BatchFile):
                     for start in range(0, batch.num_rows, BATCH_ROWS):
                         yield batch.slice(start, BATCH_ROWS)
 
-    def _group(self, number: int, root: str, rows: int) -> Any:
+    def _window(self, group: int, roots: list[str], number: int) -> Any:
         import pyarrow as pa
 
         with pa.OSFile(str(self.path)) as source:
             with pa.ipc.open_file(source) as file:
-                place = file.schema.get_field_index(root)
-            with pa.ipc.open_file(source, options=_only(place)) as file:
-                return file.get_batch(number).slice(0, rows)
+                places = [file.schema.get_field_index(root) for root in roots]
+            with pa.ipc.open_file(source, options=_only(*places)) as file:
+                return file.get_batch(group).slice(number * WINDOW_ROWS, WINDOW_ROWS)
 
 
 def _only(*places: int) -> Any:

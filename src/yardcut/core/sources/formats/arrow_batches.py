@@ -17,6 +17,8 @@ from yardcut.core.values.kinds import Kind
 from yardcut.core.values.missing import MISSING_TEXTS
 
 BATCH_ROWS = 1 << 17
+WINDOW_ROWS = 1 << 12
+"""The rows that are read where a page of cells is wanted."""
 
 
 def _damages() -> tuple[type[Exception], ...]:
@@ -57,18 +59,20 @@ class BatchFile:
     def _batches(self, roots: list[str]) -> Iterator[Any]:
         raise NotImplementedError
 
-    def _group(self, number: int, root: str, rows: int) -> Any:
-        """Return the first rows of one group as a batch of one root column."""
+    def _window(self, group: int, roots: list[str], number: int) -> Any:
+        """Return a window of a group, numbered from 0, as a batch of some root columns."""
         raise NotImplementedError
 
-    def group_chunk(self, task: ColumnTask, number: int, rows: int) -> ColumnChunk:
-        """Read the first rows of one column of one group. Raises ``SourceError``."""
-        root = self._roots[self._leaves[task.number][0]]
+    def window(self, tasks: list[ColumnTask], group: int, number: int) -> list[ColumnChunk]:
+        """Read ``WINDOW_ROWS`` rows of some columns of one group (fewer at its end). Raises ``SourceError``."""
+        roots = list(dict.fromkeys(self._roots[self._leaves[task.number][0]] for task in tasks))
+        wanted = min(WINDOW_ROWS, self.group_rows[group] - number * WINDOW_ROWS)
+        opened: dict[int, list[Any]] = {}
         try:
-            batch = self._group(number, root, rows)
-            if batch.num_rows != rows:
-                raise ValueError(f"group {number + 1} holds {batch.num_rows:,} rows instead of {rows:,}")
-            return typed_chunk(task, self._leaf(batch, task.number, {}), self.marks)
+            batch = self._window(group, roots, number)
+            if batch.num_rows != wanted:
+                raise ValueError(f"group {group + 1} does not hold the {self.group_rows[group]:,} rows it should")
+            return [typed_chunk(task, self._leaf(batch, task.number, opened), self.marks) for task in tasks]
         except _damages() as error:
             raise self._damaged(error) from error
 

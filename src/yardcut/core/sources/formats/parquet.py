@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from itertools import islice
 from typing import Any
 
-from yardcut.core.sources.formats.arrow_batches import BATCH_ROWS, BatchFile
+from yardcut.core.sources.formats.arrow_batches import BATCH_ROWS, WINDOW_ROWS, BatchFile
 
 
 class ParquetTable(BatchFile):
@@ -28,8 +29,9 @@ class ParquetTable(BatchFile):
         with parquet.ParquetFile(self.path, metadata=self._footer, page_checksum_verification=True) as file:
             yield from file.iter_batches(BATCH_ROWS, columns=roots or None)
 
-    def _group(self, number: int, root: str, rows: int) -> Any:
+    def _window(self, group: int, roots: list[str], number: int) -> Any:
         from pyarrow import parquet
 
         with parquet.ParquetFile(self.path, metadata=self._footer, page_checksum_verification=True) as file:
-            return next(file.iter_batches(rows, row_groups=[number], columns=[root]))
+            # a group can only be read from its start; what is passed over takes no memory
+            return next(islice(file.iter_batches(WINDOW_ROWS, row_groups=[group], columns=roots), number, None))

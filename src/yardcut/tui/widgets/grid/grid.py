@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import fields, replace
 from typing import ClassVar
 
@@ -48,6 +49,13 @@ class Grid(Widget, can_focus=True):
             """The grid it moved in."""
             return self.grid
 
+    class Waiting(Message):
+        """Some columns on screen (by number in the source, from 1) must be read whole before their cells are there."""
+
+        def __init__(self, columns: Sequence[int]) -> None:
+            super().__init__()
+            self.columns = tuple(columns)
+
     def __init__(self, id: str | None = None) -> None:  # noqa: A002 - Textual's own name
         super().__init__(id=id)
         self._source: GridSource = PreviewSource([], [], [])
@@ -83,6 +91,14 @@ class Grid(Widget, can_focus=True):
             (place for place, column in enumerate(source.columns) if column.name == name), self._viewport.column
         )
         self._go(self._viewport.row_position, column)
+
+    def columns_are_there(self, columns: Sequence[int]) -> None:
+        """Draw columns anew that were waited for."""
+        for number in columns:
+            self._content_widths.pop(number, None)
+        self._prepared = None
+        self._measure()
+        self._go(self._viewport.row_position, self._viewport.column)
 
     def _measure(self) -> None:
         """Find how wide the columns are: their heads, and a sample of values of those not measured yet."""
@@ -122,7 +138,7 @@ class Grid(Widget, can_focus=True):
             return None
         position = self._viewport.row_position
         page = self._source.page(position, position + 1, [self._viewport.column])
-        return (page.cells[0][0], page.source_rows[0]) if page.source_rows else None
+        return (page.cells[0][0], page.source_rows[0]) if page.source_rows and not page.waiting else None
 
     def visible_columns(self) -> list[int]:
         """Return the places of the columns on screen."""
@@ -254,6 +270,8 @@ class Grid(Widget, can_focus=True):
             end = min(view.top + self._rows_high, self._source.row_count)
             page = self._source.page(view.top, end, [column for column, _, _ in columns])
             self._prepared = (key, prepare(page, shown))
+            if page.waiting:
+                self.post_message(self.Waiting(page.waiting))
         return self._prepared[1]
 
     def render_line(self, y: int) -> Strip:

@@ -36,13 +36,15 @@ class GridPage:
     """Some rows: their numbers in the source (from 1), a mark each, and cells by column (``None``: no value).
 
     A mark is "" for a row that stays, "goes" for one a line being written would take, "unknown" for one it would take
-    for want of a value. ``reasons`` says, in an offcut, why each row is there.
+    for want of a value. ``reasons`` says, in an offcut, why each row is there. ``waiting`` are columns, by number in
+    the source (from 1), whose cells are not there before the whole column is read.
     """
 
     source_rows: Sequence[int]
     cells: Sequence[Sequence[str | None]]
     marks: Sequence[str] = ()
     reasons: Sequence[str] = ()
+    waiting: Sequence[int] = ()
 
 
 class GridSource(Protocol):
