@@ -255,3 +255,13 @@ def test_one_row_of_a_very_wide_file_is_there_at_once(tmp_path: Path) -> None:
     assert time.monotonic() - started < 10  # column by column it takes half a minute
     assert [cells[0] for cells in page.cells] == [str(place + 1) if place % 2 else None for place in range(1_500)]
     assert not loaded(table)
+
+
+def test_a_file_without_rows_keeps_the_kinds_it_says(tmp_path: Path) -> None:
+    parquet.write_table(
+        pa.table({"n": pa.array([], pa.int64()), "t": pa.array([], pa.string())}), tmp_path / "e.parquet"
+    )
+    table = open_table(tmp_path / "e.parquet")
+    table.load(range(2), CancelToken())
+    assert [(column.kind, column.info.kind) for column in table.columns] == [(Kind.INTEGER,) * 2, (Kind.TEXT,) * 2]
+    assert run_lines(table, "keep n > 5", "order n DESC")[-1].rows.count == 0

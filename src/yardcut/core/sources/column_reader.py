@@ -153,9 +153,9 @@ class ColumnReader:
     def finish(self, name: str, rows: int, marks: str, places: RowPlaces) -> ColumnInfo:
         """Write what is left and return what the manifest says of the column."""
         builder = self.builder
-        if builder is None:
-            builder = TextBuilder(self.folder, self.number)
-            builder.append_missing(rows)
+        if builder is None:  # not one value was seen; a file that says its kinds may still have said this one
+            self.kind, self.pending_missing = self.kind or Kind.TEXT, rows
+            builder = self._open_builder()
         if self.declared is not None and self.declared.kind is not Kind.TEXT:
             assert isinstance(builder, TextBuilder)
             builder = convert_column(builder, self.declared, self.set_aside, marks, places)

@@ -8,10 +8,11 @@ from typing import Any
 import numpy as np
 
 from yardcut.core.sources.builders import numeric_parts, plain_parts
+from yardcut.core.sources.narrow_floats import as_doubles
 from yardcut.core.sources.parsing import ColumnChunk, ColumnTask, convert_chunk
 from yardcut.core.table.array_file import Array
 from yardcut.core.values.formatting import formatter
-from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
+from yardcut.core.values.kinds import Kind
 
 
 def kind_of(arrow_type: Any) -> Kind:
@@ -67,7 +68,7 @@ def typed_chunk(task: ColumnTask, column: Any, marks: str) -> ColumnChunk:
         convert_chunk(chunk, _texts(column, own), task.kind, marks)
         return chunk
     wanted = _arrow_type(task.kind)
-    if column.type == wanted or (own is Kind.INTEGER and task.kind is Kind.INTEGER):
+    if column.type == wanted or pa.types.is_floating(column.type) or own is task.kind is Kind.INTEGER:
         chunk.values, chunk.valid = numeric_parts(column)
     elif pa.types.is_timestamp(column.type) or pa.types.is_date64(column.type):
         chunk.values, chunk.valid = _scaled_instants(column)
@@ -75,7 +76,7 @@ def typed_chunk(task: ColumnTask, column: Any, marks: str) -> ColumnChunk:
         column = pa.array([_plain(item) for item in column.to_pylist()], wanted)
         chunk.values, chunk.valid = numeric_parts(column)
     if task.kind is Kind.NUMBER:
-        chunk.values = np.asarray(chunk.values, dtype=STORAGE_DTYPE[Kind.NUMBER])
+        chunk.values = as_doubles(chunk.values)
         infinite = np.isinf(chunk.values)
         if infinite.any():
             chunk.values = np.where(infinite, np.nan, chunk.values)
