@@ -91,11 +91,11 @@ def summarise(column: int, rows: RowSet, runner: Runner, token: CancelToken) -> 
     def at(share: float) -> str:
         return write(values[round((present - 1) * share)].item())
 
-    base = replace(base, least=at(0), lower_quartile=at(0.25), median=at(0.5), upper_quartile=at(0.75), most=at(1))
     if info.kind is Kind.BOOLEAN:
         yes = int(values.sum())
         pairs = sorted((("true", yes), ("false", present - yes)), key=lambda pair: -pair[1])
         return replace(base, commonest=tuple(pair for pair in pairs if pair[1]))
+    base = replace(base, least=at(0), lower_quartile=at(0.25), median=at(0.5), upper_quartile=at(0.75), most=at(1))
     if info.kind.is_numeric:
         total = runner.run(SumRound(value, rows.bits), token)
         if total is not None:

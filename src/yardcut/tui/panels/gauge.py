@@ -109,7 +109,7 @@ def about(summary: Summary) -> str:
 
 
 def _commonest(now: Summary) -> str:
-    if now.commonest and now.commonest[0][1] == 1:
+    if now.commonest and now.commonest[0][1] == 1 and now.kind.value == "text":
         return "every value stands once"
     return " · ".join(f"{glance(text) or 'empty text'} {count:,}" for text, count in now.commonest)
 

@@ -85,7 +85,7 @@ class ProfileScreen(ModalScreen[int | None]):
         cells = [f"{summary.kind.value:<10}", *(f"{count:>{_COUNT_CELLS}}" for count in written)]
         if summary.kind.value in ("text", "boolean"):
             tail = ", ".join(f"{clean(text) or 'empty'} {times:,}" for text, times in summary.commonest[:4])
-            if summary.commonest and summary.commonest[0][1] == 1:
+            if summary.commonest and summary.commonest[0][1] == 1 and summary.kind.value == "text":
                 tail = "every value stands once"
             cells.append(fit(tail, len(values) * (_VALUE_CELLS + 1) - 1))
         else:
