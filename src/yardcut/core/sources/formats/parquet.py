@@ -23,15 +23,19 @@ class ParquetTable(BatchFile):
             self._footer = footer = file.metadata
             return file.schema_arrow, [footer.row_group(number).num_rows for number in range(footer.num_row_groups)]
 
-    def _batches(self, roots: list[str]) -> Iterator[Any]:
+    def _open(self) -> Any:
         from pyarrow import parquet
 
-        with parquet.ParquetFile(self.path, metadata=self._footer, page_checksum_verification=True) as file:
+        # fetching ahead would take the memory of a whole column
+        return parquet.ParquetFile(
+            self.path, metadata=self._footer, page_checksum_verification=True, pre_buffer=False, buffer_size=1 << 20
+        )
+
+    def _batches(self, roots: list[str]) -> Iterator[Any]:
+        with self._open() as file:
             yield from file.iter_batches(BATCH_ROWS, columns=roots or None)
 
     def _window(self, group: int, roots: list[str], number: int) -> Any:
-        from pyarrow import parquet
-
-        with parquet.ParquetFile(self.path, metadata=self._footer, page_checksum_verification=True) as file:
+        with self._open() as file:
             # a group can only be read from its start; what is passed over takes no memory
             return next(islice(file.iter_batches(WINDOW_ROWS, row_groups=[group], columns=roots), number, None))

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from yardcut.core.sources.builders import numeric_parts, plain_parts
+from yardcut.core.sources.decimals import decimal_parts
 from yardcut.core.sources.narrow_floats import as_doubles
 from yardcut.core.sources.parsing import ColumnChunk, ColumnTask, convert_chunk
 from yardcut.core.table.array_file import Array
@@ -72,6 +73,8 @@ def typed_chunk(task: ColumnTask, column: Any, marks: str) -> ColumnChunk:
         chunk.values, chunk.valid = numeric_parts(column)
     elif pa.types.is_timestamp(column.type) or pa.types.is_date64(column.type):
         chunk.values, chunk.valid = _scaled_instants(column)
+    elif pa.types.is_decimal128(column.type):
+        chunk.values, chunk.valid = decimal_parts(column)
     else:
         column = pa.array([_plain(item) for item in column.to_pylist()], wanted)
         chunk.values, chunk.valid = numeric_parts(column)
