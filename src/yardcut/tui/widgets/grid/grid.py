@@ -24,7 +24,7 @@ from yardcut.tui.widgets.grid.drawing import (
     row_line,
 )
 from yardcut.tui.widgets.grid.layout import cells_width, head_width
-from yardcut.tui.widgets.grid.model import GridColumn, GridSource, PreviewSource, Shapes
+from yardcut.tui.widgets.grid.model import GridColumn, GridPage, GridSource, PreviewSource, Shapes
 from yardcut.tui.widgets.grid.viewport import Viewport, column_at, shown_columns
 
 _WHEEL_ROWS = 3
@@ -62,7 +62,7 @@ class Grid(Widget, can_focus=True):
         self._widths: list[int] = []
         self._content_widths: dict[int, int] = {}
         self._viewport = Viewport()
-        self._prepared: tuple[tuple[int, int, int, int], PreparedPage] | None = None
+        self._prepared: tuple[tuple[int, int, int, int], PreparedPage, list[tuple[GridColumn, int]]] | None = None
         self._styles: GridStyles | None = None
         self._shapes: Shapes = {}
 
@@ -263,23 +263,49 @@ class Grid(Widget, can_focus=True):
         """Show the cursor as resting."""
         self._styles = None
 
-    def _page(self, columns: list[tuple[int, int, int]], shown: list[tuple[GridColumn, int]]) -> PreparedPage:
-        view = self._viewport
-        key = (view.top, view.left, self._rows_high, self._room)
-        if self._prepared is None or self._prepared[0] != key:
-            end = min(view.top + self._rows_high, self._source.row_count)
-            page = self._source.page(view.top, end, [column for column, _, _ in columns])
-            self._prepared = (key, prepare(page, shown))
+    def _now(self) -> tuple[PreparedPage, list[tuple[GridColumn, int]]]:
+        """Return the page on screen and its columns with their widths, read when the screen shows another part."""
+        if self._prepared is None or self._prepared[0] != self._part_shown:
+            columns, page = self._read()
+            if self._grow(columns, page):
+                columns, page = self._read()
+            shown = [(self._source.columns[column], size) for column, _, size in columns]
+            self._prepared = (self._part_shown, prepare(page, shown), shown)
             if page.waiting:
                 self.post_message(self.Waiting(page.waiting))
-        return self._prepared[1]
+        return self._prepared[1:]
+
+    @property
+    def _part_shown(self) -> tuple[int, int, int, int]:
+        return self._viewport.top, self._viewport.left, self._rows_high, self._room
+
+    def _read(self) -> tuple[list[tuple[int, int, int]], GridPage]:
+        top = self._viewport.top
+        columns = shown_columns(self._widths, self._viewport.left, self._room)
+        end = min(top + self._rows_high, self._source.row_count)
+        return columns, self._source.page(top, end, [column for column, _, _ in columns])
+
+    def _grow(self, columns: list[tuple[int, int, int]], page: GridPage) -> bool:
+        """Widen columns whose values on screen need more room than those seen before; tell whether any was."""
+        before = list(self._widths)
+        for (place, _, _), cells in zip(columns, page.cells, strict=True):
+            needed = cells_width(self._source.columns[place], cells)
+            number = self._source.columns[place].number
+            self._content_widths[number] = max(needed, self._content_widths.get(number, 0))
+            self._widths[place] = max(needed, self._widths[place])
+        if self._widths == before:
+            return False
+        view = self._viewport
+        self._viewport = view.moved(
+            view.row_position, view.column, self._source.row_count, self._widths, self._rows_high, self._room
+        )
+        return True
 
     def render_line(self, y: int) -> Strip:
         """Draw one line of the viewport."""
         width = self.content_size.width
         styles = self.styles_now
-        columns = shown_columns(self._widths, self._viewport.left, self._room)
-        shown = [(self._source.columns[column], size) for column, _, size in columns]
+        prepared, shown = self._now()
         cursor = self._viewport.column - self._viewport.left
         position_cells, source_cells = self._number_cells
         if y < HEAD_LINES:
@@ -291,7 +317,6 @@ class Grid(Widget, can_focus=True):
         position = self._viewport.top + index
         if position >= self._source.row_count:
             return Strip.blank(width, styles.base)
-        prepared = self._page(columns, shown)
         if index >= len(prepared.page.source_rows):
             return Strip.blank(width, styles.base)
         on_row = position == self._viewport.row_position
