@@ -43,7 +43,7 @@ def _display(progress: Progress, done: threading.Event) -> None:
     shown = False
     while not done.wait(_SAMPLE_SECONDS):
         if progress.total:
-            click.echo(f"\r\x1b[K{progress.sentence()}", err=True, nl=False)
+            click.echo(f"\r\x1b[K{plain(progress.sentence())}", err=True, nl=False)
             shown = True
     if shown:
         click.echo("\r\x1b[K", err=True, nl=False)

@@ -19,6 +19,7 @@ from yardcut.core.errors import SourceError, StoppedError
 from yardcut.core.language.source_lines import parse_sub_line
 from yardcut.core.progress import CancelToken
 from yardcut.core.sources.cache import stores_folder
+from yardcut.core.sources.formats.parquet import ParquetTable
 from yardcut.core.sources.opening import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table import unread
@@ -265,3 +266,22 @@ def test_a_file_without_rows_keeps_the_kinds_it_says(tmp_path: Path) -> None:
     table.load(range(2), CancelToken())
     assert [(column.kind, column.info.kind) for column in table.columns] == [(Kind.INTEGER,) * 2, (Kind.TEXT,) * 2]
     assert run_lines(table, "keep n > 5", "order n DESC")[-1].rows.count == 0
+
+
+def test_a_file_without_a_wanted_column_is_not_looked_at(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    first = write(tmp_path / "a.parquet", 0, 7_000)
+    second = write(tmp_path / "b.parquet", 7_000, 3_000, colour=["red"] * 3_000)
+    spec = SourceSpec.of(first, second).with_line(parse_sub_line("file column from_file"))
+    table = open_table(spec)
+    looked: list[str] = []
+    batches = ParquetTable._batches
+    monkeypatch.setattr(
+        ParquetTable, "_batches", lambda file, roots: looked.append(f"{file.label} {roots}") or batches(file, roots)
+    )
+    names = [column.name for column in table.columns]
+    table.load([names.index("colour")], CancelToken())
+    assert looked == ["b.parquet ['colour']"]
+    table.load([names.index("from_file")], CancelToken())
+    assert looked == ["b.parquet ['colour']"]
+    assert table.columns[names.index("colour")].info.missing == 7_000
+    assert table.columns[names.index("from_file")].slice(6_999, 7_001).texts() == ["a.parquet", "b.parquet"]

@@ -94,7 +94,6 @@ class StoreReader:
         self._kinds_settled = True
         infos, _ = self._read_columns([number for number in numbers if number < len(self._names)])
         if len(self._names) in numbers:
-            self._file_rows = [file.size for file in self._files]
             infos[len(self._names)] = self._write_file_column(len(self._names))
         return infos
 

@@ -43,7 +43,7 @@ class Header(Static):
     def _draw(self) -> None:
         state = self._state
         width = self.size.width
-        right = state.offcut or state.work
+        right = clean(state.offcut or state.work)
         parts = [
             (" ▟█▙ ", "$plank"),
             ("YARD CUT  ", "bold $accent"),

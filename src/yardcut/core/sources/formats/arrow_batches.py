@@ -109,6 +109,9 @@ class BatchFile:
         done = 0
         roots = list(dict.fromkeys(self._roots[self._leaves[task.number][0]] for task in tasks()))
         wanted = roots if len(roots) < len(self._roots) else []
+        if not roots:  # none of the columns wanted is in this file: its rows are known without a look
+            yield ParsedBlock(self.size, [], self.size)
+            return
         try:
             for batch in self._batches(wanted):
                 token.check()
