@@ -14,7 +14,10 @@ texts = st.text(max_size=8).filter(lambda text: not any(0xD800 <= ord(char) < 0x
 numbers = st.from_regex(r"(0|[1-9][0-9]{0,5})(\.[0-9]{1,3})?(e[+-]?[0-9])?", fullmatch=True).map(t.Number)
 moments = st.integers(-10_000, 30_000).map(lambda day: t.Moment(True, day)) | st.integers(-(10**15), 10**15).map(
     lambda microsecond: t.Moment(False, microsecond)
-)
+) | st.builds(
+    lambda microsecond, minutes: t.Moment(False, microsecond, minutes), st.integers(-(10**15), 10**15),
+    st.integers(-840, 840),
+)  # fmt: skip
 literals = texts | numbers | moments | st.sampled_from([t.Truth(True), t.Truth(False), t.Truth(None), t.SourceRow()])
 values = st.recursive(
     columns | literals,

@@ -327,7 +327,7 @@ def _literal(kind: Kind, text: str) -> str:
         return literal(kind, text)
     if kind is Kind.BOOLEAN:
         return text.upper()
-    if kind.is_temporal:
+    if kind.is_temporal or kind is Kind.INSTANT:
         return f"'{text}'"
     return text
 

@@ -13,7 +13,7 @@ from yardcut.core.language.printing import expression_text
 from yardcut.core.language.scope import Lookup, Scope
 from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import Kind, comparable
-from yardcut.core.values.temporal import DAY_MICROSECONDS, parse_date, parse_timestamp
+from yardcut.core.values.temporal import DAY_MICROSECONDS, parse_date, parse_instant, parse_timestamp
 
 
 @dataclass(frozen=True, slots=True)
@@ -190,7 +190,7 @@ class Binder:
                 kind = self.value(other).kind
             except ListError:
                 raise error from None
-            if kind is not Kind.TEXT and not kind.is_temporal:
+            if kind not in (Kind.TEXT, Kind.INSTANT) and not kind.is_temporal:
                 raise
             raise self._error(
                 node, f"there is no column {node.name}",
@@ -198,9 +198,17 @@ class Binder:
             ) from None  # fmt: skip
 
     def _as_other(self, node: t.Expression, value: b.BoundValue, other: b.BoundValue) -> b.BoundValue:
-        if not isinstance(value, b.Constant) or not isinstance(value.value, str) or not other.kind.is_temporal:
+        if not isinstance(value, b.Constant) or not isinstance(value.value, str):
+            return value
+        if other.kind is not Kind.INSTANT and not other.kind.is_temporal:
             return value
         try:
+            if other.kind is Kind.INSTANT:
+                instant = parse_instant(value.value)
+                if instant is not None:
+                    return b.Constant(Kind.INSTANT, instant[0])
+                mend = Mend("write it with its offset from UTC, as '2031-03-01 14:00:00+01:00'")
+                raise self._error(node, f"{value.value} is not an instant", mend)
             days = parse_date(value.value)
             if days is not None:
                 if other.kind is Kind.DATE:
@@ -250,6 +258,8 @@ class Binder:
                 if value is None:
                     raise self._error(node, "NULL cannot stand here", Mend("ask with IS NULL"))
                 return b.Constant(Kind.BOOLEAN, value)
+            case t.Moment(_, value, int()):
+                return b.Constant(Kind.INSTANT, value)
             case t.Moment(is_date, value):
                 return b.Constant(Kind.DATE if is_date else Kind.TIMESTAMP, value)
             case t.SourceRow():

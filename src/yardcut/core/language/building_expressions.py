@@ -9,7 +9,7 @@ from lark import Token, Transformer, v_args
 
 from yardcut.core.errors import ListError, Mend, NotYetError
 from yardcut.core.language import tree as t
-from yardcut.core.values.temporal import parse_date, parse_timestamp
+from yardcut.core.values.temporal import parse_date, parse_instant, parse_timestamp
 
 _ESCAPES = re.compile(r"\\(\\|\+[0-9a-fA-F]{6}|[0-9a-fA-F]{4})")
 
@@ -183,6 +183,9 @@ class ExpressionBuilder(Transformer[Token, Any]):
         text = unquote(items[1])
         is_date = token.type == "DATE"
         try:
+            instant = None if is_date else parse_instant(text)
+            if instant is not None:
+                return t.Moment(False, *instant, span=span)
             value = parse_date(text) if is_date else parse_timestamp(text)
         except ValueError:
             raise ListError(f"there is no day or time {text}", start=span[0], end=span[1]) from None

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 
 from yardcut.core.language import tree as t
 from yardcut.core.values.formatting import quote_name, quote_text
-from yardcut.core.values.temporal import format_date, format_timestamp
+from yardcut.core.values.temporal import format_date, format_offset, format_timestamp
 
 RESERVED = frozenset(
     [
@@ -82,6 +82,8 @@ def _expression(node: t.Expression) -> str:
             return written
         case t.Truth(value):
             return {True: "TRUE", False: "FALSE", None: "NULL"}[value]
+        case t.Moment(_, value, int() as offset):
+            return f"TIMESTAMP '{format_offset(value, offset)}'"
         case t.Moment(is_date, value):
             return f"DATE '{format_date(value)}'" if is_date else f"TIMESTAMP '{format_timestamp(value)}'"
         case t.SourceRow():

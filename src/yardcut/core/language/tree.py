@@ -73,10 +73,14 @@ class Truth(Expression):
 
 @dataclass(frozen=True, slots=True)
 class Moment(Expression):
-    """A DATE or TIMESTAMP literal; ``value`` in days or microseconds since 1970-01-01."""
+    """A DATE or TIMESTAMP literal; ``value`` in days or microseconds since 1970-01-01, in UTC with an ``offset``.
+
+    ``offset`` is in minutes; ``None`` where the literal has none.
+    """
 
     is_date: bool
     value: int
+    offset: int | None = None
 
 
 @dataclass(frozen=True, slots=True)

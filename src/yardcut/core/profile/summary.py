@@ -86,7 +86,7 @@ def summarise(column: int, rows: RowSet, runner: Runner, token: CancelToken) -> 
         return base
     from dataclasses import replace
 
-    write = formatter(info.kind)
+    write = formatter(info.kind, info.zone)
 
     def at(share: float) -> str:
         return write(values[round((present - 1) * share)].item())
@@ -99,7 +99,7 @@ def summarise(column: int, rows: RowSet, runner: Runner, token: CancelToken) -> 
     if info.kind.is_numeric:
         total = runner.run(SumRound(value, rows.bits), token)
         if total is not None:
-            return replace(base, total=formatter(info.kind)(total), average=f"{total / present:.6g}")
+            return replace(base, total=write(total), average=f"{total / present:.6g}")
     return base
 
 
@@ -119,7 +119,7 @@ def _estimated(value: ColumnValue, rows: RowSet, runner: Runner, token: CancelTo
         counted = [pair for pair in Counter(sample.texts()).most_common(_COMMONEST) if pair[1] >= _OFTEN]
         return replace(base, commonest=tuple((text or "", round(count * scale)) for text, count in counted))
     values = np.sort(sample.values)
-    write = formatter(info.kind)
+    write = formatter(info.kind, info.zone)
     quarters = [write(values[round((len(values) - 1) * share)].item()) for share in (0.25, 0.5, 0.75)]
     base = replace(
         base, least=write(sketch.least), lower_quartile=quarters[0], median=quarters[1], upper_quartile=quarters[2],

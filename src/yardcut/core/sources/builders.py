@@ -64,7 +64,7 @@ class NumericBuilder:
     def __init__(self, folder: Path, number: int, kind: Kind, name: str = "") -> None:
         self.kind = kind
         self._folder, self._number, self._name = folder, number, name or str(number)
-        narrow = kind in (Kind.INTEGER, Kind.DATE, Kind.TIMESTAMP)
+        narrow = kind in (Kind.INTEGER, Kind.DATE, Kind.TIMESTAMP, Kind.INSTANT)
         self._values = ArrayWriter(folder / f"{self._name}.values", STORAGE_DTYPE[kind], narrow=narrow)
         self._validity = _Validity(folder / f"{self._name}.valid")
         self._not_numbers = 0

@@ -17,6 +17,12 @@ def wanted_places(file: SourceFile, spec: SourceSpec) -> dict[str, int]:
     return {name: place for place, name in enumerate(file.names) if wanted is None or place in wanted}
 
 
+def common_zone(name: str, files: Sequence[SourceFile]) -> str:
+    """Return the zone that all files with a column of instants give it, or UTC where they differ; "" without any."""
+    zones = {file.zones[name] for file in files if name in file.zones}
+    return zones.pop() if len(zones) == 1 else "UTC" if zones else ""
+
+
 def differences(number: int, files: Sequence[SourceFile], columns: Sequence[ColumnInfo]) -> Differences:
     """Say how the columns of one of several files differ from those of the stack."""
     if len(files) == 1:

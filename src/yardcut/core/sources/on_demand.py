@@ -130,7 +130,10 @@ class ColumnsOnDemand:
             places.append(chosen)
         back = np.empty(len(rows), dtype=np.int64)
         back[np.concatenate(places)] = np.arange(len(rows))
-        return take_rows(join_vectors(parts), back)
+        found = take_rows(join_vectors(parts), back)
+        if isinstance(found, NumericVector) and kind is Kind.INSTANT:
+            return replace(found, zone=self._outline.columns[number].zone)
+        return found
 
     def look_at(self, numbers: list[int], rows: Array) -> None:
         """Fetch what :meth:`cells` will be asked for of several columns, all at once. Raises ``SourceError``."""

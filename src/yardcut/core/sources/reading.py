@@ -13,7 +13,7 @@ from yardcut.core.sources.builders import TextBuilder
 from yardcut.core.sources.column_reader import ColumnReader
 from yardcut.core.sources.dropped import DroppedList
 from yardcut.core.sources.formats.source_file import SourceFile
-from yardcut.core.sources.lining_up import differences, wanted_places
+from yardcut.core.sources.lining_up import common_zone, differences, wanted_places
 from yardcut.core.sources.parsing import ColumnTask
 from yardcut.core.sources.row_places import RowPlaces
 from yardcut.core.sources.set_aside import SetAside
@@ -77,11 +77,12 @@ class StoreReader:
     def outline(self, fingerprint: str, problems: Sequence[str] = ()) -> TableInfo:
         """Return what is known of the table before any column is read: of files that say their rows and kinds."""
         guessed = self._guessed_kinds()
-        columns = [
-            ColumnInfo(name, self._declared[number].kind if number in self._declared else guessed[name] or Kind.TEXT,
-                       UNREAD, "")
-            for number, name in enumerate(self._names)
-        ]  # fmt: skip
+        columns: list[ColumnInfo] = []
+        for number, name in enumerate(self._names):
+            declared = self._declared.get(number)
+            kind = guessed[name] or Kind.TEXT if declared is None else declared.kind
+            zone = common_zone(name, self._files) if kind is Kind.INSTANT else ""
+            columns.append(ColumnInfo(name, kind, UNREAD, "", zone=zone))
         if self._file_column is not None:
             columns.append(ColumnInfo(self._file_column_name(), Kind.TEXT, UNREAD, ""))
         self._file_rows = [file.size for file in self._files]
@@ -148,7 +149,8 @@ class StoreReader:
         def seal(number: int) -> ColumnInfo:
             files = sorted(self._folder.glob(f"{number}.*"))
             checks = [check_of(file, file.suffix[1:]) for file in files if file.suffix != ".aside"]
-            return replace(infos[number], checks=tuple(checks))
+            info = replace(infos[number], checks=tuple(checks))
+            return replace(info, zone=common_zone(info.name, self._files)) if info.kind is Kind.INSTANT else info
 
         with ThreadPoolExecutor(_SEALING_THREADS) as pool:
             return dict(zip(infos, pool.map(seal, infos), strict=True))

@@ -31,7 +31,8 @@ class ColumnInfo:
     ``storage`` is ``"values"``, ``"codes"``, ``"plain"``, or ``UNREAD`` while its arrays are not there; ``dtype`` is
     that of the values or codes on disk. ``data_bytes`` is the size of the texts, or of the ``words`` of a dictionary.
     ``missing`` counts the rows without a value. ``set_aside`` counts the values that did not fit the kind, and
-    ``set_aside_texts`` gives them with their counts. ``checks`` are those of the column's files.
+    ``set_aside_texts`` gives them with their counts. ``checks`` are those of the column's files,
+    ``zone`` is the one whose clock shows a column of instants.
     """
 
     name: str
@@ -44,6 +45,7 @@ class ColumnInfo:
     set_aside: int = 0
     set_aside_texts: tuple[tuple[str, int], ...] = ()
     checks: tuple[FileCheck, ...] = ()
+    zone: str = ""
 
 
 class Column:
@@ -131,7 +133,8 @@ class Column:
         if self.info.storage == "plain":
             offsets = self._offsets.checked(first_row, end_row + 1)[first_row : end_row + 1]
             return PlainVector(offsets, self._data.checked(int(offsets[0]), int(offsets[-1])), missing)
-        return NumericVector(self.kind, self._values.checked(first_row, end_row)[rows], missing, self.is_complete)
+        values = self._values.checked(first_row, end_row)[rows]
+        return NumericVector(self.kind, values, missing, self.is_complete, self.info.zone)
 
     def take_at_once(self, row_ids: Array) -> Vector | None:
         """Return some rows, or ``None`` when that would take long."""
@@ -149,4 +152,4 @@ class Column:
             self._data.checked_at(offsets[rows])
             taken = gather_plain(PlainVector(offsets, self._data.checked_at(offsets[rows + 1] - 1)), rows)
             return PlainVector(taken.offsets, taken.data, gone)
-        return NumericVector(self.kind, np.asarray(self._values.checked_at(rows)[rows]), gone)
+        return NumericVector(self.kind, np.asarray(self._values.checked_at(rows)[rows]), gone, zone=self.info.zone)

@@ -19,13 +19,15 @@ class NumericVector:
 
     ``values`` holds one item a row in any width of the kind's dtype; ``missing`` is True where there is no
     value, or ``None`` when every row has one. For numbers a NaN is a missing value and ``missing`` is ``None``.
-    ``complete`` says that every row is known to have a value, so that nobody needs to look.
+    ``complete`` says that every row is known to have a value, so that nobody needs to look; ``zone`` whose clock shows
+    instants.
     """
 
     kind: Kind
     values: Array
     missing: Array | None = None
     complete: bool = False
+    zone: str = ""
 
     def __len__(self) -> int:
         return len(self.values)
@@ -39,7 +41,7 @@ class NumericVector:
 
     def texts(self) -> list[str | None]:
         """Write every value as text, ``None`` where there is no value."""
-        write = formatter(self.kind)
+        write = formatter(self.kind, self.zone)
         mask = self.missing_mask()
         items = self.values.tolist()
         if mask is None:

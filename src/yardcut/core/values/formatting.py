@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from yardcut.core.values.kinds import Kind
-from yardcut.core.values.temporal import format_date, format_timestamp
+from yardcut.core.values.temporal import format_date, format_instant, format_timestamp
 
 Value = str | int | float | bool
 """A value as plain Python: days and microseconds are integers."""
@@ -31,18 +31,22 @@ _FORMATTERS: dict[Kind, Callable[..., str]] = {
 }
 
 
-def formatter(kind: Kind) -> Callable[..., str]:
-    """Return the function that writes one present value of a kind."""
+def formatter(kind: Kind, zone: str = "") -> Callable[..., str]:
+    """Return the function that writes one present value of a kind; an instant in a zone, or in UTC."""
+    if kind is Kind.INSTANT:
+        return lambda value: format_instant(value, zone)
     return _FORMATTERS[kind]
 
 
 def literal(kind: Kind, value: Value) -> str:
     """Write a present value as the shortest literal of the cut language that selects that very value."""
-    text = _FORMATTERS[kind](value)
+    text = formatter(kind)(value)
     if kind is Kind.TEXT:
         return quote_text(text)
     if kind is Kind.BOOLEAN:
         return text.upper()
+    if kind is Kind.INSTANT:
+        return f"TIMESTAMP '{text}'"
     if kind.is_temporal:
         return f"{kind.value.upper()} '{text}'"
     return text

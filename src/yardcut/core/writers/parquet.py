@@ -15,7 +15,7 @@ from yardcut.core.writers.blocks import Slice
 _ROW_GROUP_ROWS = 1 << 18
 
 
-def _arrow_type(kind: Kind) -> Any:
+def _arrow_type(kind: Kind, zone: str = "") -> Any:
     import pyarrow as pa
 
     return {
@@ -25,6 +25,7 @@ def _arrow_type(kind: Kind) -> Any:
         Kind.BOOLEAN: pa.bool_(),
         Kind.DATE: pa.date32(),
         Kind.TIMESTAMP: pa.timestamp("us"),
+        Kind.INSTANT: pa.timestamp("us", zone or "UTC"),
     }[kind]
 
 
@@ -33,7 +34,13 @@ def write_parquet(piece: Slice, path: Path, token: CancelToken, progress: Progre
     import pyarrow as pa
     from pyarrow import parquet
 
-    schema = pa.schema([pa.field(column.name, _arrow_type(column.kind)) for column in piece.columns])
+    zones = [piece.table.columns[column.column].info.zone for column in piece.columns]
+    schema = pa.schema(
+        [
+            pa.field(column.name, _arrow_type(column.kind, zone))
+            for column, zone in zip(piece.columns, zones, strict=True)
+        ]
+    )
     with parquet.ParquetWriter(path, schema, compression="zstd") as writer:
         for _, vectors in piece.blocks(token, progress, _ROW_GROUP_ROWS):
             arrays = [_array(vector) for vector in vectors]
@@ -43,7 +50,7 @@ def write_parquet(piece: Slice, path: Path, token: CancelToken, progress: Progre
 def _array(vector: Vector) -> Any:
     import pyarrow as pa
 
-    wanted = _arrow_type(vector.kind)
+    wanted = _arrow_type(vector.kind, vector.zone if isinstance(vector, NumericVector) else "")
     mask = vector.missing_mask()
     if isinstance(vector, CodedVector):
         codes = pa.array(vector.codes.astype(np.int32), mask=mask)

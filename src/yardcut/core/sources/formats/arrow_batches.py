@@ -52,6 +52,10 @@ class BatchFile:
         self._kinds: list[Kind | None] = [kind_of(array.type) for _, arrays in leaves for array in arrays]
         written = [str(name) for names, _ in leaves for name in names]
         self.names = column_names(spec.called(path, column_names(written)))
+        types = [array.type for _, arrays in leaves for array in arrays]
+        self.zones = {
+            name: each.tz for name, each in zip(self.names, types, strict=True) if kind_of(each) is Kind.INSTANT
+        }
 
     def _look(self) -> tuple[Any, list[int]]:
         raise NotImplementedError

@@ -40,6 +40,7 @@ class DelimitedFile:
         self.path = path
         self.label = label or path.name
         self.number = 0
+        self.zones: dict[str, str] = {}
         self.size = path.stat().st_size
         self._form = guess_form(path, read_head(path), spec.form_of(path))
         self.form: dict[str, Any] = asdict(self._form)

@@ -33,6 +33,7 @@ class RecordsFile:
         self.path = path
         self.label = label
         self.number = 0
+        self.zones: dict[str, str] = {}
         self.marks = "."
         self.form = form
         self.size = 1

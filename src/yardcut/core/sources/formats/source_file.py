@@ -17,7 +17,8 @@ Tasks = Callable[[], list[ColumnTask]]
 class SourceFile(Protocol):
     """One file, worksheet or table.
 
-    ``names`` are its columns' after ``call`` lines; ``size`` is in bytes or rows; ``number`` is the file's place in the
+    ``names`` are its columns' after ``call`` lines; ``size`` is in bytes or rows; ``zones`` are those of columns of
+    instants; ``number`` is the file's place in the
     source (several worksheets of one workbook each take the next place of their own).
     """
 
@@ -28,6 +29,7 @@ class SourceFile(Protocol):
     size: int
     marks: str
     form: dict[str, Any]
+    zones: dict[str, str]
 
     def kinds(self) -> list[Kind | None]:
         """Return the columns' kinds as far as they are known beforehand: provisional, ``None`` for unknown."""

@@ -31,8 +31,8 @@ def kind_of(arrow_type: Any) -> Kind:
         return Kind.NUMBER
     if types.is_date(arrow_type):
         return Kind.DATE
-    if types.is_timestamp(arrow_type) and arrow_type.tz is None:
-        return Kind.TIMESTAMP
+    if types.is_timestamp(arrow_type):
+        return Kind.TIMESTAMP if arrow_type.tz is None else Kind.INSTANT
     return Kind.TEXT
 
 
@@ -92,7 +92,7 @@ def _arrow_type(kind: Kind) -> Any:
 
     return {
         Kind.BOOLEAN: pa.bool_(), Kind.INTEGER: pa.int64(), Kind.NUMBER: pa.float64(), Kind.DATE: pa.date32(),
-        Kind.TIMESTAMP: pa.timestamp("us"),
+        Kind.TIMESTAMP: pa.timestamp("us"), Kind.INSTANT: pa.timestamp("us", "UTC"),
     }[kind]  # fmt: skip
 
 
