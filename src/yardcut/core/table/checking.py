@@ -11,7 +11,7 @@ import numpy as np
 from yardcut.core.errors import Mend, StoreDamagedError
 from yardcut.core.table.array_file import Array, map_array
 
-BLOCK_BYTES = 1 << 20
+BLOCK_BYTES = 1 << 18
 
 
 @dataclass(frozen=True, slots=True)
