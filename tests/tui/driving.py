@@ -1,0 +1,82 @@
+"""The app in this process: keys pressed at it, the screen read back as text. Quick, where no terminal is needed."""
+
+from __future__ import annotations
+
+import asyncio
+import time
+from collections.abc import Awaitable, Callable
+from pathlib import Path
+
+from textual.pilot import Pilot
+
+from yardcut.core.sources.spec import SourceSpec
+from yardcut.tui.app import YardCutApp
+from yardcut.tui.opening import Opening
+
+WAIT_SECONDS = 20.0
+_NAMES = {"Up": "up", "Down": "down", "Enter": "enter", "Escape": "escape", "Tab": "tab", "BSpace": "backspace"}
+
+
+class Driven:
+    """A running app."""
+
+    def __init__(self, pilot: Pilot[None]) -> None:
+        self.app = pilot.app
+        self._pilot = pilot
+
+    def screen(self) -> str:
+        """Return what is on the screen as plain text."""
+        return "\n".join(strip.text.rstrip() for strip in self.app.screen._compositor.render_strips())
+
+    async def until(self, *texts: str, gone: bool = False) -> str:
+        """Wait until all texts are on the screen, or none is; return the screen."""
+        end = time.monotonic() + WAIT_SECONDS
+        while True:
+            await self._pilot.pause(0.01)
+            screen = self.screen()
+            if all((text in screen) is not gone for text in texts):
+                return screen
+            if time.monotonic() > end:
+                raise AssertionError(f"{'still' if gone else 'never'} on the screen: {texts}\n{screen}")
+
+    async def press(self, *keys: str) -> None:
+        """Press keys, by their names."""
+        await self._pilot.press(*(_NAMES.get(key, key) for key in keys))
+
+    async def type(self, text: str) -> None:
+        """Type a text."""
+        await self._pilot.press(*("space" if char == " " else char for char in text))
+
+    async def line(self, text: str, *seen: str) -> None:
+        """Write a line at the prompt, wait for what it would do, and enter it."""
+        await self.press("w")
+        await self.until("cut ▸")
+        await self.type(text)
+        await self.until(*(seen or ("(as line",)))
+        await self.press("enter")
+        await self.until("cut ▸", gone=True)
+
+    async def settled(self) -> str:
+        """Wait until the screen has stood still for a while; return it."""
+        last, since = self.screen(), time.monotonic()
+        end = since + WAIT_SECONDS
+        while time.monotonic() - since < 0.25 and time.monotonic() < end:
+            await self._pilot.pause(0.02)
+            now = self.screen()
+            if now != last:
+                last, since = now, time.monotonic()
+        return last
+
+
+def drive(
+    source: Path | SourceSpec, steps: Callable[[Driven], Awaitable[None]], size: tuple[int, int] = (160, 47)
+) -> None:
+    """Open a source in the app and go through some steps."""
+    spec = source if isinstance(source, SourceSpec) else SourceSpec.of(source)
+
+    async def go() -> None:
+        app = YardCutApp(Opening(spec))
+        async with app.run_test(size=size) as pilot:
+            await steps(Driven(pilot))
+
+    asyncio.run(go())
