@@ -8,9 +8,8 @@ from pathlib import Path
 
 from benchmarks.engine import CONDITION, run
 from benchmarks.measuring import Measured, compare, seconds
+from yardcut.core.expressions.frame import source_frame
 from yardcut.core.sources.opening import open_table
-from yardcut.core.table.page import read_page
-from yardcut.core.table.rowset import RowSet
 
 _LOOKED_AT = ["moisture_pct", "length_mm", "price_per_m3", "grade"]
 
@@ -36,7 +35,7 @@ def on_demand(path: Path) -> Iterator[Measured]:
 
     def first_page() -> None:
         table = open_table(source)
-        read_page(table, RowSet(table.rows), 0, 40, range(10))
+        source_frame(table).page(0, 40, range(10))
 
     first_page()
     yield Measured("opening Parquet, first page", seconds(first_page), 0.3, "the limit itself", 1.0)

@@ -7,6 +7,7 @@ from pathlib import Path
 import numpy as np
 
 from benchmarks.measuring import Measured, compare
+from yardcut.core.expressions.frame import source_frame
 from yardcut.core.profile.summary import summarise
 from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.local import LocalRunner
@@ -20,8 +21,8 @@ def profile(table: Table) -> Measured:
     runner = LocalRunner(table)
 
     def ours() -> None:
-        for column in table.columns:
-            summarise(column.number, RowSet(table.rows), runner, CancelToken())
+        for column in source_frame(table).columns:
+            summarise(column, RowSet(table.rows), runner, CancelToken())
 
     def yardstick() -> None:
         for column in table.columns:

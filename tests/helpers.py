@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from yardcut.core.cutlist.model import Cut, Line
-from yardcut.core.language.bound import ShownColumn
 from yardcut.core.language.scope import Scope
 from yardcut.core.run.executor import Executor
 from yardcut.core.run.results import LineResult
@@ -35,7 +34,7 @@ def ids_left(table: Table, *lines: str, parts: int = 1) -> list[int]:
 
 def scope_of(columns: Sequence[tuple[str, Kind]]) -> Scope:
     """Return a scope of columns given by name and kind."""
-    return Scope.of_source([ShownColumn(name, number, kind) for number, (name, kind) in enumerate(columns)])
+    return Scope.of_source(columns)
 
 
 YARD_SCOPE = scope_of(

@@ -5,6 +5,13 @@ from __future__ import annotations
 from hypothesis import strategies as st
 
 from yardcut.core.language import tree as t
+from yardcut.core.language.verbs.columns import Columns
+from yardcut.core.language.verbs.draw import Draw
+from yardcut.core.language.verbs.draw_rules import Amount
+from yardcut.core.language.verbs.filter import Drop, Keep
+from yardcut.core.language.verbs.make import MadeItem, Make
+from yardcut.core.language.verbs.order import Order
+from yardcut.core.language.verbs.save import Save
 
 NAMES = ["species", "length_mm", "order", "kind", "Max Temp (C)", "per", "a.b", "case", "ø_1", 'with "quote"', "null"]
 
@@ -22,7 +29,9 @@ literals = texts | numbers | moments | st.sampled_from([t.Truth(True), t.Truth(F
 values = st.recursive(
     columns | literals,
     lambda inner: (
-        inner.map(t.Negated) | st.builds(t.Arithmetic, st.sampled_from(["+", "-", "*", "/", "%", "||"]), inner, inner)
+        inner.map(t.Negated)
+        | st.builds(t.Call, st.sampled_from(["ABS", "MOD"]), st.lists(inner, min_size=1, max_size=2).map(tuple))
+        | st.builds(t.Arithmetic, st.sampled_from(["+", "-", "*", "/", "%", "||"]), inner, inner)
     ),
     max_leaves=6,
 )
@@ -60,14 +69,14 @@ conditions = st.recursive(
 )
 sort_keys = st.lists(st.builds(t.SortKey, values, flags, flags, flags), min_size=1, max_size=3).map(tuple)
 seeds = st.none() | st.integers(0, 10**6)
-amounts = st.integers(0, 10**6).map(lambda count: t.Amount(str(count)))
-percents = st.integers(0, 100).map(lambda share: t.Amount(str(share), percent=True))
+amounts = st.integers(0, 10**6).map(lambda count: Amount(str(count)))
+percents = st.integers(0, 100).map(lambda share: Amount(str(share), percent=True))
 groups = st.lists(values, max_size=2).map(tuple)
 draws = (
-    st.builds(t.Draw, st.sampled_from(["first", "last"]), amounts | percents, per=groups, remainder=flags)
-    | st.builds(t.Draw, st.just("random"), amounts | percents, per=groups, seed=seeds, remainder=flags)
+    st.builds(Draw, st.sampled_from(["first", "last"]), amounts | percents, per=groups, remainder=flags)
+    | st.builds(Draw, st.just("random"), amounts | percents, per=groups, seed=seeds, remainder=flags)
     | st.builds(
-        t.Draw,
+        Draw,
         st.sampled_from(["top", "bottom"]),
         amounts | percents,
         st.lists(st.builds(t.SortKey, values), min_size=1, max_size=2).map(tuple),
@@ -75,10 +84,10 @@ draws = (
         flags,
     )
     | st.builds(
-        lambda step, start: t.Draw("every", t.Amount(str(step)), start=start), st.integers(1, 99), st.integers(1, 99)
+        lambda step, start: Draw("every", Amount(str(step)), start=start), st.integers(1, 99), st.integers(1, 99)
     )
     | st.builds(
-        lambda first, more: t.Draw("rows", t.Amount(str(first)), start=first, end=first + more),
+        lambda first, more: Draw("rows", Amount(str(first)), start=first, end=first + more),
         st.integers(1, 99),
         st.integers(0, 99),
     )
@@ -93,13 +102,14 @@ items = (
     | st.just(t.AllColumns())
 )
 column_lists = st.builds(
-    t.Columns,
+    Columns,
     st.lists(items | items.map(t.OffItem), min_size=1, max_size=4).map(tuple),
     st.lists(items, max_size=2).map(tuple),
 )
-saves = st.builds(
-    t.Save, st.text(min_size=1, max_size=9).filter(str.isprintable), st.sampled_from([None, "csv"]), flags
+saves = st.builds(Save, st.text(min_size=1, max_size=9).filter(str.isprintable), st.sampled_from([None, "csv"]), flags)
+orders = st.builds(Order, sort_keys) | st.just(Order()) | st.builds(Order, st.just(()), st.just(True), seeds)
+makes = st.builds(
+    Make, st.lists(st.builds(MadeItem, st.sampled_from(NAMES), values), min_size=1, max_size=3).map(tuple)
 )
-orders = st.builds(t.Order, sort_keys) | st.just(t.Order()) | st.builds(t.Order, st.just(()), st.just(True), seeds)
-bodies = conditions.map(t.Keep) | conditions.map(t.Drop) | orders | draws | column_lists | saves
+bodies = makes | conditions.map(Keep) | conditions.map(Drop) | orders | draws | column_lists | saves
 statements = st.builds(t.Statement, bodies, flags)

@@ -32,7 +32,7 @@ def test_a_trial_leaves_the_list_as_it_is(bench: Bench) -> None:
     enter(bench, "drop bay = 'ALL BAYS'")
     trial = attempt(bench, "keep grade = 'A'", 0)
     assert trial.result is not None
-    assert trial.result.before.count == 7400
+    assert trial.result.before.rows.count == 7400
     assert len(bench.session.cut.lines) == 1
     said = said_of(trial, 2)
     assert said.said.startswith(f"would leave {trial.result.rows.count:,} of 7,400 · takes ")
@@ -43,7 +43,7 @@ def test_an_edited_line_is_tried_in_its_own_place(bench: Bench) -> None:
     enter(bench, "drop bay = 'ALL BAYS'", "keep grade = 'A'", "draw first 5")
     trial = attempt(bench, "keep grade = 'B'", 2, editing=1)
     assert trial.result is not None
-    assert trial.result.before.count == 7400
+    assert trial.result.before.rows.count == 7400
     assert said_of(trial, 2).said.endswith("(as line 2)")
 
 

@@ -20,10 +20,10 @@ _MOST_CELLS = 24
 @click.option("--json", "as_json", is_flag=True, help="Print as JSON.")
 def gauge(sources: tuple[str, ...], lines: tuple[str, ...], as_json: bool) -> None:
     """Print what each column of SOURCE holds: kind, missing, distinct, quartiles, sum, average, commonest values."""
+    from yardcut.core.expressions.frame import source_frame
     from yardcut.core.language.source_lines import parse_sub_line
     from yardcut.core.profile.summary import Summary, summarise
     from yardcut.core.session import Session
-    from yardcut.core.table.rowset import RowSet
 
     source = named_sources(sources)
     session = Session(dataclasses.replace(source, lines=tuple(map(parse_sub_line, lines))))
@@ -34,8 +34,9 @@ def gauge(sources: tuple[str, ...], lines: tuple[str, ...], as_json: bool) -> No
         assert session.executor is not None
         progress.begin("gauging", len(table.columns))
         found = []
-        for column in table.columns:
-            found.append(summarise(column.number, RowSet(table.rows), session.executor.runner, token))
+        frame = source_frame(table)
+        for column in frame.columns:
+            found.append(summarise(column, frame.rows, session.executor.runner, token))
             progress.advance(1)
         return found
 

@@ -14,14 +14,13 @@ from platformdirs import user_state_path
 from yardcut.core.cutlist.file import place_in
 from yardcut.core.cutlist.model import Cut
 from yardcut.core.errors import ListError, Mend, SourceError, TargetError
-from yardcut.core.language.bound import BoundSave
+from yardcut.core.expressions.frame import source_frame
+from yardcut.core.language.verbs.save import BoundSave
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import bind_cut
 from yardcut.core.run.report import LineReport, Report
 from yardcut.core.run.results import LineResult
 from yardcut.core.session import Session, chosen_seed
-from yardcut.core.table.rowset import RowSet
-from yardcut.core.writers.blocks import Slice
 from yardcut.core.writers.saving import check_target, format_of
 
 
@@ -91,7 +90,7 @@ def run_cut(
         check_target(options.out, session.spec.paths(), replace=options.replace)
     report = Report(", ".join(map(str, session.spec.paths())), table.fingerprint, cut.name, table.rows,
                     [f"{column.name} {column.kind}" for column in table.columns])  # fmt: skip
-    rows, shown, result = RowSet(table.rows), None, None
+    frame = source_frame(table)
     seed = chosen_seed()
     for number, result in enumerate(session.results(token, progress, cut=cut, seed=seed)):
         line = report.add(result)
@@ -99,20 +98,17 @@ def run_cut(
             path, replace = targets[number]
             _write(session, result, path, replace, report, line, token, progress)
         said(line)
-        rows, shown = result.rows, result.shown
+        frame = result.frame
     if not saves:
-        from yardcut.core.run.binding import source_scope
-
-        piece = Slice(table, rows, shown if shown is not None else source_scope(table).shown)
         if options.out is not None:
-            written = session.save(piece, options.out, None, replace_existing=options.replace, token=token,
+            written = session.save(frame, options.out, None, replace_existing=options.replace, token=token,
                                    progress=progress)  # fmt: skip
             report.written, report.rows_written = str(written.path), written.rows
         elif standard_output is not None:
             from yardcut.core.writers.delimited import write_stream
 
-            write_stream(piece, standard_output, ",", token, progress)
-            report.rows_written = rows.count
+            write_stream(frame, standard_output, ",", token, progress)
+            report.rows_written = frame.rows.count
     return report
 
 
@@ -127,13 +123,12 @@ def _write(
     session: Session, result: LineResult, path: Path, replace: bool, report: Report, line: LineReport,
     token: CancelToken, progress: Progress,
 ) -> None:  # fmt: skip
-    assert session.table is not None
     body = result.line.bound.body if result.line.bound else None
     assert isinstance(body, BoundSave)
     named = (
         body.save.format if str(path) == str(Path(body.save.path)) or path.name == Path(body.save.path).name else None
     )
-    written = session.save(Slice(session.table, result.rows, result.shown), path, named, replace_existing=replace,
+    written = session.save(result.frame, path, named, replace_existing=replace,
                            token=token, progress=progress)  # fmt: skip
     report.written, report.rows_written = str(written.path), written.rows
     line.notes.append(f"wrote {written.path}: {written.rows:,} rows read back, {written.size_bytes:,} bytes")

@@ -10,9 +10,9 @@ from pathlib import Path
 from yardcut.core.cutlist.file import load_list, save_list
 from yardcut.core.cutlist.history import History
 from yardcut.core.cutlist.model import Cut, CutList, Line
-from yardcut.core.language.lines import wants_seed, with_seed
+from yardcut.core.expressions.frame import Frame
+from yardcut.core.language.lines import statement_text, wants_seed, with_seed
 from yardcut.core.language.parsing import parse_statement
-from yardcut.core.language.printing import statement_text
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.executor import Executor
 from yardcut.core.run.results import LineResult
@@ -20,7 +20,6 @@ from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources.opening import open_table
 from yardcut.core.sources.spec import SourceSpec, SubLine
 from yardcut.core.table.table import Table
-from yardcut.core.writers.blocks import Slice
 from yardcut.core.writers.saving import Written, format_of, save_slice
 
 LIST_SUFFIX = ".cut"
@@ -181,7 +180,7 @@ class Session:
         return self.executor.run(cut or self.cut, token, progress, default_seed=seed)
 
     def save(
-        self, piece: Slice, target: Path, named_format: str | None, *, replace_existing: bool,
+        self, piece: Frame, target: Path, named_format: str | None, *, replace_existing: bool,
         token: CancelToken, progress: Progress,
     ) -> Written:  # fmt: skip
         """Write a slice to a file. Raises ``TargetError``, ``ListError`` for an unknown format, or ``StoppedError``."""

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import ListError, SourceError
+from yardcut.core.expressions.frame import Frame, source_scope
 from yardcut.core.language import bound as b
 from yardcut.core.language.completing import Completion, complete, complete_source_line
 from yardcut.core.language.scope import Scope
@@ -17,7 +18,7 @@ from yardcut.core.profile.fitting import values_unfit
 from yardcut.core.profile.shape import shape, spread
 from yardcut.core.profile.summary import Summary, summarise
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.run.binding import bind_line, mended, source_scope
+from yardcut.core.run.binding import bind_line, mended
 from yardcut.core.run.results import LineResult
 from yardcut.core.run.tree_counts import Branch, branches
 from yardcut.core.session import LIST_SUFFIX, Session
@@ -27,7 +28,6 @@ from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 from yardcut.core.values.formatting import literal
 from yardcut.core.values.kinds import Kind
-from yardcut.core.writers.blocks import Slice
 from yardcut.tui.opening import Opening
 from yardcut.tui.table_source import TableSource
 from yardcut.tui.widgets.grid.model import GridColumn, Shapes
@@ -140,9 +140,7 @@ class Bench:
             return None
         result = self.results[selected]
         shown = self.scope_at(selected - 1).shown
-        return TableSource(
-            self.table, result.offcut(), _numbers(shown), self._columns(shown, selected - 1), offcut_of=result
-        )
+        return TableSource(result.offcut, self._columns(shown, selected - 1), offcut_of=result)
 
     def trial_grid(self, trial: Trial, *, marked: bool) -> TableSource | None:
         """Return the rows a line being written works on, marked by what it would take, or what it would leave."""
@@ -150,13 +148,13 @@ class Bench:
             return None
         result = trial.result
         if marked:
-            return TableSource(self.table, result.before, _numbers(result.shown),
-                               self._columns(result.shown, None, result), marked_by=result)  # fmt: skip
-        return TableSource(self.table, result.rows, _numbers(result.shown), self._columns(result.shown, None, result))
+            frame = Frame(self.table, result.before.rows, result.shown)
+            return TableSource(frame, self._columns(result.shown, None, result), marked_by=result)
+        return TableSource(result.frame, self._columns(result.shown, None, result))
 
     def _source(self, rows: RowSet, selected: int) -> TableSource:
         shown = self.scope_at(selected).shown
-        return TableSource(self.table, rows, _numbers(shown), self._columns(shown, selected))
+        return TableSource(Frame(self.table, rows, shown), self._columns(shown, selected))
 
     def _columns(
         self, shown: Sequence[b.ShownColumn], selected: int | None, trial: LineResult | None = None
@@ -165,22 +163,21 @@ class Bench:
         bodies = [result.line.bound.body for result in done if result.line.bound is not None]
         if trial is not None and trial.line.bound is not None:
             bodies.append(trial.line.bound.body)
-        sorts: dict[int, tuple[int, bool]] = {}
-        restricted: set[int] = set()
+        sorts: dict[b.BoundValue, tuple[int, bool]] = {}
+        restricted: set[b.BoundValue] = set()
         for body in bodies:
-            if isinstance(body, b.BoundFilter):
-                restricted |= {column for piece in b.pieces_of(body.condition) for column in b.piece_columns(piece)}
-            elif isinstance(body, b.BoundOrder):
+            restricted |= set(body.restricts())
+            keys = body.arranges()
+            if keys is not None:
                 sorts = {}
-                for place, key in enumerate(body.keys, 1):
-                    if isinstance(key.value, b.ColumnValue):
-                        sorts.setdefault(key.value.column, (place, key.descending))
+                for place, key in enumerate(keys, 1):
+                    sorts.setdefault(key.value, (place, key.descending))
         found = []
         for column in shown:
-            sort, descending = sorts.get(column.column, (0, False))
+            sort, descending = sorts.get(column.value, (0, False))
             found.append(
-                GridColumn(column.name, column.kind.value, column.column + 1, sort, descending,
-                           column.column in restricted)
+                GridColumn(column.name, column.kind.value, column.number, sort, descending,
+                           column.value in restricted)
             )  # fmt: skip
         return found
 
@@ -195,8 +192,9 @@ class Bench:
         found: Shapes = {}
         for column in columns:
             token.check()
-            self.table.load([column], token, progress)
-            found[column + 1] = shape(self.table, column, source_ids, ids)
+            shown = next(each for each in self.scope_at(selected).shown if each.number == column + 1)
+            self.table.load(b.columns_of(shown.value), token, progress)
+            found[column + 1] = shape(self.table, shown.value, source_ids, ids)
         return found
 
     # columns
@@ -209,26 +207,31 @@ class Bench:
         runner = self.session.executor.runner
         rows = self.rows_at(selected) or RowSet(self.table.rows)
         before = self.rows_at(selected - 1) if selected >= 0 else None
-        self.table.load([column], token, progress)
-        now = summarise(column, rows, runner, token)
+        shown = next(each for each in self.scope_at(selected).known if each.number == column + 1)
+        self.table.load(b.columns_of(shown.value), token, progress)
+        now = summarise(shown, rows, runner, token)
         if before is None or before.count == rows.count:
             return now, None
-        return now, summarise(column, before, runner, token)
+        return now, summarise(shown, before, runner, token)
 
     def summary_alone(self, column: int, selected: int, token: CancelToken) -> Summary:
         """Summarise a column (by number in the table) as of a line."""
         rows = self.rows_at(selected) or RowSet(self.table.rows)
         assert self.session.executor is not None
-        return summarise(column, rows, self.session.executor.runner, token)
+        shown = next(each for each in self.scope_at(selected).known if each.number == column + 1)
+        return summarise(shown, rows, self.session.executor.runner, token)
 
     def frequent(self, name: str, selected: int) -> Sequence[tuple[str, int]]:
         """Return frequent values of a column with their rows: of all rows where that is quick, else of a spread."""
         column = self.scope_at(selected).find(name)
         if column is None:
             return ()
-        known = self._frequent.get(column.column)
+        if not isinstance(column.value, b.ColumnValue):
+            return ()
+        number = column.value.column
+        known = self._frequent.get(number)
         if known is None:
-            known = self._frequent[column.column] = self._count_values(column.column)
+            known = self._frequent[number] = self._count_values(number)
         return known
 
     def _count_values(self, column: int) -> tuple[tuple[str, int], ...]:
@@ -316,10 +319,10 @@ class Bench:
             return f"{verb} {written} IS NULL"
         return f"{verb} {written} = {_literal(Kind(kind), text)}"
 
-    def slice_at(self, selected: int) -> Slice | None:
+    def slice_at(self, selected: int) -> Frame | None:
         """Return the slice as of a line."""
         rows = self.rows_at(selected)
-        return None if rows is None else Slice(self.table, rows, self.scope_at(selected).shown)
+        return None if rows is None else Frame(self.table, rows, self.scope_at(selected).shown)
 
 
 def _literal(kind: Kind, text: str) -> str:
@@ -330,7 +333,3 @@ def _literal(kind: Kind, text: str) -> str:
     if kind.is_temporal or kind is Kind.INSTANT:
         return f"'{text}'"
     return text
-
-
-def _numbers(shown: Sequence[b.ShownColumn]) -> list[int]:
-    return [column.column for column in shown]

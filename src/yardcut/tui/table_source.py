@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
+from yardcut.core.expressions.frame import Frame, source_frame
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.page import read_page
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 from yardcut.tui.widgets.grid.model import GridColumn, GridPage
@@ -23,19 +23,17 @@ class TableSource:
 
     def __init__(
         self,
-        table: Table,
-        rows: RowSet,
-        numbers: Sequence[int],
+        frame: Frame,
         columns: Sequence[GridColumn],
         *,
         marked_by: LineResult | None = None,
         offcut_of: LineResult | None = None,
     ) -> None:
         self.columns = columns
-        self.source_rows = table.rows
-        self._table = table
-        self._rows = rows
-        self._numbers = numbers
+        self.source_rows = frame.table.rows
+        self._frame = frame
+        self._table = frame.table
+        self._rows = frame.rows
         self._marked_by = marked_by
         self._kept = marked_by.rows.member_bits() if marked_by is not None else None
         self.has_reasons = offcut_of is not None
@@ -43,13 +41,13 @@ class TableSource:
         if offcut_of is not None:
             from yardcut.core.run.reasons import reason
 
-            self._reason = lru_cache(maxsize=4096)(lambda row_id: reason(offcut_of, table, row_id))
+            self._reason = lru_cache(maxsize=4096)(lambda row_id: reason(offcut_of, row_id))
 
     @classmethod
     def whole(cls, table: Table) -> TableSource:
         """Return all of a table as it was read. Needs nothing of the language, which takes its time to load."""
         columns = [GridColumn(column.name, column.kind.value, number) for number, column in enumerate(table.columns, 1)]
-        return cls(table, RowSet(table.rows), range(len(columns)), columns)
+        return cls(source_frame(table), columns)
 
     @property
     def row_count(self) -> int:
@@ -63,7 +61,7 @@ class TableSource:
 
     def page(self, first: int, end: int, columns: Sequence[int]) -> GridPage:
         """Read some rows of some columns."""
-        page = read_page(self._table, self._rows, first, end, [self._numbers[column] for column in columns])
+        page = self._frame.page(first, end, columns)
         marks = self._marks(page.row_ids) if self._kept is not None else ()
         reasons = [self._reason(row_id) for row_id in page.row_ids] if self.has_reasons else ()
         waiting = [column + 1 for column in page.waiting]

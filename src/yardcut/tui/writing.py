@@ -27,10 +27,10 @@ def said_of(trial: Trial, place: int) -> PromptState:
         return PromptState(said="\n".join([said, *trial.hints]), style="$would", form=form)
     if result is None:
         return PromptState(said="…", form=form)
-    before, left = result.before.count, result.rows.count
+    before, left = result.before.rows.count, result.rows.count
     if result.line.off:
         said = "switched off: takes nothing"
-    elif result.line.line.verb in ("columns", "save"):
+    elif result.line.line.verb in ("columns", "save", "make"):
         said = f"leaves all {plural(before, 'row')}, {plural(len(result.shown), 'column')}"
     elif result.line.line.verb == "order":
         said = f"puts {plural(before, 'row')} in order"

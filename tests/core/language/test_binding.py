@@ -5,6 +5,8 @@ from yardcut.core.errors import ListError
 from yardcut.core.language import bound as b
 from yardcut.core.language.lines import bind
 from yardcut.core.language.parsing import parse_statement
+from yardcut.core.language.verbs.columns import BoundColumns
+from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.run.binding import bind_line, mended
 from yardcut.core.values.kinds import Kind
 
@@ -43,7 +45,7 @@ def test_the_likely_meaning_is_offered(text: str, mend: str) -> None:
         ("keep felled_on + 3 = felled_on", "a date \\+ an integer has no answer"),
         ("keep species < 'a' IGNORING CASE", "not a bound"),
         ("keep -species = 1", "has no sign"),
-        ("keep #99 = 1", "there is no column #99: the source has 12"),
+        ("keep #99 = 1", "there is no column #99: there are 12"),
         ("keep zzzz = 1", "there is no column zzzz"),
         ("keep species LIKE_REGEX '('", "cannot be read"),
         ("keep species LIKE 'a!' ESCAPE '!'", "ends in the middle of an escape"),
@@ -88,12 +90,12 @@ def test_a_range_from_high_to_low_carries_a_hint() -> None:
 def test_pieces_that_are_off_leave_no_gap() -> None:
     bound = bind_line("keep off (reserved) AND NOT off (length_mm > 1)", YARD_SCOPE)
     assert bound is not None
-    assert bound.body == b.BoundFilter(None, drops=False)
+    assert bound.body == BoundFilter(None, drops=False)
 
 
 def shown(text: str, scope: object = YARD_SCOPE) -> list[str]:
     bound = bind(parse_statement(text), text, scope)  # type: ignore[arg-type]
-    assert isinstance(bound.body, b.BoundColumns)
+    assert isinstance(bound.body, BoundColumns)
     return [column.name for column in bound.body.shown]
 
 
@@ -119,7 +121,7 @@ def test_a_hidden_column_can_still_be_named_and_brought_back() -> None:
     assert shown("columns wood, grade", after) == ["wood", "grade"]
     bound = bind_line("keep grade = 'A' AND wood = 'oak' AND species = 'oak'", after)
     assert bound is not None
-    assert [len(b.piece_columns(piece)) for piece in b.pieces_of(bound.body.condition)] == [1, 1, 1]  # type: ignore[union-attr]
+    assert [len(b.columns_named(piece)) for piece in b.pieces_of(bound.body.condition)] == [1, 1, 1]  # type: ignore[union-attr]
 
 
 def test_a_text_beside_a_day_or_an_instant_is_read_as_one() -> None:

@@ -2,8 +2,9 @@ from collections.abc import Sequence
 
 from helpers import YARD_SCOPE
 from yardcut.core.language.completing import complete
-from yardcut.core.language.forms import FORMS, form_for
+from yardcut.core.language.forms import form_for
 from yardcut.core.language.parsing import parse_statement
+from yardcut.core.language.verbs.table import VERBS
 
 
 def values(name: str) -> Sequence[tuple[str, int]]:
@@ -15,7 +16,7 @@ def offered(text: str) -> list[str]:
 
 
 def test_a_line_starts_with_a_verb() -> None:
-    assert offered("") == ["keep ", "drop ", "order ", "draw ", "columns ", "save "]
+    assert offered("") == ["keep ", "drop ", "make ", "order ", "draw ", "columns ", "save "]
     assert offered("dr") == ["drop ", "draw "]
 
 
@@ -52,8 +53,8 @@ def test_a_completion_replaces_only_what_was_begun() -> None:
 
 
 def test_every_form_has_an_example_that_parses() -> None:
-    for form in FORMS.values():
+    for form in VERBS.values():
         parse_statement(form.example)
-        assert form.takes in form_for(form.verb)
+        assert form.takes in form_for(form.word)
     assert "random" in form_for("draw random 5")
     assert "both ends" in form_for("keep a BETWEEN 1")

@@ -2,8 +2,9 @@ from hypothesis import given, settings
 
 from strategies import statements
 from yardcut.core.language import tree as t
+from yardcut.core.language.lines import statement_text
 from yardcut.core.language.parsing import parse_statement
-from yardcut.core.language.printing import name_text, statement_text
+from yardcut.core.language.printing import name_text
 
 
 @given(statements)

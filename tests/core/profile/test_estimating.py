@@ -7,6 +7,7 @@ import time
 import numpy as np
 import pytest
 
+from yardcut.core.expressions.frame import source_frame
 from yardcut.core.language.bound import ColumnValue
 from yardcut.core.profile import estimating, summary
 from yardcut.core.profile.estimating import SketchRound
@@ -46,7 +47,9 @@ def soon_estimated(monkeypatch: pytest.MonkeyPatch) -> None:
 
 
 def summarised(table: Table, column: int, part_rows: int = 1 << 19) -> Summary:
-    return summarise(column, RowSet(table.rows), LocalRunner(table, part_rows), CancelToken())
+    return summarise(
+        source_frame(table).columns[column], RowSet(table.rows), LocalRunner(table, part_rows), CancelToken()
+    )
 
 
 @pytest.mark.usefixtures("soon_estimated")

@@ -3,6 +3,7 @@ import statistics
 import numpy as np
 
 from helpers import WriteTable
+from yardcut.core.expressions.frame import source_frame
 from yardcut.core.profile.shape import shape, spread
 from yardcut.core.profile.summary import summarise
 from yardcut.core.progress import CancelToken
@@ -18,7 +19,9 @@ def test_a_summary_agrees_with_plain_python(table_of: WriteTable) -> None:
     runner = LocalRunner(table)
     kept = np.arange(0, 3000, 3)
     rows = RowSet(3000, bit.of_ids(kept, 3000))
-    whole, real, word, text, flag = (summarise(number, rows, runner, CancelToken()) for number in range(5))
+    whole, real, word, text, flag = (
+        summarise(column, rows, runner, CancelToken()) for column in source_frame(table).columns
+    )
     present = sorted(cells[row][0] for row in kept.tolist() if cells[row][0] is not None)
     assert (whole.rows, whole.present, whole.missing) == (1000, len(present), 1000 - len(present))
     assert whole.distinct == len(set(present))
@@ -35,17 +38,18 @@ def test_a_summary_agrees_with_plain_python(table_of: WriteTable) -> None:
 
 def test_a_column_without_values(table_of: WriteTable) -> None:
     table = table_of(["a", "b"], [[None, 1]] * 3)
-    found = summarise(0, RowSet(3), LocalRunner(table), CancelToken())
+    found = summarise(source_frame(table).columns[0], RowSet(3), LocalRunner(table), CancelToken())
     assert (found.present, found.missing, found.distinct, found.least) == (0, 3, 0, None)
 
 
 def test_a_shape_counts_now_and_before(table_of: WriteTable) -> None:
     table = table_of(["n", "w"], [[row % 10, "ab"[row % 2]] for row in range(100)])
+    columns = source_frame(table).columns
     everything, low = spread(RowSet(100)), np.array([row for row in range(100) if row % 10 < 3])
-    now, was = shape(table, 0, everything, low)
+    now, was = shape(table, columns[0].value, everything, low)
     assert was == (10,) * 10
     assert now == (10, 10, 10, *[0] * 7)
-    assert shape(table, 1, everything, low)[1] == (50, 50)
+    assert shape(table, columns[1].value, everything, low)[1] == (50, 50)
 
 
 def test_a_spread_is_even_and_bounded() -> None:

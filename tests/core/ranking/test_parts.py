@@ -111,9 +111,11 @@ def test_a_tree_sum_adds_everything_once() -> None:
 def test_plans_pickle(table: Table) -> None:
     import pickle
 
+    from yardcut.core.expressions.frame import source_scope
     from yardcut.core.expressions.rounds import AnswerRound
-    from yardcut.core.language.bound import BoundFilter, pieces_of
-    from yardcut.core.run.binding import bind_line, source_scope
+    from yardcut.core.language.bound import pieces_of
+    from yardcut.core.language.verbs.filter import BoundFilter
+    from yardcut.core.run.binding import bind_line
 
     bound = bind_line("keep word = 'w3' AND real < 0.5", source_scope(table))
     assert bound is not None

@@ -145,10 +145,10 @@ def test_a_cancelled_run_stops(table: Table) -> None:
 def test_why_a_row_was_removed(table: Table, line: str, row: int, said: str) -> None:
     result = run_lines(table, line)[0]
     if said:
-        assert row in result.offcut().ids(0, 9).tolist()
-        assert reason(result, table, row) == said
+        assert row in result.offcut.rows.ids(0, 9).tolist()
+        assert reason(result, row) == said
     else:
-        assert row not in result.offcut().ids(0, 9).tolist()
+        assert row not in result.offcut.rows.ids(0, 9).tolist()
 
 
 def test_a_tree_tells_what_each_piece_passes_and_costs(table: Table) -> None:

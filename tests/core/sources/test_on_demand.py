@@ -16,6 +16,7 @@ from pyarrow import parquet
 
 from helpers import run_lines
 from yardcut.core.errors import SourceError, StoppedError
+from yardcut.core.expressions.frame import UNREADABLE, WAITING, Frame, source_frame
 from yardcut.core.language.source_lines import parse_sub_line
 from yardcut.core.progress import CancelToken
 from yardcut.core.sources.cache import stores_folder
@@ -23,8 +24,6 @@ from yardcut.core.sources.formats.parquet import ParquetTable
 from yardcut.core.sources.opening import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table import unread
-from yardcut.core.table.page import UNREADABLE, WAITING, read_page
-from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind
 
@@ -74,7 +73,7 @@ def test_a_page_is_read_without_the_columns(tmp_path: Path, name: str) -> None:
     ]  # fmt: skip
     expected = rows_of(0, ROWS)
     for first in (0, 5_990, 17_999, ROWS - 20):
-        page = read_page(table, RowSet(ROWS), first, first + 20, range(5))
+        page = source_frame(table).page(first, first + 20, range(5))
         for column, cells in zip(table.columns, page.cells, strict=True):
             wanted = [shown(column.name, value) for value in expected[column.name][first : first + 20]]
             assert list(cells) == wanted
@@ -124,7 +123,7 @@ def test_a_stack_is_lined_up_by_name(tmp_path: Path) -> None:
     table = open_table(spec)
     names = [column.name for column in table.columns]
     assert names == ["ticket", "boards", "moisture", "at", "reserved", "colour", "from_file"]
-    page = read_page(table, RowSet(10_000), 6_998, 7_003, range(7))
+    page = source_frame(table).page(6_998, 7_003, range(7))
     assert page.cells[5] == (None, None, "red", None, "blue")
     assert page.cells[6] == ("a.parquet", "a.parquet", "b.parquet", "b.parquet", "b.parquet")
     assert page.cells[1] == tuple(shown("boards", value) for value in rows_of(6_998, 5)["boards"])
@@ -140,7 +139,7 @@ def test_sub_lines_say_names_columns_and_kinds(tmp_path: Path) -> None:
         spec = spec.with_line(parse_sub_line(line))
     table = open_table(spec)
     assert [(column.name, column.kind) for column in table.columns] == [("planks", Kind.INTEGER), ("day", Kind.DATE)]
-    page = read_page(table, RowSet(500), 0, 5, [0, 1])
+    page = source_frame(table).page(0, 5, [0, 1])
     assert page.cells[1] == ("2031-02-01", "2030-12-31", None, None, "2031-06-05")
     assert table.columns[1].info.set_aside == 100
     assert loaded(table) == ["day"]
@@ -153,7 +152,7 @@ def test_a_damaged_column_says_so_and_spares_the_others(tmp_path: Path) -> None:
     content[place : place + 400] = bytes(400)
     path.write_bytes(content)
     table = open_table(path)
-    assert read_page(table, RowSet(ROWS), 0, 3, [0, 1]).cells == (
+    assert source_frame(table).page(0, 3, [0, 1]).cells == (
         ("00000-31", "00001-31", "00002-31"), (UNREADABLE,) * 3,
     )  # fmt: skip
     with pytest.raises(SourceError, match="not a whole Parquet file"):
@@ -172,7 +171,7 @@ def test_a_file_that_changed_is_no_mixture(tmp_path: Path) -> None:
     path.unlink()
     with pytest.raises(SourceError):
         run_lines(table, "keep moisture > 5")
-    assert set(read_page(table, RowSet(ROWS), 30_000, 30_002, range(5)).cells) == {(UNREADABLE,) * 2}
+    assert set(source_frame(table).page(30_000, 30_002, range(5)).cells) == {(UNREADABLE,) * 2}
 
 
 def test_reading_a_column_can_be_stopped(tmp_path: Path) -> None:
@@ -191,10 +190,10 @@ def test_nested_columns_are_opened_and_names_may_hold_points(tmp_path: Path) -> 
     opened = open_table(tmp_path / "n.parquet")
     names = [column.name for column in opened.columns]
     assert names == ["a.b", "a.b_2", "a.c.d"]
-    cells = read_page(opened, RowSet(3), 0, 3, range(3)).cells
+    cells = source_frame(opened).page(0, 3, range(3)).cells
     assert cells == (("1", "2", "3"), ("x", None, None), ("1.5", None, "2.5"))
     opened.load(range(3), CancelToken())
-    assert read_page(opened, RowSet(3), 0, 3, range(3)).cells == cells
+    assert source_frame(opened).page(0, 3, range(3)).cells == cells
 
 
 @pytest.mark.parametrize(
@@ -225,7 +224,7 @@ def test_any_damage_is_met_with_a_sentence(tmp_path: Path, seed: int) -> None:
         path.write_bytes(content if number % 8 else content[: int(random.integers(0, len(whole)))])
         try:
             table = open_table(path)
-            read_page(table, RowSet(table.rows), 0, 20, range(len(table.columns)))
+            source_frame(table).page(0, 20, range(len(table.columns)))
             table.load(range(len(table.columns)), CancelToken())
         except SourceError as error:
             said += 1
@@ -237,12 +236,12 @@ def test_a_page_of_rows_far_apart_waits_for_its_columns(tmp_path: Path, monkeypa
     monkeypatch.setattr(unread, "_QUICK_ROWS", 1_000)
     table = open_table(write(tmp_path / "t.parquet"))
     rows = run_lines(table, "keep boards > 0", "draw every 5000")[-1].rows
-    page = read_page(table, rows, 0, 20, [0, 1, 2])
+    page = Frame(table, rows, source_frame(table).columns).page(0, 20, [0, 1, 2])
     assert len(page.row_ids) > 8
     assert page.waiting == (0, 2)  # boards was read for the condition
     assert page.cells[0] == (WAITING,) * len(page.row_ids)
     table.load(page.waiting, CancelToken())
-    page = read_page(table, rows, 0, 20, [0, 1, 2])
+    page = Frame(table, rows, source_frame(table).columns).page(0, 20, [0, 1, 2])
     assert page.waiting == ()
     assert list(page.cells[0]) == [shown("ticket", rows_of(0, ROWS)["ticket"][row]) for row in page.row_ids]
 
@@ -252,7 +251,7 @@ def test_one_row_of_a_very_wide_file_is_there_at_once(tmp_path: Path) -> None:
     parquet.write_table(pa.table(columns), tmp_path / "wide.parquet")
     table = open_table(tmp_path / "wide.parquet")
     started = time.monotonic()
-    page = read_page(table, RowSet(3), 2, 3, range(1_500))
+    page = source_frame(table).page(2, 3, range(1_500))
     assert time.monotonic() - started < 10  # column by column it takes half a minute
     assert [cells[0] for cells in page.cells] == [str(place + 1) if place % 2 else None for place in range(1_500)]
     assert not loaded(table)

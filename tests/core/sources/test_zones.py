@@ -14,18 +14,17 @@ from pyarrow import parquet
 
 from helpers import run_lines
 from yardcut.core.errors import ListError
+from yardcut.core.expressions.frame import Frame, source_frame, source_scope
 from yardcut.core.profile.summary import summarise
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.run.binding import bind_line, source_scope
+from yardcut.core.run.binding import bind_line
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources.opening import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.page import read_page
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.temporal import format_instant, format_offset, parse_instant
-from yardcut.core.writers.blocks import Slice
 from yardcut.core.writers.parquet import write_parquet
 
 ZONE = "Europe/Berlin"
@@ -53,11 +52,11 @@ def test_instants_are_shown_on_the_clock_of_their_zone(table: Table) -> None:
     column = table.columns[1]
     assert column.kind is Kind.INSTANT
     expected = (*local(ZONE), None)
-    assert read_page(table, RowSet(9), 0, 9, [1]).cells == (expected,)
+    assert source_frame(table).page(0, 9, [1]).cells == (expected,)
     column.load()
     assert tuple(column.slice(0, 9).texts()) == expected
     assert column.info.zone == ZONE
-    found = summarise(1, RowSet(9), LocalRunner(table), CancelToken())
+    found = summarise(source_frame(table).columns[1], RowSet(9), LocalRunner(table), CancelToken())
     assert (found.least, found.most, found.missing) == (expected[0], expected[7], 1)
 
 
@@ -98,7 +97,7 @@ def test_a_time_without_an_offset_is_not_compared_with_one(table: Table, line: s
 
 def test_a_slice_keeps_the_zone(table: Table, tmp_path: Path) -> None:
     columns = source_scope(table).shown
-    write_parquet(Slice(table, RowSet(9), columns), tmp_path / "out.parquet", CancelToken(), Progress())
+    write_parquet(Frame(table, RowSet(9), columns), tmp_path / "out.parquet", CancelToken(), Progress())
     found = parquet.read_table(tmp_path / "out.parquet")
     assert found.schema.field("at").type == pa.timestamp("us", ZONE)
     written = [None if moment is None else moment.timestamp() for moment in found.column("at").to_pylist()]

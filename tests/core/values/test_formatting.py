@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from yardcut.core.language import tree as t
 from yardcut.core.language.parsing import parse_statement
+from yardcut.core.language.verbs.filter import Keep
 from yardcut.core.values.formatting import format_number, literal, quote_name, quote_text
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.temporal import format_date, format_timestamp, parse_date, parse_timestamp
@@ -59,7 +60,7 @@ def test_a_fraction_of_a_second_is_shown_only_where_there_is_one() -> None:
 @given(TEXTS)
 def test_a_quoted_text_is_read_back_by_the_grammar(text: str) -> None:
     body = parse_statement(f"keep a = {quote_text(text)}").body
-    assert isinstance(body, t.Keep)
+    assert isinstance(body, Keep)
     assert isinstance(body.condition, t.Comparison)
     assert body.condition.right == t.Text(text)
     assert quote_text(text).isprintable()
@@ -68,7 +69,7 @@ def test_a_quoted_text_is_read_back_by_the_grammar(text: str) -> None:
 @given(TEXTS.filter(bool))
 def test_a_quoted_name_is_read_back_by_the_grammar(name: str) -> None:
     body = parse_statement(f"keep {quote_name(name)} IS NULL").body
-    assert isinstance(body, t.Keep)
+    assert isinstance(body, Keep)
     assert body.condition == t.IsNull(t.Name(name))
 
 

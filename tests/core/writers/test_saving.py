@@ -14,7 +14,6 @@ from yardcut.core.errors import NotYetError, StoppedError, TargetError, TargetEx
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.table import Table
 from yardcut.core.writers import delimited
-from yardcut.core.writers.blocks import Slice
 from yardcut.core.writers.saving import Written, format_of, save_slice
 
 ROWS = [
@@ -32,7 +31,7 @@ def table(table_of: WriteTable) -> Table:
 
 def save(table: Table, path: Path, *lines: str, replace: bool = False, token: CancelToken | None = None) -> Written:
     result = run_lines(table, *(lines or ("columns all",)))[-1]
-    piece = Slice(table, result.rows, result.shown)
+    piece = result.frame
     return save_slice(
         piece, path, format_of(path, None), sources=[path.parent / "table.csv"], replace=replace,
         token=token or CancelToken(), progress=Progress(),
@@ -136,7 +135,7 @@ def test_a_really_full_device_is_reported(table: Table) -> None:
         pytest.skip("this system has no /dev/full")
     with pytest.raises(OSError, match="No space left"):
         result = run_lines(table, "columns all")[-1]
-        piece = Slice(table, result.rows, result.shown)
+        piece = result.frame
         delimited.write_delimited(piece, Path("/dev/full"), ",", CancelToken(), Progress())
 
 

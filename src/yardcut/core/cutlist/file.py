@@ -12,9 +12,10 @@ from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError, Mend, NotYetError, Place, SourceError, TargetError
 from yardcut.core.language.building_expressions import unquote
 from yardcut.core.language.layout import RawStatement, split_statements, without_comments
-from yardcut.core.language.parsing import LATER_VERBS, VERBS, parse_statement
+from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.source_lines import WORDS as SUB_LINE_WORDS
 from yardcut.core.language.source_lines import parse_sub_line, sub_line_text
+from yardcut.core.language.verbs.table import LATER_VERBS, VERBS
 from yardcut.core.sources.spec import STANDARD_INPUT, SubLine
 from yardcut.core.values.formatting import quote_name
 

@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from yardcut.core.expressions.values import as_microseconds
+from yardcut.core.expressions.arithmetic import as_microseconds
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import NumericVector
 from yardcut.core.values.kinds import Kind

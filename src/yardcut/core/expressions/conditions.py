@@ -11,13 +11,13 @@ from yardcut.core.expressions.values import evaluate
 from yardcut.core.language import bound as b
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import CodedVector, NumericVector, PlainVector, Vector
+from yardcut.core.table.window import Window
 
 
-def answer_piece(piece: b.Piece, table: Table, first_row: int, end_row: int) -> Answers:
-    """Evaluate one piece for some rows; ``first_row`` must be a multiple of 8."""
-    answers = _answers(piece.test, table, first_row, end_row)
+def answer_piece(piece: b.Piece, window: Window) -> Answers:
+    """Evaluate one piece for the rows of a window."""
+    answers = _answers(piece.test, window)
     return answers.inverse() if piece.negated else answers
 
 
@@ -42,8 +42,8 @@ def combine(condition: b.BoundCondition, answers: dict[b.Piece, Answers]) -> Ans
             return any_of([combine(item, answers) for item in items])
 
 
-def _answers(test: b.BoundTest, table: Table, first_row: int, end_row: int) -> Answers:
-    rows = end_row - first_row
+def _answers(test: b.BoundTest, window: Window) -> Answers:
+    rows = len(window)
     gone: Array | None = None
 
     def read(value: b.BoundValue) -> Vector | None:
@@ -52,8 +52,8 @@ def _answers(test: b.BoundTest, table: Table, first_row: int, end_row: int) -> A
     def seen(value: b.BoundValue) -> Vector:
         """Evaluate, and note where there is no value."""
         nonlocal gone
-        vector = evaluate(value, table, first_row, end_row)
-        found = _missing_bits(value, vector, table, first_row, end_row)
+        vector = evaluate(value, window)
+        found = _missing_bits(value, vector, window)
         gone = found if gone is None else gone if found is None else gone | found
         return vector
 
@@ -80,10 +80,11 @@ def _answers(test: b.BoundTest, table: Table, first_row: int, end_row: int) -> A
             return of_test(vector.values != 0, gone)
 
 
-def _missing_bits(value: b.BoundValue, vector: Vector, table: Table, first_row: int, end_row: int) -> Array | None:
+def _missing_bits(value: b.BoundValue, vector: Vector, window: Window) -> Array | None:
     """Return the bits of rows without a value; those of a column are known and need no look at its values."""
-    if isinstance(value, b.ColumnValue):
-        return table.columns[value.column].missing_bits(first_row, end_row)
+    plain = b.unwrapped(value)
+    if isinstance(plain, b.ColumnValue):
+        return window.missing(plain.column)
     mask = vector.missing_mask()
     return None if mask is None else bit.pack(mask)
 
@@ -172,8 +173,6 @@ def _one_of(
     return found
 
 
-def shown_value(value: b.BoundValue, table: Table, row_id: int) -> str | None:
-    """Return the text of an expression's value for one row, as the grid shows it."""
-    start = row_id - row_id % 8
-    texts = evaluate(value, table, start, min(start + 8, table.rows)).texts()
-    return texts[row_id - start]
+def shown_value(value: b.BoundValue, window: Window) -> str | None:
+    """Return the text of an expression's value for the first row of a window, as the grid shows it."""
+    return evaluate(value, window).texts()[0]

@@ -10,6 +10,7 @@ from yardcut.core.language.bound import Piece
 from yardcut.core.scanning.parts import Part
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.table.table import Table
+from yardcut.core.table.window import Span
 
 _State = dict[int, list[Answers]]
 
@@ -25,7 +26,8 @@ class AnswerRound(Round[_State, PartAnswers]):
 
     def scan(self, table: Table, part: Part) -> _State:
         """Answer the pieces for one part."""
-        return {part.first_row: [answer_piece(piece, table, part.first_row, part.end_row) for piece in self.pieces]}
+        window = Span(table, part.first_row, part.end_row)
+        return {part.first_row: [answer_piece(piece, window) for piece in self.pieces]}
 
     def merge(self, one: _State, other: _State) -> _State:
         """Put parts side by side."""

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from yardcut.core.errors import ListError, Mend, NotYetError
 from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
+from yardcut.core.language.functions import FUNCTIONS, unknown_function
 from yardcut.core.language.mending import fix_in_place
-from yardcut.core.language.printing import expression_text
-from yardcut.core.language.scope import Lookup, Scope
+from yardcut.core.language.printing import expression_text, name_text, sort_key_text
+from yardcut.core.language.scope import Lookup, Scope, nearest
 from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import Kind, comparable
 from yardcut.core.values.temporal import DAY_MICROSECONDS, parse_date, parse_instant, parse_timestamp
@@ -31,6 +32,19 @@ class Binder:
     def __init__(self, scope: Scope, text: str) -> None:
         self.lookup = Lookup(scope, text)
         self._text = text
+
+    @property
+    def scope(self) -> Scope:
+        """The columns that can be named."""
+        return self.lookup.scope
+
+    def keys(self, keys: tuple[t.SortKey, ...]) -> tuple[b.Key, ...]:
+        """Bind the keys of an order that are switched on."""
+        return tuple(
+            b.Key(self.value(key.value), key.descending, key.nulls_first, sort_key_text(key))
+            for key in keys
+            if not key.off
+        )
 
     def _error(self, node: t.Node, message: str, mend: Mend | None = None) -> ListError:
         return ListError(message, start=node.span[0], end=node.span[1], mend=mend)
@@ -247,7 +261,7 @@ class Binder:
         match node:
             case t.Name() | t.ColumnNumber():
                 column = self.lookup.column(node)
-                return b.ColumnValue(column.column, column.kind, column.name)
+                return replace(column.value, name=column.name)
             case t.Text(value):
                 return b.Constant(Kind.TEXT, value)
             case t.Number() if node.is_integer:
@@ -274,7 +288,29 @@ class Binder:
                 return b.Minus(bound, bound.kind)
             case t.Arithmetic():
                 return self._arithmetic(node)
+            case t.Call():
+                return self._call(node)
         raise NotYetError("this version does not take a condition as a value yet", start=node.span[0], end=node.span[1])
+
+    def _call(self, node: t.Call) -> b.BoundValue:
+        signature = FUNCTIONS.get(node.function)
+        if signature is None:
+            raise self._no_function(node)
+        arguments = tuple(map(self.value, node.arguments))
+        kinds = tuple(argument.kind for argument in arguments)
+        result = signature.result(kinds) if len(kinds) == len(signature.takes) else None
+        if result is None:
+            given = " and ".join(map(_a, kinds))
+            raise self._error(node, f"{signature.form} does not take {given}", Mend(f"for example {signature.example}"))
+        return b.Call(node.function, arguments, result)
+
+    def _no_function(self, node: t.Call) -> ListError:
+        error = unknown_function(node.function, node.span[0])
+        near = [] if isinstance(error, NotYetError) else nearest(node.function, list(FUNCTIONS), 1)
+        if near:
+            mend = Mend(f"did you mean {near[0]}?", fix_in_place(self._text, error.start, error.end, near[0]))
+            return ListError(error.message, start=error.start, end=error.end, mend=mend)
+        return error
 
     def _arithmetic(self, node: t.Arithmetic) -> b.BoundValue:
         operator = node.operator
@@ -303,8 +339,6 @@ class Binder:
         joined = "".join(written.split())
         for name in (joined, joined.replace("-", "_")):
             if node.operator == "-" and self.lookup.scope.find(name) is not None:
-                from yardcut.core.language.printing import name_text
-
                 return ListError(
                     f"{written} is a subtraction of columns", start=node.span[0], end=node.span[1],
                     mend=self._replacing(node, f"did you mean the column {name}?", name_text(name)),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
 from dataclasses import dataclass, field
 from decimal import Decimal
 
@@ -17,7 +18,7 @@ class ColumnValue:
 
     column: int
     kind: Kind
-    name: str = field(compare=False, default="")
+    name: str = field(compare=False, repr=False, default="")
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +54,28 @@ class Computed:
     kind: Kind
 
 
-BoundValue = ColumnValue | Constant | RowNumber | Minus | Computed
+@dataclass(frozen=True, slots=True)
+class Call:
+    """A function of some values; ``kind`` is that of the result."""
+
+    function: str
+    arguments: tuple[BoundValue, ...]
+    kind: Kind
+
+
+@dataclass(frozen=True, slots=True)
+class Made:
+    """The value of a column that a line of the cut made: its expression, bound where the line stands.
+
+    Equal when the expression is, whatever the column is called: what was worked out of it is found again by value.
+    """
+
+    value: BoundValue
+    kind: Kind
+    name: str = field(compare=False, repr=False, default="")
+
+
+BoundValue = ColumnValue | Constant | RowNumber | Minus | Computed | Call | Made
 
 # tests: one answer a row
 
@@ -126,8 +148,8 @@ class Piece:
 
     test: BoundTest
     negated: bool = False
-    text: str = field(compare=False, default="")
-    source: t.Expression | None = field(compare=False, default=None)
+    text: str = field(compare=False, repr=False, default="")
+    source: t.Expression | None = field(compare=False, repr=False, default=None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,7 +184,7 @@ class AnswerIs:
 
 BoundCondition = Piece | AllOf | AnyOf | Inverse | AnswerIs
 
-# lines
+# columns and keys
 
 
 @dataclass(frozen=True, slots=True)
@@ -172,58 +194,44 @@ class Key:
     value: BoundValue
     descending: bool = False
     nulls_first: bool = False
-    text: str = field(compare=False, default="")
-
-
-@dataclass(frozen=True, slots=True)
-class BoundFilter:
-    """A keep or drop line; ``condition`` is ``None`` when all its pieces are off."""
-
-    condition: BoundCondition | None
-    drops: bool
-
-
-@dataclass(frozen=True, slots=True)
-class BoundOrder:
-    """An order line; no keys and no seed mean the order as read."""
-
-    keys: tuple[Key, ...]
-    seed: int | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class BoundDraw:
-    """A draw line: its tree with keys and groups bound."""
-
-    draw: t.Draw
-    keys: tuple[Key, ...]
-    groups: tuple[BoundValue, ...]
+    text: str = field(compare=False, repr=False, default="")
 
 
 @dataclass(frozen=True, slots=True)
 class ShownColumn:
-    """A column as a line leaves it: the name it is shown under, and its number in the table (from 0)."""
+    """A column as a line leaves it: the name it is shown under, and the value that stands in it.
+
+    ``number`` counts, from 1, the columns of the source and behind them those that lines made; it means something only
+    beside the columns of the same line.
+    """
 
     name: str
-    column: int
-    kind: Kind
+    value: ColumnValue | Made
+    number: int
+
+    @property
+    def kind(self) -> Kind:
+        """The kind of its values."""
+        return self.value.kind
+
+    @property
+    def id(self) -> Hashable:
+        """What tells it apart from all other columns, whatever it is called and wherever it stands."""
+        return self.value.column if isinstance(self.value, ColumnValue) else self.value
 
 
-@dataclass(frozen=True, slots=True)
-class BoundColumns:
-    """A columns line: what is shown from here on."""
+class BoundBody:
+    """What a line does, bound to the columns it meets; each verb has its own. Frozen plain data that pickles."""
 
-    shown: tuple[ShownColumn, ...]
+    __slots__ = ()
 
+    def restricts(self) -> tuple[BoundValue, ...]:
+        """Return the columns by whose values it removes rows."""
+        return ()
 
-@dataclass(frozen=True, slots=True)
-class BoundSave:
-    """A save line."""
-
-    save: t.Save
-
-
-BoundBody = BoundFilter | BoundOrder | BoundDraw | BoundColumns | BoundSave
+    def arranges(self) -> tuple[Key, ...] | None:
+        """Return the keys its rows stand in order by; ``None`` when it leaves the order as it was."""
+        return None
 
 
 def pieces_of(condition: BoundCondition | None) -> list[Piece]:
@@ -239,25 +247,52 @@ def pieces_of(condition: BoundCondition | None) -> list[Piece]:
             return pieces_of(item)
 
 
-def columns_of(value: BoundValue) -> set[int]:
-    """Return the numbers of the table's columns a value is computed from."""
+def parts_of(value: BoundValue) -> tuple[BoundValue, ...]:
+    """Return the values a value is computed from directly."""
     match value:
-        case ColumnValue(column):
-            return {column}
-        case Minus(inner):
-            return columns_of(inner)
+        case Minus(inner) | Made(inner):
+            return (inner,)
         case Computed(left=left, right=right):
-            return columns_of(left) | columns_of(right)
+            return (left, right)
+        case Call(arguments=arguments):
+            return arguments
         case _:
-            return set()
+            return ()
 
 
-def piece_columns(piece: Piece) -> set[int]:
-    """Return the numbers of the table's columns a piece looks at."""
-    match piece.test:
+def columns_of(value: BoundValue) -> set[int]:
+    """Return the numbers (from 0) of the table's columns a value is computed from."""
+    if isinstance(value, ColumnValue):
+        return {value.column}
+    return set().union(*map(columns_of, parts_of(value)))
+
+
+def named_in(value: BoundValue) -> tuple[ColumnValue | Made, ...]:
+    """Return the columns a value names, of the source or made; not those a made one is computed from."""
+    if isinstance(value, ColumnValue | Made):
+        return (value,)
+    return tuple(name for part in parts_of(value) for name in named_in(part))
+
+
+def unwrapped(value: BoundValue) -> BoundValue:
+    """Return the expression behind a made column's name."""
+    while isinstance(value, Made):
+        value = value.value
+    return value
+
+
+def values_of(test: BoundTest) -> tuple[BoundValue, ...]:
+    """Return the values a test looks at."""
+    match test:
         case Compare(left=left, right=right):
-            return columns_of(left) | columns_of(right)
+            return (left, right)
         case Within(value, low, high):
-            return columns_of(value) | columns_of(low) | columns_of(high)
+            return (value, low, high)
         case OneOf(value=value) | TextMatch(value=value) | Absent(value) | BooleanValue(value):
-            return columns_of(value)
+            return (value,)
+
+
+def columns_named(condition: BoundCondition | None) -> tuple[ColumnValue | Made, ...]:
+    """Return the columns a condition names, from left to right, each once."""
+    values = (value for piece in pieces_of(condition) for value in values_of(piece.test))
+    return tuple(dict.fromkeys(name for value in values for name in named_in(value)))

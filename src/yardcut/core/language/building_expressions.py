@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable, Mapping
 from typing import Any, Literal
 
 from lark import Token, Transformer, v_args
@@ -14,7 +15,6 @@ from yardcut.core.values.temporal import parse_date, parse_instant, parse_timest
 _ESCAPES = re.compile(r"\\(\\|\+[0-9a-fA-F]{6}|[0-9a-fA-F]{4})")
 
 LATER_WORDS = {
-    "FUNCTION": "functions",
     "DIAL": "dials",
     "CASE": "CASE",
     "CURRENT_DATE": "CURRENT_DATE",
@@ -70,8 +70,18 @@ Items = list[Any]
 
 
 @v_args(meta=True)
-class ExpressionBuilder(Transformer[Token, Any]):
-    """Builds values and conditions."""
+class Builder(Transformer[Token, Any]):
+    """Builds values and conditions; other rules of the grammar by the functions it is given, named after them."""
+
+    def __init__(self, rules: Mapping[str, Callable[[t.Span, Items], Any]]) -> None:
+        super().__init__()
+        self._rules = rules
+
+    def __default__(self, data: str, children: Items, meta: Any) -> Any:
+        return self._rules[data](span_of(meta), children)
+
+    def call(self, meta: Any, items: Items) -> t.Call:
+        return t.Call(items[0].upper(), tuple(items[1:]), span=span_of(meta))
 
     def disjunction(self, meta: Any, items: Items) -> Any:
         return items[0] if len(items) == 1 else t.Or(tuple(items), span=span_of(meta))

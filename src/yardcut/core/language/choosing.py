@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import tree as t
@@ -23,14 +24,14 @@ def choose(
 
     Raises ``ListError`` when an item matches nothing, or two columns would have one name.
     """
-    left_out = {column.column for item in without for column in _matches(item, lookup)}
+    left_out = {column.number for item in without for column in _matches(item, lookup)}
     chosen: list[ShownColumn] = []
     for item in items:
         for column in _matches(item, lookup):
             renamed = isinstance(item, t.OneColumn) and item.new_name is not None
-            if column.column in left_out and not renamed:
+            if column.number in left_out and not renamed:
                 continue
-            if not renamed and any(other.column == column.column for other in chosen):
+            if not renamed and any(other.number == column.number for other in chosen):
                 continue
             chosen.append(column)
     if not chosen:
@@ -53,7 +54,7 @@ def _matches(item: t.ColumnItem, lookup: Lookup) -> list[ShownColumn]:
             return []
         case t.OneColumn(column, new_name):
             found = lookup.column(column)
-            return [ShownColumn(new_name if new_name is not None else found.name, found.column, found.kind)]
+            return [found if new_name is None else replace(found, name=new_name)]
         case t.AllColumns():
             return list(shown)
         case t.ColumnRange(first, last):
@@ -80,13 +81,13 @@ def _matches(item: t.ColumnItem, lookup: Lookup) -> list[ShownColumn]:
 def _range(
     item: t.ColumnRange, first: t.Name | t.ColumnNumber, last: t.Name | t.ColumnNumber, lookup: Lookup
 ) -> list[ShownColumn]:
-    start, end = lookup.column(first).column, lookup.column(last).column
+    start, end = lookup.column(first).number, lookup.column(last).number
     if start > end:
         raise ListError(
             "this range runs from right to left", start=item.span[0], end=item.span[1], mend=Mend("turn it round")
         )
-    by_column = {column.column: column for column in lookup.scope.shown}
-    return [by_column[number] for number in range(start, end + 1) if number in by_column]
+    by_number = {column.number: column for column in lookup.scope.shown}
+    return [by_number[number] for number in range(start, end + 1) if number in by_number]
 
 
 def _some(item: t.ColumnItem, matched: list[ShownColumn], what: str, lookup: Lookup) -> list[ShownColumn]:

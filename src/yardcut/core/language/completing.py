@@ -8,10 +8,11 @@ from dataclasses import dataclass
 
 from lark import Token
 
-from yardcut.core.language.forms import FORMS
+from yardcut.core.language.functions import FUNCTIONS
 from yardcut.core.language.parsing import read_as_far
 from yardcut.core.language.printing import name_text
 from yardcut.core.language.scope import Scope
+from yardcut.core.language.verbs.table import VERBS
 from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import DECLARABLE, Kind
 
@@ -57,7 +58,7 @@ def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Complet
     partial = text[start:]
     before = text[:start]
     if not before.strip() or before.strip().lower() == "off":
-        verbs = [Option(verb + " ", form.does) for verb, form in FORMS.items() if verb.startswith(partial.lower())]
+        verbs = [Option(word + " ", verb.does) for word, verb in VERBS.items() if word.startswith(partial.lower())]
         return Completion(start, tuple(verbs))
     tokens, accepted = read_as_far(before)
     options: list[Option] = []
@@ -65,6 +66,12 @@ def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Complet
         options += _values(tokens, partial, scope, values)
     if "NAME" in accepted and not partial.startswith("'") and not partial[:1].isdigit():
         options += _columns(partial.lstrip('"'), scope, values)
+    if "FUNCTION" in accepted and partial:
+        options += [
+            Option(f"{name}(", f"{signature.form}: {signature.does}")
+            for name, signature in FUNCTIONS.items()
+            if name.startswith(partial.upper())
+        ]
     if partial[:1] not in ("'", '"'):
         typed = partial.lower()
         words = [word for terminal, word in _WORDS.items() if terminal in accepted and word.lower().startswith(typed)]

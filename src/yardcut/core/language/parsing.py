@@ -11,12 +11,11 @@ from lark.exceptions import UnexpectedCharacters, UnexpectedInput, VisitError
 from yardcut.core.errors import ListError, Mend, NotYetError
 from yardcut.core.language.building import build
 from yardcut.core.language.building_expressions import LATER_WORDS, not_yet
+from yardcut.core.language.functions import FUNCTIONS, unknown_function
 from yardcut.core.language.grammars import grammar
 from yardcut.core.language.mending import candidates
 from yardcut.core.language.tree import Statement
-
-VERBS = ("keep", "drop", "order", "draw", "columns", "save")
-LATER_VERBS = ("make", "bring", "tally", "from", "look", "dial")
+from yardcut.core.language.verbs.table import LATER_VERBS, VERBS
 
 
 @lru_cache(maxsize=4096)
@@ -76,7 +75,7 @@ def _parse(text: str) -> Statement:
 def _nearest_verb(text: str, word: str, start: int) -> Mend | None:
     from rapidfuzz import process
 
-    found = process.extractOne(word.lower(), VERBS, score_cutoff=70)
+    found = process.extractOne(word.lower(), list(VERBS), score_cutoff=70)
     if not word or found is None:
         return None
     return Mend(f"did you mean {found[0]}?", text[:start] + found[0] + text[start + len(word) :])
@@ -87,6 +86,8 @@ def _syntax_error(text: str, error: UnexpectedInput) -> ListError:
     for known in tokens:
         if known.type in LATER_WORDS:
             return not_yet(known)
+        if known.type == "FUNCTION" and known.upper() not in FUNCTIONS:
+            return unknown_function(known, known.start_pos or 0)
     start: int
     end: int
     if isinstance(error, UnexpectedCharacters):
@@ -134,6 +135,7 @@ _DESCRIPTIONS: tuple[tuple[str, frozenset[str]], ...] = (
     ("a comparison (= <> < <= > >=, BETWEEN, IN, LIKE, CONTAINS, IS NULL)", frozenset({"COMPARE"})),
     ("AND or OR", frozenset({"_AND", "_OR"})),
     ("a closing bracket", frozenset({"RPAR"})),
+    ("an equals sign", frozenset({"EQUALS"})),
     ("an opening bracket", frozenset({"LPAR"})),
     ("a comma", frozenset({"COMMA"})),
     ("NULL, TRUE, FALSE or UNKNOWN", frozenset({"UNKNOWN"})),
@@ -152,7 +154,8 @@ def describe(terminals: set[str]) -> str:
     """Say in words what could stand at a place where the grammar accepts these terminals."""
     if terminals == {"QUOTED", "TEXT"}:
         return "a file name in quotes could stand here"
-    words = [word for word, needed in _DESCRIPTIONS if needed <= terminals and word != "a file name in quotes"]
+    passed = {"a file name in quotes", *(["an equals sign"] if "COMPARE" in terminals else [])}
+    words = [word for word, needed in _DESCRIPTIONS if needed <= terminals and word not in passed]
     if not words:
         return ""
     if len(words) == 1:

@@ -91,6 +91,8 @@ def _expression(node: t.Expression) -> str:
         case t.Negated(value):
             inner = expression_text(value, _SIGN)
             return f"- {inner}" if inner.startswith("-") else f"-{inner}"
+        case t.Call(function, arguments):
+            return f"{function}({', '.join(map(side_text, arguments))})"
         case t.Arithmetic(operator, left, right):
             level = _tightness(node)
             return f"{expression_text(left, level)} {operator} {expression_text(right, level + 1)}"
@@ -109,21 +111,21 @@ def _expression(node: t.Expression) -> str:
 def _test(node: t.Expression) -> str:
     match node:
         case t.Comparison(operator, left, right, ignoring):
-            return f"{_side(left)} {operator} {_side(right)}{_ignoring(ignoring)}"
+            return f"{side_text(left)} {operator} {side_text(right)}{_ignoring(ignoring)}"
         case t.Between(value, low, high, symmetric, negated):
             word = "BETWEEN SYMMETRIC" if symmetric else "BETWEEN"
-            return f"{_side(value)} {_not(negated)}{word} {_side(low)} AND {_side(high)}"
+            return f"{side_text(value)} {_not(negated)}{word} {side_text(low)} AND {side_text(high)}"
         case t.In(value, items, negated, ignoring):
-            listed = ", ".join(_side(item) for item in items)
-            return f"{_side(value)} {_not(negated)}IN ({listed}){_ignoring(ignoring)}"
+            listed = ", ".join(side_text(item) for item in items)
+            return f"{side_text(value)} {_not(negated)}IN ({listed}){_ignoring(ignoring)}"
         case t.Like(value, pattern, escape, negated, ignoring):
             escaped = f" ESCAPE {quote_text(escape.value)}" if escape else ""
-            return f"{_side(value)} {_not(negated)}LIKE {quote_text(pattern.value)}{escaped}{_ignoring(ignoring)}"
+            return f"{side_text(value)} {_not(negated)}LIKE {quote_text(pattern.value)}{escaped}{_ignoring(ignoring)}"
         case t.LikeRegex(value, pattern, flags, negated):
             flagged = f" FLAG {quote_text(flags)}" if flags else ""
-            return f"{_side(value)} {_not(negated)}LIKE_REGEX {quote_text(pattern.value)}{flagged}"
+            return f"{side_text(value)} {_not(negated)}LIKE_REGEX {quote_text(pattern.value)}{flagged}"
         case t.TextTest(test, value, part, negated, ignoring):
-            return f"{_side(value)} {_not(negated)}{test} {quote_text(part.value)}{_ignoring(ignoring)}"
+            return f"{side_text(value)} {_not(negated)}{test} {quote_text(part.value)}{_ignoring(ignoring)}"
         case t.IsNull(value, negated):
             return f"{expression_text(value, _TRUTH)} IS {_not(negated)}NULL"
         case t.IsTruth(condition, truth, negated):
@@ -132,7 +134,8 @@ def _test(node: t.Expression) -> str:
     raise AssertionError(f"no text for {type(node).__name__}")
 
 
-def _side(node: t.Expression) -> str:
+def side_text(node: t.Expression) -> str:
+    """Write a value as it stands beside a comparison, in a list or behind a name: a condition in brackets."""
     return expression_text(node, _SUM)
 
 
@@ -146,7 +149,7 @@ def _ignoring(ignoring: bool) -> str:
 
 def sort_key_text(key: t.SortKey) -> str:
     """Write one key of an order."""
-    value = _side(key.value)
+    value = side_text(key.value)
     if key.off:
         value = f"off {value}" if value[0].isalpha() or value[0] in '_"#' else f"off ({value})"
     direction = " DESC" if key.descending else ""
@@ -154,7 +157,8 @@ def sort_key_text(key: t.SortKey) -> str:
     return f"{value}{direction}{nulls}"
 
 
-def _keys(keys: Iterable[t.SortKey]) -> str:
+def keys_text(keys: Iterable[t.SortKey]) -> str:
+    """Write the keys of an order."""
     return ", ".join(sort_key_text(key) for key in keys)
 
 
@@ -176,55 +180,3 @@ def item_text(item: t.ColumnItem) -> str:
             return f"off {item_text(inner)}"
         case _:
             return "all"
-
-
-def body_text(body: t.Body) -> str:
-    """Write what stands behind a line's verb."""
-    match body:
-        case t.Keep(condition) | t.Drop(condition):
-            return expression_text(condition)
-        case t.Order(keys, at_random, seed):
-            if keys:
-                return _keys(keys)
-            seeded = f" seed {seed}" if seed is not None else ""
-            return f"at random{seeded}" if at_random else "as read"
-        case t.Draw():
-            return _draw(body)
-        case t.Columns(items, without):
-            rest = f" without {', '.join(map(item_text, without))}" if without else ""
-            return ", ".join(map(item_text, items)) + rest
-        case t.Save(path, form, replace):
-            as_form = f" as {form}" if form else ""
-            return f"{quote_name(path)}{as_form}{' replace' if replace else ''}"
-    raise AssertionError(f"no text for {type(body).__name__}")
-
-
-def _draw(draw: t.Draw) -> str:
-    amount = draw.amount.written + (" percent" if draw.amount.percent else "")
-    words = [draw.form]
-    match draw.form:
-        case "every":
-            words += [amount] + ([f"from {draw.start}"] if draw.start != 1 else [])
-        case "rows":
-            words += [f"{draw.start} to {draw.end}"]
-        case "chance":
-            words += [f"1 in {amount}" if draw.one_in else amount]
-        case _:
-            words += [amount]
-    if draw.keys:
-        words.append(f"by {_keys(draw.keys)}")
-    if draw.per:
-        words.append("per " + ", ".join(_side(value) for value in draw.per))
-    if draw.with_ties:
-        words.append("with ties")
-    if draw.seed is not None:
-        words.append(f"seed {draw.seed}")
-    if draw.remainder:
-        words.append("remainder")
-    return " ".join(words)
-
-
-def statement_text(statement: t.Statement) -> str:
-    """Write a whole line of a cut."""
-    off = "off " if statement.off else ""
-    return f"{off}{statement.verb} {body_text(statement.body)}"

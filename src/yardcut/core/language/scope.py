@@ -7,35 +7,52 @@ from dataclasses import dataclass, field
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import tree as t
-from yardcut.core.language.bound import ShownColumn
+from yardcut.core.language.bound import ColumnValue, Made, ShownColumn
 from yardcut.core.language.mending import fix_in_place
 from yardcut.core.language.printing import name_text
+from yardcut.core.values.kinds import Kind
 
 
 @dataclass(frozen=True, slots=True)
 class Scope:
-    """The columns shown at a line, in order, and all columns of the source under their own names."""
+    """The columns a line can name.
+
+    ``shown`` are those the line above leaves, in their order; ``known`` all columns under their own names, in the order
+    of their numbers: the source's, and behind them those that lines made.
+    """
 
     shown: tuple[ShownColumn, ...]
-    source: tuple[ShownColumn, ...]
+    known: tuple[ShownColumn, ...]
 
     @classmethod
-    def of_source(cls, columns: Sequence[ShownColumn]) -> Scope:
-        """Return the scope before the first line."""
-        return cls(tuple(columns), tuple(columns))
+    def of_source(cls, columns: Sequence[tuple[str, Kind]]) -> Scope:
+        """Return the scope before the first line, of a source's columns given by name and kind."""
+        shown = tuple(
+            ShownColumn(name, ColumnValue(number, kind, name), number + 1)
+            for number, (name, kind) in enumerate(columns)
+        )
+        return cls(shown, shown)
 
     def names(self) -> list[str]:
         """Return all names a line can use, the shown ones first."""
         shown = [column.name for column in self.shown]
         seen = set(shown)
-        return shown + [column.name for column in self.source if column.name not in seen]
+        return shown + [column.name for column in self.known if column.name not in seen]
 
     def find(self, name: str) -> ShownColumn | None:
         """Return the column of a name: the shown one first, else a hidden one by its old name."""
-        for column in (*self.shown, *self.source):
+        for column in (*self.shown, *self.known):
             if column.name == name:
                 return column
         return None
+
+    def with_made(self, name: str, value: Made) -> Scope:
+        """Return the scope with one more column; it takes the place of a column of that name, where there is one."""
+        place = next((place for place, column in enumerate(self.known) if column.name == name), len(self.known))
+        made = ShownColumn(name, value, place + 1)
+        known = (*self.known[:place], made, *self.known[place + 1 :])
+        at = next((place for place, column in enumerate(self.shown) if column.name == name), len(self.shown))
+        return Scope((*self.shown[:at], made, *self.shown[at + 1 :]), known)
 
 
 @dataclass(slots=True)
@@ -66,11 +83,11 @@ class Lookup:
         raise self._unknown(node, f"there is no column {node.name}", near)
 
     def _numbered(self, node: t.ColumnNumber) -> ShownColumn:
-        columns = self.scope.source
+        columns = self.scope.known
         index = node.number - 1 if node.number > 0 else len(columns) + node.number
         if not 0 <= index < len(columns):
             raise ListError(
-                f"there is no column #{node.number}: the source has {len(columns)}",
+                f"there is no column #{node.number}: there are {len(columns)}",
                 start=node.span[0], end=node.span[1],
             )  # fmt: skip
         return columns[index]

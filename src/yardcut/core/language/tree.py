@@ -104,6 +104,14 @@ class Arithmetic(Expression):
     right: Expression
 
 
+@dataclass(frozen=True, slots=True)
+class Call(Expression):
+    """A function of some values; ``function`` is its name in capitals."""
+
+    function: str
+    arguments: tuple[Expression, ...]
+
+
 # conditions
 
 
@@ -215,27 +223,7 @@ class Off(Expression):
     condition: Expression
 
 
-# lines
-
-
-class Body(Node):
-    """What one line of a cut does."""
-
-    __slots__ = ()
-
-
-@dataclass(frozen=True, slots=True)
-class Keep(Body):
-    """Leaves the rows for which the condition is TRUE."""
-
-    condition: Expression
-
-
-@dataclass(frozen=True, slots=True)
-class Drop(Body):
-    """Removes the rows for which the condition is TRUE."""
-
-    condition: Expression
+# parts of lines
 
 
 @dataclass(frozen=True, slots=True)
@@ -246,44 +234,6 @@ class SortKey(Node):
     descending: bool = False
     nulls_first: bool = False
     off: bool = False
-
-
-@dataclass(frozen=True, slots=True)
-class Order(Body):
-    """Puts rows in order by keys; without keys as read, or at random by a seed."""
-
-    keys: tuple[SortKey, ...] = ()
-    at_random: bool = False
-    seed: int | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class Amount(Node):
-    """How many rows: a count, or a percentage written exactly."""
-
-    written: str
-    percent: bool = False
-
-
-@dataclass(frozen=True, slots=True)
-class Draw(Body):
-    """Takes some rows.
-
-    ``form`` is first, last, top, bottom, random, every, rows or chance. For ``every``, ``amount`` is the step and
-    ``start`` the first position; for ``rows`` they are the first and ``end`` the last position; for ``chance``
-    ``amount`` is a probability (a percentage, or ``1 in n`` as ``one_in``).
-    """
-
-    form: str
-    amount: Amount
-    keys: tuple[SortKey, ...] = ()
-    per: tuple[Expression, ...] = ()
-    with_ties: bool = False
-    seed: int | None = None
-    start: int = 1
-    end: int = 0
-    one_in: bool = False
-    remainder: bool = False
 
 
 class ColumnItem(Node):
@@ -341,21 +291,18 @@ class OffItem(ColumnItem):
     item: ColumnItem
 
 
-@dataclass(frozen=True, slots=True)
-class Columns(Body):
-    """Chooses, orders and renames columns."""
-
-    items: tuple[ColumnItem, ...]
-    without: tuple[ColumnItem, ...] = ()
+# lines
 
 
-@dataclass(frozen=True, slots=True)
-class Save(Body):
-    """Writes the slice to a file."""
+class Body(Node):
+    """What one line of a cut does; each verb has its own, in its room below :mod:`yardcut.core.language.verbs`."""
 
-    path: str
-    format: str | None = None
-    replace: bool = False
+    __slots__ = ()
+
+    @property
+    def word(self) -> str:
+        """The verb."""
+        raise NotImplementedError
 
 
 @dataclass(frozen=True, slots=True)
@@ -368,4 +315,4 @@ class Statement(Node):
     @property
     def verb(self) -> str:
         """The line's first word."""
-        return type(self.body).__name__.lower()
+        return self.body.word

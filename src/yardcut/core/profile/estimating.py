@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from yardcut.core.expressions.values import evaluate
-from yardcut.core.language.bound import ColumnValue
+from yardcut.core.language.bound import BoundValue
 from yardcut.core.profile.hashes import mixed, number_hashes, text_hashes
 from yardcut.core.scanning.parts import Part
 from yardcut.core.scanning.rounds import Round
@@ -20,6 +20,7 @@ from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import CodedVector, NumericVector
+from yardcut.core.table.window import Span
 
 KEPT_HASHES = 1 << 16
 SAMPLE_ROWS = 1 << 18
@@ -49,14 +50,14 @@ class Sketch:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class SketchRound(Round[Sketch, Sketch]):
-    """Sketches one column over the members."""
+    """Sketches one expression over the members."""
 
-    column: ColumnValue
+    value: BoundValue
     members: Array | None
 
     def scan(self, table: Table, part: Part) -> Sketch:
         """Sketch one part."""
-        vector = evaluate(self.column, table, part.first_row, part.end_row)
+        vector = evaluate(self.value, Span(table, part.first_row, part.end_row))
         assert not isinstance(vector, CodedVector)
         kept = np.ones(part.rows, dtype=np.bool_)
         if self.members is not None:

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardcut.core.language.bound import ColumnValue
+from yardcut.core.expressions.values import evaluate
+from yardcut.core.language.bound import BoundValue
 from yardcut.core.profile.hashes import text_hashes
 from yardcut.core.scanning.parts import Part
 from yardcut.core.scanning.rounds import Round
@@ -14,6 +15,7 @@ from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import CodedVector, Dictionary, NumericVector
+from yardcut.core.table.window import Span
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -35,14 +37,14 @@ _State = dict[int, Gathered]
 
 @dataclass(frozen=True, slots=True, eq=False)
 class GatherRound(Round[_State, Gathered]):
-    """Gathers the present values of one column over the members."""
+    """Gathers the present values of one expression over the members."""
 
-    column: ColumnValue
+    value: BoundValue
     members: Array | None
 
     def scan(self, table: Table, part: Part) -> _State:
         """Gather one part."""
-        vector = table.columns[self.column.column].slice(part.first_row, part.end_row)
+        vector = evaluate(self.value, Span(table, part.first_row, part.end_row))
         mask = None if self.members is None else bit.unpack(self.members, part.first_row, part.end_row)
         if isinstance(vector, CodedVector):
             codes = vector.codes if mask is None else vector.codes[mask]

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
+from yardcut.core.expressions.values import evaluate
+from yardcut.core.language.bound import BoundValue
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import CodedVector, NumericVector
+from yardcut.core.table.window import Scatter
 from yardcut.core.values.kinds import Kind
 
 SPREAD_ROWS = 1 << 14
@@ -27,12 +30,12 @@ def spread(rows: RowSet, most: int = SPREAD_ROWS) -> Array:
     return np.concatenate([rows.ids(start, start + length) for start in starts])
 
 
-def shape(table: Table, column: int, source_ids: Array, ids: Array) -> tuple[tuple[int, ...], tuple[int, ...]]:
-    """Return (now, before) as counts in equal steps over the range of the source's spread.
+def shape(table: Table, value: BoundValue, source_ids: Array, ids: Array) -> tuple[tuple[int, ...], tuple[int, ...]]:
+    """Return the distribution of a value as (now, before), counts in equal steps over the range of the source's spread.
 
     Texts are counted by value, the most frequent of the source first; plain texts have no shape.
     """
-    before, now = table.columns[column].take(source_ids), table.columns[column].take(ids)
+    before, now = evaluate(value, Scatter(table, source_ids)), evaluate(value, Scatter(table, ids))
     if isinstance(before, CodedVector) and isinstance(now, CodedVector):
         words = len(before.dictionary)
         was = np.bincount(before.codes[before.codes >= 0], minlength=words)

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from yardcut.core.language.bound import ColumnValue
+from yardcut.core.expressions.values import evaluate, zone_of
+from yardcut.core.language.bound import BoundValue, ColumnValue, ShownColumn, columns_of, unwrapped
 from yardcut.core.profile.estimating import SketchRound
 from yardcut.core.profile.gathering import Gathered, GatherRound
 from yardcut.core.profile.sums import SumRound
@@ -16,6 +17,7 @@ from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.vectors import NumericVector
+from yardcut.core.table.window import Scatter
 from yardcut.core.values.formatting import formatter
 from yardcut.core.values.kinds import Kind
 
@@ -59,74 +61,71 @@ class Summary:
         return self.rows - self.present
 
 
-def summarise(column: int, rows: RowSet, runner: Runner, token: CancelToken) -> Summary:
-    """Summarise one column of the table over a set of rows. O(n log n).
+def summarise(column: ShownColumn, rows: RowSet, runner: Runner, token: CancelToken) -> Summary:
+    """Summarise a column over a set of rows. O(n log n).
 
     Distinct counts, quartiles and commonest values are exact up to ``EXACT_VALUES`` rows, and for texts of which few
     recur and booleans always; beyond they are estimates, and marked as such.
     """
-    runner.table.load([column], token)
-    info = runner.table.columns[column].info
-    value = ColumnValue(column, info.kind, info.name)
-    if rows.count > EXACT_VALUES and info.storage != "codes" and info.kind is not Kind.BOOLEAN:
-        return _estimated(value, rows, runner, token)
+    value, table = column.value, runner.table
+    table.load(columns_of(value), token)
+    plain = unwrapped(value)
+    info = table.columns[plain.column].info if isinstance(plain, ColumnValue) else None
+    start = Summary(column.name, column.kind, rows.count, 0, 0)
+    if isinstance(value, ColumnValue) and info is not None:
+        start = replace(start, set_aside=info.set_aside, set_aside_texts=info.set_aside_texts)
+    is_coded = info is not None and info.storage == "codes"
+    if rows.count > EXACT_VALUES and not is_coded and column.kind is not Kind.BOOLEAN:
+        return _estimated(start, value, rows, runner, token)
     gathered = runner.run(GatherRound(value, rows.bits), token)
-    if info.kind is Kind.TEXT:
-        return _texts(gathered, rows.count, runner, column)
+    if column.kind is Kind.TEXT:
+        return _texts(start, gathered, value, runner)
     assert gathered.values is not None
     values = gathered.values
     values.sort()
     token.check()
     present = len(values)
-    base = Summary(
-        info.name, info.kind, rows.count, present, _distinct(values), bins=_bins(values, info.kind),
-        set_aside=info.set_aside, set_aside_texts=info.set_aside_texts,
-    )  # fmt: skip
+    base = replace(start, present=present, distinct=_distinct(values), bins=_bins(values, column.kind))
     if not present:
         return base
-    from dataclasses import replace
-
-    write = formatter(info.kind, info.zone)
+    write = formatter(column.kind, zone_of(value, table))
 
     def at(share: float) -> str:
         return write(values[round((present - 1) * share)].item())
 
-    if info.kind is Kind.BOOLEAN:
+    if column.kind is Kind.BOOLEAN:
         yes = int(values.sum())
         pairs = sorted((("true", yes), ("false", present - yes)), key=lambda pair: -pair[1])
         return replace(base, commonest=tuple(pair for pair in pairs if pair[1]))
     base = replace(base, least=at(0), lower_quartile=at(0.25), median=at(0.5), upper_quartile=at(0.75), most=at(1))
-    if info.kind.is_numeric:
-        total = runner.run(SumRound(value, rows.bits), token)
-        if total is not None:
-            return replace(base, total=write(total), average=f"{total / present:.6g}")
-    return base
+    return _with_sum(base, value, rows, runner, token)
 
 
-def _estimated(value: ColumnValue, rows: RowSet, runner: Runner, token: CancelToken) -> Summary:
-    from dataclasses import replace
+def _with_sum(base: Summary, value: BoundValue, rows: RowSet, runner: Runner, token: CancelToken) -> Summary:
+    total = runner.run(SumRound(value, rows.bits), token) if base.kind.is_numeric else None
+    if total is None:
+        return base
+    return replace(base, total=formatter(base.kind)(total), average=f"{total / base.present:.6g}")
 
+
+def _estimated(start: Summary, value: BoundValue, rows: RowSet, runner: Runner, token: CancelToken) -> Summary:
     sketch = runner.run(SketchRound(value, rows.bits), token)
-    column = runner.table.columns[value.column]
-    sample = column.take(sketch.rows)
+    sample = evaluate(value, Scatter(runner.table, sketch.rows))
     scale = sketch.present / max(1, len(sketch.rows))
-    info = column.info
-    base = Summary(info.name, info.kind, rows.count, sketch.present, sketch.distinct(), set_aside=info.set_aside,
-                   set_aside_texts=info.set_aside_texts, estimated=True)  # fmt: skip
+    base = replace(start, present=sketch.present, distinct=sketch.distinct(), estimated=True)
     if not sketch.present:
         return base
     if not isinstance(sample, NumericVector):
         counted = [pair for pair in Counter(sample.texts()).most_common(_COMMONEST) if pair[1] >= _OFTEN]
         return replace(base, commonest=tuple((text or "", round(count * scale)) for text, count in counted))
     values = np.sort(sample.values)
-    write = formatter(info.kind, info.zone)
+    write = formatter(base.kind, zone_of(value, runner.table))
     quarters = [write(values[round((len(values) - 1) * share)].item()) for share in (0.25, 0.5, 0.75)]
     base = replace(
         base, least=write(sketch.least), lower_quartile=quarters[0], median=quarters[1], upper_quartile=quarters[2],
-        most=write(sketch.most), bins=tuple(round(count * scale) for count in _bins(values, info.kind)),
+        most=write(sketch.most), bins=tuple(round(count * scale) for count in _bins(values, base.kind)),
     )  # fmt: skip
-    total = runner.run(SumRound(value, rows.bits), token) if info.kind.is_numeric else None
-    return base if total is None else replace(base, total=write(total), average=f"{total / sketch.present:.6g}")
+    return _with_sum(base, value, rows, runner, token)
 
 
 def _distinct(ordered: Array) -> int:
@@ -147,8 +146,7 @@ def _bins(ordered: Array, kind: Kind) -> tuple[int, ...]:
     return tuple(np.diff(np.concatenate(([0], places, [len(ordered)]))).tolist())
 
 
-def _texts(gathered: Gathered, rows: int, runner: Runner, column: int) -> Summary:
-    info = runner.table.columns[column].info
+def _texts(start: Summary, gathered: Gathered, value: BoundValue, runner: Runner) -> Summary:
     if gathered.dictionary is not None and gathered.counts is not None:
         pairs = [
             (text, count)
@@ -157,9 +155,9 @@ def _texts(gathered: Gathered, rows: int, runner: Runner, column: int) -> Summar
         ]
         pairs.sort(key=lambda pair: -pair[1])
         texts = [text for text, _ in pairs]
-        return Summary(
-            info.name, info.kind, rows, int(gathered.counts.sum()), len(pairs),
-            min(texts, default=None), most=max(texts, default=None), commonest=tuple(pairs[:_COMMONEST]),
+        return replace(
+            start, present=int(gathered.counts.sum()), distinct=len(pairs), least=min(texts, default=None),
+            most=max(texts, default=None), commonest=tuple(pairs[:_COMMONEST]),
         )  # fmt: skip
     assert gathered.values is not None
     assert gathered.row_ids is not None
@@ -168,11 +166,9 @@ def _texts(gathered: Gathered, rows: int, runner: Runner, column: int) -> Summar
     counts = np.diff(np.append(starts, len(hashes)))
     best = _largest(counts, _COMMONEST)
     places = [int(np.argmax(gathered.values == word)) for word in hashes[starts[best]]]
-    texts_found = runner.table.columns[column].take(gathered.row_ids[places]).texts()
-    return Summary(
-        info.name, info.kind, rows, len(hashes), len(starts),
-        commonest=tuple((text or "", int(count)) for text, count in zip(texts_found, counts[best], strict=True)),
-    )  # fmt: skip
+    found = evaluate(value, Scatter(runner.table, gathered.row_ids[places])).texts()
+    commonest = tuple((text or "", int(count)) for text, count in zip(found, counts[best], strict=True))
+    return replace(start, present=len(hashes), distinct=len(starts), commonest=commonest)
 
 
 def _largest(counts: Array, most: int) -> Array:

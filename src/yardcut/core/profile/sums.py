@@ -17,7 +17,8 @@ from yardcut.core.scanning.rounds import Round
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table
-from yardcut.core.table.vectors import NumericVector
+from yardcut.core.table.vectors import NumericVector, part_of
+from yardcut.core.table.window import Span
 
 _HALF = 32
 _LOW = (1 << _HALF) - 1
@@ -44,9 +45,10 @@ class SumRound(Round[dict[int, float | int], float | int | None]):
     def scan(self, table: Table, part: Part) -> dict[int, float | int]:
         """Add each block of one part."""
         found: dict[int, float | int] = {}
+        whole_part = evaluate(self.value, Span(table, part.first_row, part.end_row))
         for start in range(part.first_row, part.end_row, BLOCK_ROWS):
             end = min(start + BLOCK_ROWS, part.end_row)
-            vector = evaluate(self.value, table, start, end)
+            vector = part_of(whole_part, start - part.first_row, end - part.first_row)
             assert isinstance(vector, NumericVector)
             kept = np.ones(end - start, dtype=np.bool_)
             if self.members is not None:

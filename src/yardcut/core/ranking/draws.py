@@ -9,7 +9,8 @@ import numpy as np
 
 from yardcut.core.expressions.conditions import combine_parts
 from yardcut.core.expressions.rounds import AnswerRound
-from yardcut.core.language.bound import Absent, BoundDraw, BoundValue, ColumnValue, Key, Piece
+from yardcut.core.language.bound import Absent, BoundValue, ColumnValue, Key, Piece, unwrapped
+from yardcut.core.language.verbs.draw import BoundDraw
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.groups import GroupKey, GroupRound, Groups
 from yardcut.core.ranking.hashing import chance_limit, table_ranks
@@ -69,7 +70,9 @@ def _ranked(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, p
             candidates = rows.without(gone)
             passed_over = rows.count - candidates.count
         if passed_over:
-            notes.append(f"{passed_over:,} rows have no {first.text} and were passed over")
+            have = "row has" if passed_over == 1 else "rows have"
+            were = "was" if passed_over == 1 else "were"
+            notes.append(f"{passed_over:,} {have} no {first.text} and {were} passed over")
     groups = Groups(((),), np.array([candidates.count], dtype=np.int64))
     if work.groups:
         groups = runner.run(GroupRound(work.groups, candidates.bits, candidates.places), token)
@@ -102,7 +105,8 @@ def _ranked(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, p
 
 def _is_complete(value: BoundValue, table: Table) -> bool:
     """Return whether every row is known to have a value."""
-    return isinstance(value, ColumnValue) and table.columns[value.column].is_complete
+    plain = unwrapped(value)
+    return isinstance(plain, ColumnValue) and table.columns[plain.column].is_complete
 
 
 def _likely_limits(quotas: Array, counts: Array) -> Array:

@@ -16,6 +16,7 @@ from yardcut.core.scanning.rounds import Round
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import CodedVector, Dictionary, NumericVector, PlainVector, Vector
+from yardcut.core.table.window import Span
 
 _ALL_ONES = np.uint64(0xFFFFFFFFFFFFFFFF)
 _SIGN = np.uint64(1 << 63)
@@ -63,7 +64,7 @@ class RangeRound(Round[list[KeyRange], list[KeyRange]]):
 
     def scan(self, table: Table, part: Part) -> list[KeyRange]:
         """Look at the keys in one part."""
-        return [_range(evaluate(key.value, table, part.first_row, part.end_row)) for key in self.keys]
+        return [_range(evaluate(key.value, Span(table, part.first_row, part.end_row))) for key in self.keys]
 
     def merge(self, one: list[KeyRange], other: list[KeyRange]) -> list[KeyRange]:
         """Join ranges key by key."""
@@ -140,7 +141,7 @@ class KeyPlan:
 
     def fields(self, table: Table, first_row: int, end_row: int) -> list[Field]:
         """Return the key of some rows as fields, the most significant first."""
-        vector = evaluate(self.key.value, table, first_row, end_row)
+        vector = evaluate(self.key.value, Span(table, first_row, end_row))
         if self.form in ("range", "scaled", "ranks"):
             return [self._ranged(self._whole(vector, first_row, end_row), vector.missing_mask())]
         if self.form == "double":

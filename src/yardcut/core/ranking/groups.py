@@ -15,6 +15,7 @@ from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import CodedVector, NumericVector, Vector
+from yardcut.core.table.window import Span
 
 GroupKey = tuple[Any, ...]
 _DENSE_LIMIT = 1 << 20
@@ -87,7 +88,7 @@ def _combined(
     factors: _Factors = []
     size = 1
     for value in values:
-        codes, keys = _factor(evaluate(value, table, first_row, end_row), chosen)
+        codes, keys = _factor(evaluate(value, Span(table, first_row, end_row)), chosen)
         combined = codes if combined is None else combined.astype(np.int64) * len(keys) + codes
         size *= len(keys)
         factors.append((len(keys), keys))
@@ -122,7 +123,7 @@ def group_numbers(
     ``known`` keeps, for a column of few texts, the group of each text from one part to the next.
     """
     if len(values) == 1:
-        vector = evaluate(values[0], table, first_row, end_row)
+        vector = evaluate(values[0], Span(table, first_row, end_row))
         if isinstance(vector, CodedVector):
             dictionary = vector.dictionary
             lookup = known.get(id(dictionary))

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from yardcut.core.language.bound import ColumnValue, Key
+from yardcut.core.expressions.values import evaluate
+from yardcut.core.language.bound import Key
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.fields import KeyPlan, KeyRange, RangeRound, text_ranks
 from yardcut.core.ranking.long_texts import rank_rows
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.vectors import PlainVector
+from yardcut.core.table.window import Span
 from yardcut.core.values.kinds import Kind
 
 _MOST_TEXT_BYTES = 24
@@ -33,8 +35,8 @@ def _plan(key: Key, found: KeyRange, runner: Runner, token: CancelToken) -> KeyP
             ranks, mark = text_ranks(found.dictionaries)
             span = max(0, len(ranks) - 1)
             return KeyPlan(key, "ranks", 0, span, any_missing=missing, ranks=ranks, ranks_mark=mark)
-        if found.longest > _MOST_TEXT_BYTES and isinstance(key.value, ColumnValue):
-            column = runner.table.columns[key.value.column].slice(0, runner.table.rows)
+        if found.longest > _MOST_TEXT_BYTES:
+            column = evaluate(key.value, Span(runner.table, 0, runner.table.rows))
             assert isinstance(column, PlainVector)
             row_ranks, count = rank_rows(column, token)
             return KeyPlan(key, "ranks", 0, max(0, count - 1), any_missing=missing, row_ranks=row_ranks)

@@ -21,6 +21,7 @@ from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import NumericVector
+from yardcut.core.table.window import Span
 
 _SLACK = 4096
 _WORST = np.uint64(0xFFFFFFFFFFFFFFFF)
@@ -123,7 +124,7 @@ class TakeRound(Round[_State, Taken]):
         thresholds = plan.thresholds(self.limits)
         if thresholds is None:
             return None
-        vector = evaluate(plan.key.value, table, part.first_row, part.end_row)
+        vector = evaluate(plan.key.value, Span(table, part.first_row, part.end_row))
         assert isinstance(vector, NumericVector)
         values = vector.values if members is None else vector.values[members]
         descending = plan.key.descending

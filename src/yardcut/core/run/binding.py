@@ -6,38 +6,52 @@ from dataclasses import dataclass
 
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import ListError, Mend
+from yardcut.core.expressions.frame import source_scope
 from yardcut.core.language.binding import Bound
-from yardcut.core.language.bound import ShownColumn
 from yardcut.core.language.lines import bind, with_seed
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.scope import Scope
+from yardcut.core.language.tree import Statement
+from yardcut.core.language.verbs.table import VERBS
+from yardcut.core.language.verbs.verb import Verb
 from yardcut.core.table.table import Table
 
 
 @dataclass(frozen=True, slots=True)
 class BoundLine:
-    """A line of a cut, bound; ``bound`` is ``None`` when it is off or wrong, and ``error`` says what is wrong."""
+    """A line of a cut, bound: what it does, and the columns it leaves.
+
+    ``bound`` is ``None`` when it is off or wrong, and ``error`` says what is wrong; ``statement`` is ``None`` when not
+    even its text can be read.
+    """
 
     line: Line
-    off: bool
+    statement: Statement | None
     bound: Bound | None
     scope: Scope
     error: ListError | None = None
 
+    @property
+    def off(self) -> bool:
+        """True when it is switched off."""
+        return self.statement is not None and self.statement.off
 
-def source_scope(table: Table) -> Scope:
-    """Return the columns of a table as the first line sees them."""
-    return Scope.of_source([ShownColumn(column.name, column.number, column.kind) for column in table.columns])
+    @property
+    def verb(self) -> Verb | None:
+        """Its verb."""
+        return None if self.statement is None else VERBS[self.statement.verb]
 
 
 def bind_line(text: str, scope: Scope, *, default_seed: int | None = None) -> Bound | None:
     """Parse and bind one line; ``None`` when it is off. Raises ``ListError`` with a mend for the whole line.
 
-    ``default_seed`` is used by draws by chance that name none.
+    ``default_seed`` is used by lines that go by chance and name none.
     """
     statement = parse_statement(text)
-    if statement.off:
-        return None
+    return None if statement.off else _bind(statement, text, scope, default_seed)
+
+
+def _bind(statement: Statement, text: str, scope: Scope, default_seed: int | None) -> Bound:
     if default_seed is not None:
         statement = with_seed(statement, default_seed)
     return bind(statement, text, scope)
@@ -48,14 +62,16 @@ def bind_cut(cut: Cut, table: Table, *, default_seed: int | None = None) -> list
     scope = source_scope(table)
     found: list[BoundLine] = []
     for line in cut.lines:
+        statement, bound = None, None
         try:
-            bound = bind_line(line.text, scope, default_seed=default_seed)
+            statement = line.statement()
+            if not statement.off:
+                bound = _bind(statement, line.text, scope, default_seed)
         except ListError as error:
-            found.append(BoundLine(line, line.is_off, None, scope, error))
+            found.append(BoundLine(line, statement, None, scope, error))
             continue
-        after = scope if bound is None else bound.scope
-        found.append(BoundLine(line, bound is None, bound, after))
-        scope = after
+        scope = scope if bound is None else bound.scope
+        found.append(BoundLine(line, statement, bound, scope))
     return found
 
 

@@ -5,21 +5,17 @@ from __future__ import annotations
 import hashlib
 import threading
 from collections import OrderedDict
-from collections.abc import Iterator
-from dataclasses import replace
+from collections.abc import Callable, Iterator, Sequence
 
 from yardcut.core.cutlist.model import Cut
-from yardcut.core.language import bound as b
+from yardcut.core.expressions.frame import Frame, source_frame
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.ranking.draws import draw_rows
-from yardcut.core.ranking.planning import plan_keys
-from yardcut.core.ranking.sorting import sort_rows
 from yardcut.core.run.binding import BoundLine, bind_cut
 from yardcut.core.run.pieces import PieceCache
 from yardcut.core.run.results import LineResult
+from yardcut.core.run.works.table import WORKS
+from yardcut.core.run.works.work import Tools, Worked
 from yardcut.core.scanning.rounds import Runner
-from yardcut.core.table import bits as bit
-from yardcut.core.table.rowset import RowSet
 
 _LIMIT_BYTES = 160 << 20
 
@@ -31,7 +27,7 @@ class Executor:
         self.runner = runner
         self.pieces = PieceCache(runner)
         self._limit_bytes = limit_bytes
-        self._results: OrderedDict[str, LineResult] = OrderedDict()
+        self._worked: OrderedDict[str, Worked] = OrderedDict()
         self._lock = threading.Lock()
 
     def run(
@@ -46,80 +42,48 @@ class Executor:
 
         A line that is wrong ends the run: what stands below it has no result. Raises ``StoppedError``.
         """
-        token = token or CancelToken()
-        table = self.runner.table
-        rows = RowSet(table.rows)
-        mark = hashlib.blake2b(table.fingerprint.encode())
-        for line in bind_cut(cut, table, default_seed=default_seed):
-            token.check()
+        return self.run_bound(bind_cut(cut, self.runner.table, default_seed=default_seed), token, progress)
+
+    def run_bound(
+        self, lines: Sequence[BoundLine], token: CancelToken | None = None, progress: Progress | None = None
+    ) -> Iterator[LineResult]:
+        """Yield the results of lines that are bound already."""
+        tools = Tools(self.runner, self.pieces, token or CancelToken(), progress)
+        frame = source_frame(self.runner.table)
+        mark = hashlib.blake2b(frame.table.fingerprint.encode(), digest_size=16)
+        before = mark.hexdigest()
+        for line in lines:
+            tools.token.check()
             if line.error is not None:
                 return
-            result = self._line(line, rows, mark, token, progress)
-            rows = result.rows
-            yield result
+            worked = self._line(line, frame, mark, tools)
+            after = Frame(frame.table, worked.rows, line.scope.shown)
+            fingerprint = mark.hexdigest()
+            yield LineResult(line, frame, after, worked, fingerprint, before)
+            frame, before = after, fingerprint
 
-    def _line(
-        self,
-        line: BoundLine,
-        rows: RowSet,
-        mark: hashlib.blake2b,
-        token: CancelToken,
-        progress: Progress | None,
-    ) -> LineResult:
-        if line.bound is None:
-            return LineResult(line, rows, rows)
-        body = line.bound.body
-        if isinstance(body, b.BoundColumns | b.BoundSave):
-            return LineResult(line, rows, rows)
-        mark.update(repr(body).encode())
-        key = mark.hexdigest()
+    def _line(self, line: BoundLine, frame: Frame, mark: hashlib.blake2b, tools: Tools) -> Worked:
+        body = line.bound.body if line.bound is not None else None
+        run = WORKS[type(body)].run if body is not None else None
+        if run is None:
+            return Worked(frame.rows)
+        mark.update(repr(body).encode("utf-8", "surrogatepass"))
+        return self._kept(mark.hexdigest(), lambda: run(body, frame, tools))
+
+    def _kept(self, key: str, work: Callable[[], Worked]) -> Worked:
         with self._lock:
-            known = self._results.get(key)
+            known = self._worked.get(key)
             if known is not None:
-                self._results.move_to_end(key)
-        if known is not None:
-            return replace(known, line=line)
-        result = self._work(line, body, rows, token, progress)
+                self._worked.move_to_end(key)
+                return known
+        worked = work()
         with self._lock:
-            self._results[key] = result
+            self._worked[key] = worked
             self._trim()
-        return result
-
-    def _work(
-        self, line: BoundLine, body: b.BoundBody, rows: RowSet, token: CancelToken, progress: Progress | None
-    ) -> LineResult:
-        match body:
-            case b.BoundFilter(condition, drops):
-                if condition is None:
-                    return LineResult(line, rows, rows)
-                answers = self.pieces.combined(condition, token, progress)
-                if drops:
-                    return LineResult(line, rows, rows.without(answers.true))
-                left = rows.only(answers.true)
-                unknown = answers.unknown
-                if unknown is None:
-                    return LineResult(line, rows, left)
-                if rows.bits is not None:
-                    unknown = rows.bits & unknown
-                return LineResult(line, rows, left, bit.count(unknown), unknown=unknown)
-            case b.BoundOrder(keys, seed):
-                if not keys and seed is None:
-                    return LineResult(line, rows, RowSet(rows.table_rows, rows.bits))
-                plans = plan_keys(keys, self.runner, token, progress)
-                return LineResult(line, rows, sort_rows(rows, plans, self.runner, token, progress, seed))
-            case b.BoundDraw():
-                drawn = draw_rows(body, rows, self.runner, token, progress)
-                return LineResult(line, rows, drawn.rows, drawn.passed_over, drawn.notes)
-        raise AssertionError(f"no work for {type(body).__name__}")
+        return worked
 
     def _trim(self) -> None:
-        size = sum(_size_bytes(result.rows) for result in self._results.values())
-        while size > self._limit_bytes and len(self._results) > 1:
-            _, gone = self._results.popitem(last=False)
-            size -= _size_bytes(gone.rows)
-
-
-def _size_bytes(rows: RowSet) -> int:
-    bits = 0 if rows.bits is None else rows.bits.nbytes
-    order = 0 if rows.order is None else 2 * rows.order.nbytes
-    return bits + order
+        size = sum(worked.size_bytes for worked in self._worked.values())
+        while size > self._limit_bytes and len(self._worked) > 1:
+            _, gone = self._worked.popitem(last=False)
+            size -= gone.size_bytes

@@ -49,7 +49,7 @@ class Report:
     def add(self, result: LineResult) -> LineReport:
         """Report on one line."""
         line = LineReport(
-            len(self.lines) + 1, result.line.line.text, result.line.off, result.before.count, result.rows.count,
+            len(self.lines) + 1, result.line.line.text, result.line.off, result.before.rows.count, result.rows.count,
             result.unknown_taken, list(result.notes),
         )  # fmt: skip
         if result.line.bound is not None:

@@ -3,38 +3,62 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 
+from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.bound import ShownColumn
 from yardcut.core.run.binding import BoundLine
+from yardcut.core.run.works.work import Worked
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class LineResult:
     """One line of a cut and the rows it leaves.
 
-    ``before`` and ``rows`` are the rows that reached it and those it leaves; ``unknown_taken`` counts the rows it
-    removed for want of a value, ``unknown`` marks them; ``notes`` are sentences for the report.
+    ``before`` and ``frame`` are what reached it and what it leaves. ``fingerprint`` tells the rows it leaves, and their
+    order, from those of any other line of any cut; ``before_fingerprint`` those that reached it.
     """
 
     line: BoundLine
-    before: RowSet
-    rows: RowSet
-    unknown_taken: int = 0
-    notes: tuple[str, ...] = ()
-    unknown: Array | None = None
+    before: Frame
+    frame: Frame
+    worked: Worked
+    fingerprint: str
+    before_fingerprint: str
+
+    @property
+    def rows(self) -> RowSet:
+        """The rows it leaves."""
+        return self.frame.rows
+
+    @property
+    def shown(self) -> tuple[ShownColumn, ...]:
+        """The columns as it leaves them."""
+        return self.frame.columns
+
+    @property
+    def unknown_taken(self) -> int:
+        """How many rows it removed for want of a value."""
+        return self.worked.unknown_taken
+
+    @property
+    def unknown(self) -> Array | None:
+        """The rows it removed for want of a value, one bit a row of the table; ``None``: none."""
+        return self.worked.unknown
+
+    @property
+    def notes(self) -> tuple[str, ...]:
+        """Sentences for the report."""
+        return self.worked.notes
 
     @property
     def taken(self) -> int:
         """How many rows the line removed."""
-        return self.before.count - self.rows.count
+        return self.before.rows.count - self.rows.count
 
-    @property
-    def shown(self) -> tuple[ShownColumn, ...]:
-        """The columns as the line leaves them."""
-        return self.line.scope.shown
-
-    def offcut(self) -> RowSet:
-        """Return the rows the line removed, in the order they had."""
-        return self.before.without(self.rows.member_bits())
+    @cached_property
+    def offcut(self) -> Frame:
+        """The rows the line removed, in the order they had, with the columns that reached it."""
+        return self.before.with_rows(self.before.rows.without(self.rows.member_bits()))

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from yardcut.core.expressions.conditions import combine_parts
 from yardcut.core.language import bound as b
 from yardcut.core.language.printing import expression_text
+from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.pieces import PieceCache
 from yardcut.core.run.results import LineResult
@@ -30,11 +31,11 @@ class Branch:
 def branches(result: LineResult, pieces: PieceCache, token: CancelToken) -> list[Branch]:
     """Return the tree of a keep or drop line's condition, top down; empty for other lines."""
     body = result.line.bound.body if result.line.bound else None
-    if not isinstance(body, b.BoundFilter) or body.condition is None:
+    if not isinstance(body, BoundFilter) or body.condition is None:
         return []
     condition = body.condition
     answers = pieces.answers(condition, token)
-    members = result.before.member_bits()
+    members = result.before.rows.member_bits()
 
     def passes(node: b.BoundCondition) -> int:
         return bit.count(members & combine_parts(node, answers).true)

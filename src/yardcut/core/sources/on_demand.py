@@ -21,9 +21,9 @@ from yardcut.core.sources.reading import StoreReader, changed_while_read
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.column import ColumnInfo
-from yardcut.core.table.joining import FlatVector, join_vectors, missing_vector, take_rows, vector_bytes
+from yardcut.core.table.joining import FlatVector, join_vectors, missing_vector, take_rows
 from yardcut.core.table.table import FORMAT, Table, column_from_json, has_its_files
-from yardcut.core.table.vectors import NumericVector, PlainVector, Vector
+from yardcut.core.table.vectors import NumericVector, PlainVector, Vector, vector_bytes
 from yardcut.core.values.kinds import Kind
 
 _MOST_WINDOWS = 8

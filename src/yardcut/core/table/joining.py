@@ -47,11 +47,3 @@ def join_vectors(vectors: Sequence[FlatVector]) -> FlatVector:
         return PlainVector(np.concatenate(([0], np.cumsum(sizes))), data, gone)
     values = np.concatenate([vector.values for vector in vectors if isinstance(vector, NumericVector)])
     return NumericVector(vectors[0].kind, values, gone)
-
-
-def vector_bytes(vector: FlatVector) -> int:
-    """Return the memory a vector takes."""
-    missing = 0 if vector.missing is None else vector.missing.nbytes
-    if isinstance(vector, PlainVector):
-        return vector.offsets.nbytes + vector.data.nbytes + missing
-    return vector.values.nbytes + missing

@@ -14,6 +14,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.checking import FileCheck
 from yardcut.core.table.column import UNREAD, Column, ColumnInfo
+from yardcut.core.table.kept import KeptVectors
 from yardcut.core.table.unread import ColumnLoader, UnreadColumn, load_columns
 from yardcut.core.values.kinds import Kind
 
@@ -85,6 +86,7 @@ class Table:
         self.info = info
         self.folder = folder
         self._loader = loader
+        self.kept = KeptVectors()
         self.columns: Sequence[Column] = [
             Column(column, folder, number, info.rows)
             if loader is None or column.storage != UNREAD

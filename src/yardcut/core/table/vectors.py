@@ -168,3 +168,26 @@ def gather_plain(vector: PlainVector, rows: Array) -> PlainVector:
     where = np.arange(offsets[-1], dtype=np.int64) + np.repeat(starts - offsets[:-1], sizes)
     missing = vector.missing[rows] if vector.missing is not None else None
     return PlainVector(offsets, np.asarray(vector.data[where]), missing)
+
+
+def part_of(vector: Vector, first: int, end: int) -> Vector:
+    """Return rows ``first`` to ``end`` (excluded) of a vector without copying."""
+    rows = slice(first, end)
+    if isinstance(vector, CodedVector):
+        return CodedVector(vector.codes[rows], vector.dictionary, vector.complete)
+    missing = None if vector.missing is None else vector.missing[rows]
+    if missing is not None and not missing.any():
+        missing = None
+    if isinstance(vector, PlainVector):
+        return PlainVector(vector.offsets[first : end + 1], vector.data, missing)
+    return NumericVector(vector.kind, vector.values[rows], missing, vector.complete, vector.zone)
+
+
+def vector_bytes(vector: Vector) -> int:
+    """Return the memory a vector takes; a dictionary is its column's, and not counted."""
+    if isinstance(vector, CodedVector):
+        return vector.codes.nbytes
+    missing = 0 if vector.missing is None else vector.missing.nbytes
+    if isinstance(vector, PlainVector):
+        return vector.offsets.nbytes + vector.data.nbytes + missing
+    return vector.values.nbytes + missing

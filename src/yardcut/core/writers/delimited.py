@@ -7,27 +7,28 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import IO
 
+from yardcut.core.expressions.frame import Frame
+from yardcut.core.language.bound import ColumnValue, ShownColumn
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.set_aside import read_set_aside
 from yardcut.core.table.vectors import CodedVector, Vector
 from yardcut.core.values.kinds import Kind
-from yardcut.core.writers.blocks import Slice
 
 
-def write_delimited(piece: Slice, path: Path, delimiter: str, token: CancelToken, progress: Progress) -> None:
+def write_delimited(piece: Frame, path: Path, delimiter: str, token: CancelToken, progress: Progress) -> None:
     """Write a slice with a header to a file. Raises ``OSError``."""
     with open(path, "w", encoding="utf-8", newline="") as file:
         write_stream(piece, file, delimiter, token, progress)
 
 
-def write_stream(piece: Slice, file: IO[str], delimiter: str, token: CancelToken, progress: Progress) -> None:
+def write_stream(piece: Frame, file: IO[str], delimiter: str, token: CancelToken, progress: Progress) -> None:
     """Write a slice with a header; a missing value is an empty cell, a value that was set aside keeps its text."""
     needs_quotes = re.compile(f'["\r\n{re.escape(delimiter)}]')
 
     def cell(text: str) -> str:
         return '"' + text.replace('"', '""') + '"' if needs_quotes.search(text) else text
 
-    aside = [_set_aside(piece, column.column) for column in piece.columns]
+    aside = [_set_aside(piece, column) for column in piece.columns]
     file.write(delimiter.join(cell(column.name) for column in piece.columns) + "\n")
     for ids, vectors in piece.blocks(token, progress):
         columns = [_cells(vector, cell) for vector in vectors]
@@ -52,11 +53,12 @@ def _cells(vector: Vector, cell: Callable[[str], str]) -> list[str]:
     return ["" if text is None else text for text in texts]
 
 
-def _set_aside(piece: Slice, column: int) -> dict[int, str]:
-    """Return the texts of values that did not fit their column's kind, by row."""
-    if not piece.table.columns[column].info.set_aside:
+def _set_aside(piece: Frame, column: ShownColumn) -> dict[int, str]:
+    """Return the texts of values that did not fit their column's kind, by row; a computed column has none."""
+    value = column.value
+    if not isinstance(value, ColumnValue) or not piece.table.columns[value.column].info.set_aside:
         return {}
-    return {value.row: value.text for value in read_set_aside(piece.table.folder, column)}
+    return {each.row: each.text for each in read_set_aside(piece.table.folder, value.column)}
 
 
 def count_rows(path: Path, delimiter: str) -> int:

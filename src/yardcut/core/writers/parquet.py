@@ -7,10 +7,11 @@ from typing import Any
 
 import numpy as np
 
+from yardcut.core.expressions.frame import Frame
+from yardcut.core.expressions.values import zone_of
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.vectors import CodedVector, NumericVector, Vector
 from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
-from yardcut.core.writers.blocks import Slice
 
 _ROW_GROUP_ROWS = 1 << 18
 
@@ -29,12 +30,12 @@ def _arrow_type(kind: Kind, zone: str = "") -> Any:
     }[kind]
 
 
-def write_parquet(piece: Slice, path: Path, token: CancelToken, progress: Progress) -> None:
+def write_parquet(piece: Frame, path: Path, token: CancelToken, progress: Progress) -> None:
     """Write a slice as one Parquet file."""
     import pyarrow as pa
     from pyarrow import parquet
 
-    zones = [piece.table.columns[column.column].info.zone for column in piece.columns]
+    zones = [zone_of(column.value, piece.table) for column in piece.columns]
     schema = pa.schema(
         [
             pa.field(column.name, _arrow_type(column.kind, zone))

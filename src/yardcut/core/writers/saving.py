@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from yardcut.core.errors import Mend, NotYetError, TargetError, TargetExistsError
+from yardcut.core.expressions.frame import Frame
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.writers.blocks import Slice
 
 FORMATS = {".csv": "csv", ".tsv": "tsv", ".tab": "tsv", ".parquet": "parquet"}
 _LATER = ("arrow", "jsonl", "json", "xlsx", "sqlite")
@@ -53,7 +53,7 @@ def check_target(path: Path, sources: Sequence[Path], *, replace: bool) -> None:
 
 
 def save_slice(
-    piece: Slice,
+    piece: Frame,
     path: Path,
     form: str,
     *,

@@ -12,7 +12,9 @@ from textual.content import Content
 from textual.screen import ModalScreen
 from textual.widgets import Input, Static
 
-from yardcut.core.language.forms import DRAW_FORMS, FORMS, OPERATOR_FORMS
+from yardcut.core.language.forms import OPERATOR_FORMS
+from yardcut.core.language.functions import FUNCTIONS
+from yardcut.core.language.verbs.table import VERBS
 from yardcut.tui.keymap import KEYS, key_text
 
 _WHERE = {"anywhere": "", "grid": "in the table", "list": "on the list", "prompt": "while writing", "ask": ""}
@@ -28,9 +30,11 @@ def help_entries() -> list[tuple[str, str, str]]:
                 where = _WHERE[key.focus]
                 keys = " or ".join(map(key_text, key.keys))
                 found.append((task, keys, key.help + (f"  ({where})" if where else "")))
-    for form in FORMS.values():
+    for form in VERBS.values():
         found.append(("the lines of a cut", form.takes, f"{form.does}: {form.example}"))
-    found += [("draws", form, f"draw {name}") for name, form in DRAW_FORMS.items()]
+    for verb in VERBS.values():
+        found += [(f"{verb.word}s", form, f"{verb.word} {name}") for name, form in verb.forms.items()]
+    found += [("functions", each.form, f"{each.does}: {each.example}") for each in FUNCTIONS.values()]
     found += [("conditions", text, "") for text in OPERATOR_FORMS.values()]
     found.append(
         ("missing values", "IS NULL, IS NOT NULL", "a comparison with a missing value is unknown: keep lets it go")

@@ -57,7 +57,7 @@ class ProfileScreen(ModalScreen[int | None]):
     def _next(self, place: int) -> None:
         if place == len(self._shown):
             return
-        number = self._shown[place].column
+        number = self._shown[place].number - 1
 
         def work(token: CancelToken, progress: Progress) -> Summary:
             return self._bench.summary_alone(number, self._selected, token)

@@ -2,12 +2,22 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any
 
 from lark import Token
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import tree as t
+
+
+@dataclass(frozen=True, slots=True)
+class Amount(t.Node):
+    """How many rows: a count, or a percentage written exactly."""
+
+    written: str
+    percent: bool = False
+
 
 CLAUSES: dict[str, tuple[str, ...]] = {
     "first": ("per",),
@@ -34,14 +44,14 @@ def whole(token: Token) -> int:
     return int(token)
 
 
-def whole_amount(token: Token) -> t.Amount:
+def whole_amount(token: Token) -> Amount:
     """Read a whole number of rows. Raises ``ListError``."""
-    return t.Amount(str(whole(token)), span=token_span(token))
+    return Amount(str(whole(token)), span=token_span(token))
 
 
 def check_amount(fields: dict[str, Any]) -> None:
     """Raise ``ListError`` when the number of a draw makes no sense."""
-    amount: t.Amount = fields["amount"]
+    amount: Amount = fields["amount"]
     start, end = amount.span
     form = fields["form"]
     if form in ("every", "rows") or fields.get("one_in"):
@@ -60,11 +70,11 @@ def check_amount(fields: dict[str, Any]) -> None:
         raise ListError("a chance lies between 0 and 1", start=start, end=end, mend=Mend("write 10 percent, or 0.1"))
 
 
-def check_ranked(form: str, fields: dict[str, Any], meta: Any) -> None:
+def check_ranked(form: str, fields: dict[str, Any], span: t.Span) -> None:
     """Raise ``ListError`` when a top or bottom lacks what to rank by, or says twice which end comes first."""
     if "keys" not in fields:
         raise ListError(f"draw {form} needs what to rank by: draw {form} 12 by price_per_m3",
-                        start=meta.start_pos, end=meta.end_pos)  # fmt: skip
+                        start=span[0], end=span[1])  # fmt: skip
     first: t.SortKey = fields["keys"][0]
     if first.descending or first.nulls_first:
         raise ListError(

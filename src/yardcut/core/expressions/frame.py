@@ -1,0 +1,106 @@
+"""What a line leaves: rows of a table, and the columns shown of them. Grid, writers, reasons and report take it."""
+
+from __future__ import annotations
+
+import contextlib
+import logging
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+
+from yardcut.core.errors import SourceError
+from yardcut.core.expressions.values import evaluate
+from yardcut.core.language.bound import BoundValue, ShownColumn, columns_of
+from yardcut.core.language.scope import Scope
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.table.rowset import RowSet
+from yardcut.core.table.table import Table
+from yardcut.core.table.vectors import Vector
+from yardcut.core.table.window import Scatter
+
+_log = logging.getLogger(__name__)
+BLOCK_ROWS = 1 << 16
+UNREADABLE = "cannot be read"
+WAITING = "…"
+
+
+@dataclass(frozen=True, slots=True)
+class Page:
+    """Cells of some rows and columns: ``cells[c][r]`` is the text of a cell, ``None`` where there is no value.
+
+    ``waiting`` are the numbers (from 0) of columns of the table that must be read whole first; the cells that need
+    them are ``WAITING``.
+    """
+
+    first_position: int
+    row_ids: tuple[int, ...]
+    cells: tuple[tuple[str | None, ...], ...]
+    waiting: tuple[int, ...] = ()
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Frame:
+    """Rows and columns of a table."""
+
+    table: Table
+    rows: RowSet
+    columns: tuple[ShownColumn, ...]
+
+    def with_rows(self, rows: RowSet) -> Frame:
+        """Return other rows of the same columns."""
+        return replace(self, rows=rows)
+
+    def page(self, first: int, end: int, places: Sequence[int]) -> Page:
+        """Read the cells at positions ``first`` to ``end`` of some columns, given by place; at once.
+
+        Computed columns are worked out for these rows alone.
+
+        A column that cannot be read, because its file is damaged or gone, says so in every cell.
+        """
+        ids = self.rows.ids(first, end)
+        columns = [self.columns[place] for place in places]
+        window = Scatter(self.table, ids)
+        waiting: list[int] = []
+        with contextlib.suppress(SourceError):  # each column says for itself that it cannot be read
+            self.table.look_at(columns_needed(columns), ids)
+        cells = tuple(_texts(column.value, window, waiting) for column in columns)
+        return Page(first, tuple(ids.tolist()), cells, tuple(dict.fromkeys(waiting)))
+
+    def blocks(
+        self, token: CancelToken, progress: Progress, block_rows: int = BLOCK_ROWS
+    ) -> Iterator[tuple[list[int], list[Vector]]]:
+        """Yield (row ids, one vector a column) for each block of rows, in order."""
+        if self.rows.count > block_rows:  # fewer rows are fetched from where they stand
+            self.table.load(columns_needed(self.columns), token, progress)
+        progress.begin("writing", self.rows.count)
+        for start in range(0, self.rows.count, block_rows):
+            token.check()
+            window = Scatter(self.table, self.rows.ids(start, start + block_rows))
+            yield window.row_ids.tolist(), [evaluate(column.value, window) for column in self.columns]
+            progress.advance(len(window))
+
+
+def source_scope(table: Table) -> Scope:
+    """Return the columns of a table as the first line sees them."""
+    return Scope.of_source([(column.name, column.kind) for column in table.columns])
+
+
+def source_frame(table: Table) -> Frame:
+    """Return all of a table, as the first line meets it."""
+    return Frame(table, RowSet(table.rows), source_scope(table).shown)
+
+
+def columns_needed(columns: Sequence[ShownColumn]) -> list[int]:
+    """Return the numbers (from 0) of the table's columns that some columns are made of, in order."""
+    return list(dict.fromkeys(number for column in columns for number in sorted(columns_of(column.value))))
+
+
+def _texts(value: BoundValue, window: Scatter, waiting: list[int]) -> tuple[str | None, ...]:
+    try:
+        absent = [number for number in columns_of(value) if not window.is_at_hand(number)]
+        if not absent:
+            return tuple(evaluate(value, window).texts())
+    except SourceError as error:
+        _log.warning("a column cannot be read: %s", error)
+        return (UNREADABLE,) * len(window)
+    waiting += absent
+    return (WAITING,) * len(window)

@@ -1,0 +1,81 @@
+"""``columns``: which columns are shown, in which order, under which names."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from yardcut.core.language import bound as b
+from yardcut.core.language import tree as t
+from yardcut.core.language.binding import Binder
+from yardcut.core.language.building_expressions import unquote
+from yardcut.core.language.choosing import choose
+from yardcut.core.language.printing import item_text
+from yardcut.core.language.scope import Scope
+from yardcut.core.language.verbs.verb import Effect, Rule, Verb
+
+
+@dataclass(frozen=True, slots=True)
+class Columns(t.Body):
+    """Chooses, orders and renames columns."""
+
+    items: tuple[t.ColumnItem, ...]
+    without: tuple[t.ColumnItem, ...] = ()
+
+    @property
+    def word(self) -> str:
+        """The verb."""
+        return "columns"
+
+
+@dataclass(frozen=True, slots=True)
+class BoundColumns(b.BoundBody):
+    """A columns line: what is shown from here on."""
+
+    shown: tuple[b.ShownColumn, ...]
+
+
+def _one_column(span: t.Span, items: list[Any]) -> t.OneColumn:
+    new_name = None
+    if len(items) > 1:
+        new_name = unquote(items[1]) if items[1].type == "QUOTED" else str(items[1])
+    return t.OneColumn(items[0], new_name, span=span)
+
+
+def _columns(span: t.Span, items: list[Any]) -> Columns:
+    return Columns(items[1], items[2] if len(items) > 2 else (), span=span)
+
+
+_RULES: dict[str, Rule] = {
+    "one_column": _one_column,
+    "range": lambda span, items: t.ColumnRange(items[0], items[1], span=span),
+    "pattern": lambda span, items: t.ColumnPattern(str(items[0]), span=span),
+    "regex": lambda span, items: t.ColumnRegex(items[0][1:-1].replace("\\/", "/"), span=span),
+    "of_kind": lambda span, items: t.ColumnsOfKind(items[0].lower(), span=span),
+    "all": lambda span, items: t.AllColumns(span=span),
+    "off_item": lambda span, items: t.OffItem(items[1], span=span),
+    "column_list": lambda span, items: tuple(items),
+    "columns": _columns,
+}
+
+
+def _text(body: Columns) -> str:
+    rest = f" without {', '.join(map(item_text, body.without))}" if body.without else ""
+    return ", ".join(map(item_text, body.items)) + rest
+
+
+def _bind(body: Columns, binder: Binder) -> tuple[BoundColumns, Scope]:
+    shown = choose(body.items, body.without, binder.lookup)
+    return BoundColumns(shown), Scope(shown, binder.scope.known)
+
+
+COLUMNS = Verb(
+    "columns",
+    "columns name [AS new], a..b, #3, moisture_*, all without …",
+    "chooses, orders and renames columns",
+    "columns ticket, species AS wood, moisture_d*",
+    Effect.SHAPES,
+    _RULES,
+    _text,
+    _bind,
+)

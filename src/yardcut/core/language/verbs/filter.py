@@ -1,0 +1,87 @@
+"""``keep`` and ``drop``: rows by a condition."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from yardcut.core.language import bound as b
+from yardcut.core.language import tree as t
+from yardcut.core.language.binding import Binder
+from yardcut.core.language.printing import expression_text
+from yardcut.core.language.scope import Scope
+from yardcut.core.language.verbs.verb import Effect, Verb
+
+
+@dataclass(frozen=True, slots=True)
+class Keep(t.Body):
+    """Leaves the rows for which the condition is TRUE."""
+
+    condition: t.Expression
+
+    @property
+    def word(self) -> str:
+        """The verb."""
+        return "keep"
+
+
+@dataclass(frozen=True, slots=True)
+class Drop(t.Body):
+    """Removes the rows for which the condition is TRUE."""
+
+    condition: t.Expression
+
+    @property
+    def word(self) -> str:
+        """The verb."""
+        return "drop"
+
+
+@dataclass(frozen=True, slots=True)
+class BoundFilter(b.BoundBody):
+    """A keep or drop line; ``condition`` is ``None`` when all its pieces are off."""
+
+    condition: b.BoundCondition | None
+    drops: bool
+
+    def restricts(self) -> tuple[b.BoundValue, ...]:
+        """Return the columns it looks at."""
+        return b.columns_named(self.condition)
+
+
+def _keep(span: t.Span, items: list[Any]) -> Keep:
+    return Keep(items[-1], span=span)
+
+
+def _drop(span: t.Span, items: list[Any]) -> Drop:
+    return Drop(items[-1], span=span)
+
+
+def _text(body: Keep | Drop) -> str:
+    return expression_text(body.condition)
+
+
+def _bind(body: Keep | Drop, binder: Binder) -> tuple[BoundFilter, Scope]:
+    return BoundFilter(binder.condition(body.condition), isinstance(body, Drop)), binder.scope
+
+
+KEEP = Verb(
+    "keep",
+    "keep condition",
+    "leaves the rows for which it is true; unknown goes",
+    "keep grade IN ('A', 'B') AND (length_mm >= 2400 OR species = 'larch')",
+    Effect.REMOVES,
+    {"keep": _keep},
+    _text,
+    _bind,
+)
+DROP = Verb(
+    "drop",
+    "drop condition",
+    "removes the rows for which it is true; unknown stays",
+    "drop bay = 'ALL BAYS'",
+    Effect.REMOVES,
+    {"drop": _drop},
+    _text,
+    _bind,
+)

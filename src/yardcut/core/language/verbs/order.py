@@ -1,0 +1,112 @@
+"""``order``: rows by keys, as read, or at random."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+from lark import Token
+
+from yardcut.core.errors import ListError, NotYetError
+from yardcut.core.language import bound as b
+from yardcut.core.language import tree as t
+from yardcut.core.language.binding import Binder
+from yardcut.core.language.building_expressions import LATER_WORDS, not_yet
+from yardcut.core.language.printing import keys_text, side_text
+from yardcut.core.language.scope import Scope
+from yardcut.core.language.verbs.verb import Effect, Verb
+
+
+@dataclass(frozen=True, slots=True)
+class Order(t.Body):
+    """Puts rows in order by keys; without keys as read, or at random by a seed."""
+
+    keys: tuple[t.SortKey, ...] = ()
+    at_random: bool = False
+    seed: int | None = None
+
+    @property
+    def word(self) -> str:
+        """The verb."""
+        return "order"
+
+
+@dataclass(frozen=True, slots=True)
+class BoundOrder(b.BoundBody):
+    """An order line; no keys and no seed mean the order as read."""
+
+    keys: tuple[b.Key, ...]
+    seed: int | None = None
+
+    def arranges(self) -> tuple[b.Key, ...] | None:
+        """Return its keys."""
+        return self.keys
+
+
+def _sort_keys(span: t.Span, items: list[Any]) -> tuple[t.SortKey, ...]:
+    return tuple(items)
+
+
+def _sort_key(span: t.Span, items: list[Any]) -> t.SortKey:
+    value = next(item for item in items if isinstance(item, t.Expression))
+    words = {item.type for item in items if isinstance(item, Token)}
+    off = "OFF_KEY" in words
+    if isinstance(value, t.Off):
+        value, off = value.condition, True
+    return t.SortKey(value, "DESC" in words, "FIRST" in words, off, span=span)
+
+
+def _later_key(span: t.Span, items: list[Any]) -> Any:
+    if items[0].type in LATER_WORDS:
+        raise not_yet(items[0])
+    raise NotYetError("this version does not order ignoring case yet", start=span[0], end=span[1])
+
+
+def _order(span: t.Span, items: list[Any]) -> Order:
+    rest = items[1:]
+    if isinstance(rest[0], tuple):
+        return Order(rest[0], span=span)
+    seed = rest[1][1] if len(rest) > 1 else None
+    return Order((), rest[0].type == "AT_RANDOM", seed, span=span)
+
+
+def _text(body: Order) -> str:
+    if body.keys:
+        return keys_text(body.keys)
+    seeded = f" seed {body.seed}" if body.seed is not None else ""
+    return f"at random{seeded}" if body.at_random else "as read"
+
+
+def _said(body: Order) -> str:
+    if not body.keys:
+        return ""
+    said = [
+        f"{side_text(key.value)}{' downwards' if key.descending else ''}{', missing first' if key.nulls_first else ''}"
+        for key in body.keys
+        if not key.off
+    ]
+    return "first by " + ", then by ".join(said) if said else ""
+
+
+def _bind(body: Order, binder: Binder) -> tuple[BoundOrder, Scope]:
+    if body.at_random and body.seed is None:
+        raise ListError("an order at random needs a seed here", start=body.span[0], end=body.span[1])
+    return BoundOrder(binder.keys(body.keys), body.seed), binder.scope
+
+
+def _seeded(body: Order, seed: int) -> Order:
+    return replace(body, seed=seed) if body.at_random and body.seed is None else body
+
+
+ORDER = Verb(
+    "order",
+    "order key [DESC] [NULLS FIRST], …",
+    "first by the first key; missing values last in both directions",
+    "order felled_on DESC, price_per_m3",
+    Effect.ARRANGES,
+    {"sort_keys": _sort_keys, "sort_key": _sort_key, "later_key": _later_key, "order": _order},
+    _text,
+    _bind,
+    _said,
+    _seeded,
+)

@@ -1,0 +1,62 @@
+"""``save``: the slice, as it is at this line, to a file."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from yardcut.core.language import bound as b
+from yardcut.core.language import tree as t
+from yardcut.core.language.binding import Binder
+from yardcut.core.language.building_expressions import unquote
+from yardcut.core.language.scope import Scope
+from yardcut.core.language.verbs.verb import Effect, Verb
+from yardcut.core.values.formatting import quote_name
+
+
+@dataclass(frozen=True, slots=True)
+class Save(t.Body):
+    """Writes the slice to a file."""
+
+    path: str
+    format: str | None = None
+    replace: bool = False
+
+    @property
+    def word(self) -> str:
+        """The verb."""
+        return "save"
+
+
+@dataclass(frozen=True, slots=True)
+class BoundSave(b.BoundBody):
+    """A save line."""
+
+    save: Save
+
+
+def _save(span: t.Span, items: list[Any]) -> Save:
+    names = [str(item).lower() for item in items[2:] if item.type == "NAME"]
+    replace = any(item.type == "REPLACE" for item in items[2:])
+    return Save(unquote(items[1]), names[0] if names else None, replace, span=span)
+
+
+def _text(body: Save) -> str:
+    as_form = f" as {body.format}" if body.format else ""
+    return f"{quote_name(body.path)}{as_form}{' replace' if body.replace else ''}"
+
+
+def _bind(body: Save, binder: Binder) -> tuple[BoundSave, Scope]:
+    return BoundSave(body), binder.scope
+
+
+SAVE = Verb(
+    "save",
+    'save "path" [as csv | tsv | parquet] [replace]',
+    "writes the slice as it is at this line",
+    'save "winter-oak.parquet"',
+    Effect.WRITES,
+    {"save": _save},
+    _text,
+    _bind,
+)

@@ -1,0 +1,48 @@
+"""What the language knows of a verb."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+from typing import Any
+
+from yardcut.core.language import bound as b
+from yardcut.core.language import tree as t
+from yardcut.core.language.binding import Binder
+from yardcut.core.language.scope import Scope
+
+Rule = Callable[[t.Span, list[Any]], Any]
+"""Builds what a rule of the grammar stands for, from the place of its text and from its parts."""
+
+
+class Effect(StrEnum):
+    """What a line does to the table: all that anybody who shows it needs to know."""
+
+    REMOVES = "removes rows"
+    ARRANGES = "puts rows in order"
+    SHAPES = "shapes columns"
+    WRITES = "writes a file"
+
+
+@dataclass(frozen=True, slots=True)
+class Verb:
+    """One verb of the language.
+
+    ``takes``, ``does`` and ``example`` are its form; ``forms`` those of its kinds, by their first word. ``rules`` build
+    the parts of its grammar, ``text`` writes its body again. ``bind`` gives the body bound to the columns it meets, and
+    the columns it leaves. ``said`` puts it into words where that helps. ``seeded`` gives the body with a seed, where it
+    goes by chance and names none.
+    """
+
+    word: str
+    takes: str
+    does: str
+    example: str
+    effect: Effect
+    rules: Mapping[str, Rule]
+    text: Callable[[Any], str]
+    bind: Callable[[Any, Binder], tuple[b.BoundBody, Scope]]
+    said: Callable[[Any], str] = lambda body: ""
+    seeded: Callable[[Any, int], Any] = lambda body, seed: body
+    forms: Mapping[str, str] = field(default_factory=dict)

@@ -1,0 +1,31 @@
+"""The work of ``draw``: the ranked take, and why a row was not among those taken."""
+
+from __future__ import annotations
+
+from yardcut.core.expressions.conditions import shown_value
+from yardcut.core.expressions.frame import Frame
+from yardcut.core.language.verbs.draw import BoundDraw
+from yardcut.core.ranking.draws import draw_rows
+from yardcut.core.run.works.work import Tools, Work, Worked
+from yardcut.core.table.window import Scatter
+
+
+def _run(body: BoundDraw, frame: Frame, tools: Tools) -> Worked:
+    drawn = draw_rows(body, frame.rows, tools.runner, tools.token, tools.progress)
+    return Worked(drawn.rows, drawn.passed_over, drawn.notes)
+
+
+def _reason(body: BoundDraw, window: Scatter) -> str:
+    draw = body.draw
+    if draw.remainder:
+        return "drawn, and the remainder is kept"
+    if not body.keys:
+        return "not drawn"
+    first = body.keys[0]
+    value = shown_value(first.value, window)
+    if value is None:
+        return f"no {first.text} to rank by"
+    return f"{first.text} is {value}: not among the {draw.form} {draw.amount.written}"
+
+
+DRAW = Work(_run, _reason)

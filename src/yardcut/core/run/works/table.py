@@ -1,0 +1,25 @@
+"""Which work belongs to which line."""
+
+from __future__ import annotations
+
+from yardcut.core.language import bound as b
+from yardcut.core.language.verbs.columns import BoundColumns
+from yardcut.core.language.verbs.draw import BoundDraw
+from yardcut.core.language.verbs.filter import BoundFilter
+from yardcut.core.language.verbs.make import BoundMake
+from yardcut.core.language.verbs.order import BoundOrder
+from yardcut.core.language.verbs.save import BoundSave
+from yardcut.core.run.works.draw import DRAW
+from yardcut.core.run.works.filter import FILTER
+from yardcut.core.run.works.order import ORDER
+from yardcut.core.run.works.unchanged import UNCHANGED
+from yardcut.core.run.works.work import Work
+
+WORKS: dict[type[b.BoundBody], Work] = {
+    BoundFilter: FILTER,
+    BoundOrder: ORDER,
+    BoundDraw: DRAW,
+    BoundColumns: UNCHANGED,
+    BoundMake: UNCHANGED,
+    BoundSave: UNCHANGED,
+}
