@@ -15,7 +15,7 @@ from yardcut.core.cutlist.file import parse_list
 from yardcut.core.running import check_cut
 from yardcut.core.session import Session
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.tui.keys_page import keys_page
+from yardcut.tui.keys.page import keys_page
 
 ROOT = Path(__file__).parents[1]
 LANGUAGE = (ROOT / "docs" / "language.md").read_text(encoding="utf-8")

@@ -51,7 +51,7 @@ def test_three_years_are_stacked_looked_at_and_put_right(start: Start, tmp_path:
     app.until("save list ▸")
     app.keys("C-u")
     app.type("years.cut")
-    app.until("writes 1 lines")
+    app.until("writes 1 line")
     app.keys("Enter")
     app.until("saved the list to years.cut")
     text = (tmp_path / "terminal-0" / "years.cut").read_text()

@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 from yardcut.tui.widgets.bars import heights, merged, plank
 from yardcut.tui.widgets.grid.layout import aligned, cells_width, head_width, most_decimals
 from yardcut.tui.widgets.grid.model import GridColumn
-from yardcut.tui.widgets.grid.viewport import Viewport, column_at, fits, shown_columns
+from yardcut.tui.widgets.grid.viewport import GAP_CELLS, Viewport, column_at, leftmost, shown_columns
 
 
 @given(st.integers(0, 10**9), st.integers(0, 10**9), st.integers(0, 10**9), st.integers(2, 80))
@@ -57,7 +57,9 @@ def test_the_cursor_is_always_on_screen(
         assert view.top <= view.row_position < view.top + height
         assert 0 <= view.top <= max(0, rows - height)
         assert view.left <= view.column < len(widths)
-        assert fits(widths, view.left, view.column, room) or view.left == view.column
+        used = sum(widths[view.left : view.column + 1]) + GAP_CELLS * (view.column - view.left)
+        assert used <= room or view.left == view.column
+        assert view.left <= leftmost(widths, len(widths) - 1, room)  # no room stays empty beside hidden columns
         view = view.scrolled(7, rows, height)
         assert view.top <= view.row_position < view.top + height
 
@@ -79,7 +81,7 @@ def test_numbers_stand_on_a_common_decimal_place() -> None:
 
 
 def test_widths_come_from_heads_and_cells() -> None:
-    column = GridColumn("moisture_pct", "number", 31, sort=2, restricted=True)
+    column = GridColumn("moisture_pct", "number", 31, 30, sort=2, restricted=True)
     assert head_width(column) == len("moisture_pct") + 2
     assert cells_width(column, ["1.25", "12", None]) == 5
-    assert cells_width(GridColumn("note", "text", 1), ["x" * 99]) == 34
+    assert cells_width(GridColumn("note", "text", 1, 0), ["x" * 99]) == 34

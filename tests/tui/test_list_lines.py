@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import pytest
 
-from helpers import WriteTable, run_lines
-from yardcut.core.cutlist.model import Line
-from yardcut.core.errors import ListError
+from helpers import WriteTable
+from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.progress import CancelToken
-from yardcut.core.run.pieces import PieceCache
+from yardcut.core.run.binding import bind_cut
+from yardcut.core.run.executor import Executor
 from yardcut.core.run.tree_counts import branches
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.table.table import Table
@@ -23,15 +23,13 @@ def table(table_of: WriteTable) -> Table:
     return table_of(["grade", "length_mm"], [["A", 1], ["A", None], ["B", 3], ["A", 4]])
 
 
-def state_of(table: Table, selected: int, wrong: ListError | None = None) -> ListState:
-    lines = tuple(Line(text) for text in TEXTS)
-    results = tuple(run_lines(table, *TEXTS))
-    tree = ()
-    if selected == 0:
-        tree = tuple(branches(results[0], PieceCache(LocalRunner(table)), CancelToken()))
-    if wrong is not None:
-        return ListState(lines, results[:2], "t.csv", table.rows, selected, (2, wrong))
-    return ListState(lines, results, "t.csv", table.rows, selected, None, tree)
+def state_of(table: Table, selected: int, wrong: bool = False) -> ListState:
+    texts = (*TEXTS[:2], "keep lenth > 1", *TEXTS[3:]) if wrong else TEXTS
+    lines = tuple(bind_cut(Cut("", tuple(Line(text) for text in texts)), table))
+    executor = Executor(LocalRunner(table))
+    results = tuple(executor.run_bound(lines))
+    tree = tuple(branches(results[0], executor.pieces, CancelToken())) if selected == 0 else ()
+    return ListState(lines, results, "t.csv", table.rows, selected, tree)
 
 
 def text_of(state: ListState, width: int = 46) -> str:
@@ -44,9 +42,10 @@ def test_each_line_has_its_count_and_what_it_took(table: Table) -> None:
     said = text_of(state_of(table, 4))
     assert "source  t.csv" in said
     assert "keep    grade = 'A' AND" in said
-    assert "1 of them for want of a value" in said
+    assert "1 of them for want of a value in grade or" in said
     assert "first by length_mm downwards, then by grade" in " ".join(said.split())
-    assert "1 columns" in said
+    assert "1 column" in said
+    assert "1 columns" not in said
     assert "ctrl+s writes the slice" in said
     assert "−2" in said
 
@@ -72,7 +71,7 @@ def test_other_lines_stand_below_broken_and_with_their_notes(table: Table) -> No
 
 
 def test_a_wrong_line_says_what_is_wrong_and_the_rest_waits(table: Table) -> None:
-    said = text_of(state_of(table, 2, ListError("there is no column lenth")))
+    said = text_of(state_of(table, 2, wrong=True))
     assert "wrong" in said
     assert "there is no column lenth" in said
     assert said.count("waits") == 3
@@ -82,3 +81,25 @@ def test_nothing_is_said_before_anything_is_known() -> None:
     said = text_of(ListState(source="t.csv"))
     assert "…" in said
     assert "no lines yet" in said
+
+
+def test_a_clipped_phrase_takes_a_second_line_where_there_is_room(table: Table) -> None:
+    state = state_of(table, 4)
+    low = ["".join(text for text, _ in line.runs).rstrip() for line in panel_lines(state, 46, 12)]
+    tall = ["".join(text for text, _ in line.runs).rstrip() for line in panel_lines(state, 46, 60)]
+    assert len(tall) > len(low)
+    (order,) = [line for line in low if line.lstrip().startswith("3 order")]
+    assert "…" in order
+    place = next(place for place, line in enumerate(tall) if line.lstrip().startswith("3 order"))
+    assert "…" not in tall[place]
+    assert tall[place + 1].strip() == "NULLS FIRST"
+
+
+def test_a_line_is_broken_at_its_own_and_or_and_nowhere_else(table: Table) -> None:
+    text = "keep grade = 'A and B' AND (length_mm BETWEEN 1 AND 5 OR NOT (grade = 'C' or grade IS NULL))"
+    lines = tuple(bind_cut(Cut("", (Line(text),)), table))
+    said = text_of(ListState(lines, (), "t.csv", table.rows, 0), 90)
+    shown = [line.strip() for line in said.split("line 1 in full")[1].strip().splitlines()]
+    assert shown == [
+        "keep grade = 'A and B'", "AND (length_mm BETWEEN 1 AND 5", "OR NOT (grade = 'C'", "or grade IS NULL))",
+    ]  # fmt: skip

@@ -19,7 +19,7 @@ def test_the_source_is_there_with_counts_gauge_and_keys(yard: Path) -> None:
         assert "7,650" in row_of(screen, "source  yard_2031.csv")
         assert "ticket  text 1" in screen
         assert "the source" in screen
-        assert "w write a line" in screen
+        assert "w write" in screen
         assert "00000-31" in row_of(screen, "  1      1 ")
 
     drive(yard / "yard_2031.csv", steps)

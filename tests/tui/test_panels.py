@@ -79,9 +79,9 @@ def test_what_must_be_read_can_be_read(theme: object) -> None:
 
 
 def test_a_head_is_marked_by_order_and_restriction() -> None:
-    assert head_marks(GridColumn("a", "text", 1)) == ""
-    first = head_marks(GridColumn("a", "text", 1, 1, False, True))
-    second = head_marks(GridColumn("a", "text", 1, 2, True, False))
+    assert head_marks(GridColumn("a", "text", 1, 0)) == ""
+    first = head_marks(GridColumn("a", "text", 1, 0, 1, False, True))
+    second = head_marks(GridColumn("a", "text", 1, 0, 2, True, False))
     assert "↑" in first
     assert "↓" in second
     assert first != second

@@ -3,16 +3,20 @@ from __future__ import annotations
 import os
 from pathlib import Path
 
+from yardcut.core.language.completing import complete_source_line
 from yardcut.core.language.source_lines import parse_sub_line
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.session import Session
 from yardcut.core.sources.opening import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.tui.bench import Bench
+from yardcut.tui.cards.source import said, suggestions
+from yardcut.tui.desk.desk import Desk
+from yardcut.tui.desk.differences import differences
+from yardcut.tui.desk.looks import Looks
+from yardcut.tui.desk.trials import Draft, Trial, try_line, wrong_with
+from yardcut.tui.desk.watching import FileWatch
+from yardcut.tui.main.said import said_of
 from yardcut.tui.opening import Opening
-from yardcut.tui.reloading import differences
-from yardcut.tui.screens.source_card import said, suggestions
-from yardcut.tui.watching import FileWatch
-from yardcut.tui.writing import LineWriter
 
 
 def written(path: Path, text: str) -> SourceSpec:
@@ -69,24 +73,28 @@ def test_lines_to_begin_with_all_parse_and_start_from_the_guess(tmp_path: Path) 
 
 def test_a_sub_line_is_tried_before_it_is_entered(tmp_path: Path) -> None:
     spec = written(tmp_path / "a.csv", "n;w\n1;x\n2;y\n")
-    bench = Bench(spec)
-    bench.session.open()
-    writer = LineWriter(bench, -1, None)
-    trial = writer.attempt("kind w integer", CancelToken(), Progress())
+    session = Session(spec)
+    session.open()
+    desk = Desk(session)
+
+    def attempt(text: str) -> Trial:
+        looks = Looks(desk.now.executor.runner)
+        return try_line(desk.now, Draft(text, -1, None, 1), looks, lambda trial: None, CancelToken(), Progress())
+
+    trial = attempt("kind w integer")
     assert trial.hints == ("w: 2 of 2 values do not fit integer: x ×1, y ×1",)
-    shown = writer.state(trial)
-    assert "it is read again" in shown.said
-    trial = writer.attempt("form header no", CancelToken(), Progress())
+    assert "it is read again" in said_of(trial).said
+    trial = attempt("form header no")
     assert trial.preview is not None
     assert trial.preview.names == ["column_1", "column_2"]
     assert trial.preview.rows[0] == ["n", "w"]
-    assert writer.wrong("form delimiter ';;'") is not None
-    assert writer.attempt("kind none text", CancelToken(), Progress()).error is not None
-    writer.enter("kind w integer")
-    assert bench.session.spec.lines == (parse_sub_line("kind w integer"),)
-    assert bench.session.undo()
-    assert bench.session.spec == spec
-    assert [option.text for option in bench.completions("kind n", -1).options][:1] == ["n"]
+    assert wrong_with(desk.now, Draft("form delimiter ';;'", -1, None, 1)) is not None
+    assert attempt("kind none text").error is not None
+    desk.add_source_line(parse_sub_line("kind w integer"))
+    assert desk.now.spec.lines == (parse_sub_line("kind w integer"),)
+    assert desk.undo()
+    assert desk.now.spec == spec
+    assert [option.text for option in complete_source_line("kind n", [("n", "integer")]).options] == ["n", "number"]
 
 
 def test_an_opening_looks_only_at_delimited_text(tmp_path: Path) -> None:

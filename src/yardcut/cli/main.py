@@ -54,7 +54,7 @@ def cli() -> None:
 def main() -> None:
     """Run the command line; errors a user can meet become one sentence and an exit code."""
     from yardcut.cli.logs import log_to_file
-    from yardcut.core.errors import YardcutError
+    from yardcut.core.errors import UnquotedTextError, YardcutError
 
     collect_later()
     log_to_file()
@@ -70,7 +70,7 @@ def main() -> None:
         sys.exit(130)
     except YardcutError as error:
         click.echo(f"yardcut: {error}", err=True)
-        if error.mend is not None and "single quotes" in error.mend.says:
+        if isinstance(error, UnquotedTextError):
             click.echo(
                 "the shell may have eaten the quotes: put the whole line in double quotes, \"keep x = 'oak'\"", err=True
             )

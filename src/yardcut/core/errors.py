@@ -4,11 +4,12 @@
 
     YardcutError                 exit code 1
     ├── ListError                exit code 2: the words, the list or a name in it are wrong
-    │   └── NotYetError          a form of the language this version does not have
+    │   ├── NotYetError          a form of the language this version does not have
+    │   └── UnquotedTextError    a word that is no column where a text would make sense
     ├── SourceError              a source cannot be read
     ├── TargetError              a slice or list cannot be written
-    │   └── TargetExistsError    something stands where the file would go
-    ├── RunError                 a line failed while it ran
+    │   ├── TargetExistsError    something stands where the file would go
+    │   └── TargetIsSourceError  the file is one of the source's
     └── StoppedError             exit code 130: the user stopped the work
 """
 
@@ -79,9 +80,32 @@ class ListError(YardcutError):
         self.start = start
         self.end = max(end, start)
 
-    def placed(self, place: Place, mend: Mend | None = None) -> ListError:
-        """Return the same error with its place in a file or at the prompt filled in."""
-        return type(self)(self.message, start=self.start, end=self.end, place=place, mend=mend or self.mend)
+    def placed(self, place: Place) -> ListError:
+        """Return the same error with its place in a file filled in."""
+        return type(self)(self.message, start=self.start, end=self.end, place=place, mend=self.mend)
+
+    def with_mend(self, mend: Mend) -> ListError:
+        """Return the same error with another mend."""
+        return type(self)(self.message, start=self.start, end=self.end, place=self.place, mend=mend)
+
+
+class UnquotedTextError(ListError):
+    """A word that is no column stands beside a column of texts: likely a text without its quotes."""
+
+    def __init__(self, word: str, column: str, *, start: int, end: int, mend: Mend | None = None) -> None:
+        super().__init__(f"there is no column {word}", start=start, end=end, mend=mend)
+        self.word = word
+        self.column = column
+
+    def with_mend(self, mend: Mend) -> UnquotedTextError:
+        """Return the same error with another mend."""
+        return UnquotedTextError(self.word, self.column, start=self.start, end=self.end, mend=mend)
+
+    def placed(self, place: Place) -> UnquotedTextError:
+        """Return the same error with its place in a file filled in."""
+        found = UnquotedTextError(self.word, self.column, start=self.start, end=self.end, mend=self.mend)
+        found.place = place
+        return found
 
 
 class NotYetError(ListError):
@@ -104,8 +128,8 @@ class TargetExistsError(TargetError):
     """Something stands at the target, and nobody said it may be replaced."""
 
 
-class RunError(YardcutError):
-    """A line failed while it ran."""
+class TargetIsSourceError(TargetError):
+    """The target is a file of the source, and a source is never written to."""
 
 
 class StoppedError(YardcutError):

@@ -75,7 +75,7 @@ def run_cut(
 ) -> Report:
     """Run one cut: write what its save lines name, or CSV to ``standard_output`` when it has none.
 
-    Targets are checked before anything runs. Raises ``ListError``, ``TargetError``, ``RunError`` or ``StoppedError``.
+    Targets are checked before anything runs. Raises ``ListError``, ``TargetError`` or ``StoppedError``.
     """
     table = session.table
     assert table is not None

@@ -36,13 +36,12 @@ def chosen_seed() -> int:
     return random.SystemRandom().randint(1, _LARGEST_CHOSEN_SEED)
 
 
-def with_chosen_seed(text: str) -> str:
-    """Return a line with a seed written in, when it draws by chance and names none."""
+def with_chosen_seed(text: str, seed: int | None = None) -> str:
+    """Return a line with a seed written in where it draws by chance and names none; one chosen now if none is given."""
     statement = parse_statement(text)
     if not wants_seed(statement):
         return text
-    seeded = with_seed(statement, chosen_seed())
-    return statement_text(seeded)
+    return statement_text(with_seed(statement, chosen_seed() if seed is None else seed))
 
 
 class Session:
@@ -123,19 +122,19 @@ class Session:
         """Work on another cut of the list."""
         self._history.push((self.cut_list, index % len(self.cut_list.cuts)))
 
-    def enter(self, text: str, selected: int) -> int:
+    def enter(self, text: str, selected: int, seed: int | None = None) -> int:
         """Put a new line behind the selected one (-1: the source) and return its index. Raises ``ListError``.
 
-        A draw by chance gets a seed when it names none.
+        A draw by chance that names no seed gets the one given, or one chosen now.
         """
-        text = with_chosen_seed(text.strip())
+        text = with_chosen_seed(text.strip(), seed)
         index = self.cut.place_for(selected, Line(text).verb)
         self._edit(self.cut.inserted(index, Line(text)))
         return index
 
-    def rewrite(self, index: int, text: str) -> None:
+    def rewrite(self, index: int, text: str, seed: int | None = None) -> None:
         """Give a line another text, keeping what stands above it. Raises ``ListError``."""
-        text = with_chosen_seed(text.strip())
+        text = with_chosen_seed(text.strip(), seed)
         self._edit(self.cut.with_line(index, replace(self.cut.lines[index], text=text)))
 
     def switch_line(self, index: int) -> None:

@@ -1,15 +1,19 @@
-"""The app: themes, and the screen it starts with."""
+"""The app: themes, the screen it starts with, and keys, which all go through one dispatcher."""
 
 from __future__ import annotations
 
+import os
 from typing import ClassVar
 
 from textual import events
-from textual.app import App
+from textual.app import App, ScreenError
 from textual.screen import Screen
 
+from yardcut.tui.cards.card import Card
+from yardcut.tui.keys.dispatcher import Dispatcher, Place
+from yardcut.tui.keys.terminal import KeyDriver
+from yardcut.tui.main.screen import MainScreen
 from yardcut.tui.opening import Opening
-from yardcut.tui.screens.main import MainScreen
 from yardcut.tui.theme import DARK, LIGHT
 
 
@@ -21,28 +25,29 @@ class YardCutApp(App[None], inherit_bindings=False):
     ENABLE_COMMAND_PALETTE = False
 
     def __init__(self, opening: Opening) -> None:
-        super().__init__()
-        self._opening = opening
+        super().__init__(driver_class=None if os.environ.get("TEXTUAL_DRIVER") else KeyDriver)
+        self.dispatcher = Dispatcher(self._place, lambda: self._main.parts.calls)
+        self._main = MainScreen(opening, self.dispatcher)
         self.register_theme(DARK)
         self.register_theme(LIGHT)
         # set without its watcher, which would parse every style a second time before the first paint
         self.set_reactive(App.theme, DARK.name)
         self.stylesheet.set_variables(self.get_css_variables())
 
-    async def on_event(self, event: events.Event) -> None:
-        """Hand letters to the prompt at once; in Textual's queues the keys that follow would overtake them."""
-        if isinstance(event, events.Key) and not event.is_forwarded and event.is_printable and event.character:
+    def _place(self) -> Place | None:
+        """Return where keys go now, once there is such a place."""
+        try:
             screen = self.screen
-            if isinstance(screen, MainScreen) and screen.prompt.takes_letter(event.character):
-                return
+        except ScreenError:
+            return None
+        return screen if isinstance(screen, MainScreen | Card) else None
+
+    async def on_event(self, event: events.Event) -> None:
+        """Give every key to the dispatcher first; what it leaves goes Textual's way."""
+        if isinstance(event, events.Key | events.Paste) and not event.is_forwarded and self.dispatcher.take(event):
+            return
         await super().on_event(event)
 
     def get_default_screen(self) -> Screen[None]:
         """Return the main screen; pushed later over an empty one it would be laid out and drawn twice."""
-        return MainScreen(self._opening)
-
-    def action_form_page(self) -> None:
-        """Show the page of keys and forms."""
-        from yardcut.tui.screens.help import HelpScreen
-
-        self.push_screen(HelpScreen())
+        return self._main

@@ -12,14 +12,14 @@ from yardcut.core.sources.preview import Preview, read_preview
 from yardcut.core.sources.spec import SourceSpec
 
 if TYPE_CHECKING:
+    from yardcut.core.session import Session
     from yardcut.core.table.table import Table
-    from yardcut.tui.bench import Bench
 
 _LIST_SUFFIX = ".cut"
 
 
 class Opening:
-    """Reads the first rows right away; :meth:`open` and :meth:`bench` do the rest in a thread.
+    """Reads the first rows right away; :meth:`open` and :meth:`session` do the rest in a thread.
 
     Raises ``SourceError`` when there is nothing to open and ``ListError`` for a list that is wrong.
     """
@@ -52,7 +52,7 @@ class Opening:
 
     def open(self, token: CancelToken, progress: Progress) -> Table:
         """Open the source. Raises ``SourceError`` or ``StoppedError``."""
-        import yardcut.tui.table_source  # noqa: F401 - loaded here rather than on the event loop
+        import yardcut.tui.desk.grids  # noqa: F401 - loaded here rather than on the event loop
 
         return self.open_as(self.spec, token, progress)
 
@@ -62,10 +62,10 @@ class Opening:
 
         return open_table(spec, token, progress, keep_part=True)
 
-    def bench(self, table: Table) -> Bench:
-        """Return the bench for the table: the list, the language and all that runs it. Raises ``ListError``."""
-        from yardcut.tui.bench import Bench
+    def session(self, table: Table) -> Session:
+        """Return the session for the table: the list, its history, and all that runs it. Raises ``ListError``."""
+        from yardcut.core.session import Session
 
-        bench = Bench(self.list_path if self.list_path is not None else self.spec)
-        bench.session.use(table)
-        return bench
+        session = Session.from_list(self.list_path) if self.list_path is not None else Session(self.spec)
+        session.use(table)
+        return session

@@ -100,3 +100,10 @@ def wrap(text: str, width_cells: int) -> list[str]:
 def plural(count: int, noun: str) -> str:
     """Say a count with its noun, given for one: 1 row, 2 rows."""
     return f"{count:,} {noun}{'' if count == 1 else 's'}"
+
+
+def grouped(number: str) -> str:
+    """Put thousands separators into a number that is written out; one with an exponent stays as it is."""
+    whole, point, rest = number.partition(".")
+    sign, digits = ("-", whole[1:]) if whole.startswith("-") else ("", whole)
+    return f"{sign}{int(digits):,}{point}{rest}" if digits.isdigit() else number

@@ -1,9 +1,10 @@
-"""The one bridge to work in threads. Newer work of a group stops the older; stale results are dropped."""
+"""The one bridge to work in threads. The newest work of a job wins; what an older one brings is dropped on the loop."""
 
 from __future__ import annotations
 
 import logging
 from collections.abc import Callable
+from enum import Enum
 from typing import Any, TypeVar
 
 from textual.app import App
@@ -16,28 +17,46 @@ _Result = TypeVar("_Result")
 Work = Callable[[CancelToken, Progress], _Result]
 
 
-class Workers:
-    """Starts work in named groups and brings results back to the event loop."""
+class Job(Enum):
+    """What threads do; each at most once at a time. Those whose progress the header tells come first."""
+
+    OPEN = "opening"
+    SAVE = "saving"
+    RESULTS = "results"
+    TRY = "trying a line"
+    COLUMNS = "reading columns"
+    GAUGE = "gauge"
+    SHAPES = "distributions"
+    TREE = "tree"
+    COMPLETE = "completing"
+    SESSION = "session"
+    WARM_UP = "warming up"
+    WATCH = "watching"
+    PROFILE = "profile"
+
+
+class Jobs:
+    """Starts work and brings results back to the event loop, where alone it is decided whether they still count."""
 
     def __init__(self, app: App[None]) -> None:
         self._app = app
-        self._running: dict[str, tuple[CancelToken, Progress]] = {}
+        self._running: dict[Job, tuple[CancelToken, Progress]] = {}
 
     def start(
         self,
-        group: str,
+        job: Job,
         work: Work[_Result],
-        done: Callable[[_Result], None],
+        done: Callable[[_Result], None] = lambda result: None,
         failed: Callable[[YardcutError], None] | None = None,
     ) -> None:
         """Do work in a thread; ``done`` or ``failed`` is called on the event loop unless newer work came."""
-        self.stop(group)
+        self.stop(job)
         token, progress = CancelToken(), Progress()
-        self._running[group] = (token, progress)
+        self._running[job] = (token, progress)
 
         def finish(call: Callable[[Any], None] | None, value: Any) -> None:
-            if self._running.get(group, (None,))[0] is token:
-                del self._running[group]
+            if self._running.get(job, (None,))[0] is token:
+                del self._running[job]
                 if call is not None:
                     call(value)
 
@@ -45,58 +64,62 @@ class Workers:
             try:
                 result = work(token, progress)
             except StoppedError as error:
-                self._tell(finish, None, error)
+                self._bring(finish, None, error)
             except YardcutError as error:
-                self._tell(finish, failed, error)
+                self._bring(finish, failed, error)
             except Exception as error:
-                _log.exception("work of group %s failed", group)
+                _log.exception("the job %s failed", job.value)
                 what = (
                     "there is not enough memory for this" if isinstance(error, MemoryError) else f"this failed: {error}"
                 )
-                self._tell(finish, failed, YardcutError(what))
+                self._bring(finish, failed, YardcutError(what))
             else:
-                self._tell(finish, done, result)
+                self._bring(finish, done, result)
 
-        self._app.run_worker(go, thread=True, group=group, name=group, exit_on_error=False)
+        self._app.run_worker(go, thread=True, group=job.value, name=job.value, exit_on_error=False)
 
     def tell(self, token: CancelToken, call: Callable[[Any], None], value: Any) -> None:
-        """From within work: hand on a part of the result, unless the work is no longer wanted."""
-        if not token.cancelled:
-            self._tell(call, value)
+        """From within work: hand on a part of the result, unless newer work has come by the time it is there."""
 
-    def _tell(self, call: Callable[..., None], *values: Any) -> None:
+        def told() -> None:
+            if not token.cancelled:
+                call(value)
+
+        self._bring(told)
+
+    def _bring(self, call: Callable[..., None], *values: Any) -> None:
         if self._app.is_running:
             try:
                 self._app.call_from_thread(call, *values)
             except RuntimeError:
                 _log.debug("the app is closing; a result was dropped")
 
-    def stop(self, group: str) -> bool:
-        """Stop the work of a group; returns whether there was any."""
-        found = self._running.pop(group, None)
+    def stop(self, job: Job) -> bool:
+        """Stop a job; returns whether it was under way."""
+        found = self._running.pop(job, None)
         if found is not None:
             found[0].cancel()
         return found is not None
 
-    def interrupt(self, group: str) -> bool:
-        """Ask the work of a group to end with what it has; its result is still taken."""
-        found = self._running.get(group)
+    def interrupt(self, job: Job) -> bool:
+        """Ask a job to end with what it has; its result is still taken."""
+        found = self._running.get(job)
         if found is not None:
             found[0].cancel()
         return found is not None
 
     def stop_all(self) -> None:
-        """Stop everything, when the app ends."""
-        for group in list(self._running):
-            self.stop(group)
+        """Stop everything, when the app or a card ends."""
+        for job in list(self._running):
+            self.stop(job)
 
-    def is_running(self, group: str) -> bool:
-        """Tell whether a group has work under way."""
-        return group in self._running
+    def is_running(self, job: Job) -> bool:
+        """Tell whether a job is under way."""
+        return job in self._running
 
     def under_way(self) -> str:
         """Say what is worked on, with percent, for the header."""
-        for group in ("open", "save", "results", "preview", "columns", "gauge", "shapes"):
-            if group in self._running and self._running[group][1].label:
-                return self._running[group][1].sentence()
+        for job in Job:
+            if job in self._running and self._running[job][1].label:
+                return self._running[job][1].sentence()
         return ""

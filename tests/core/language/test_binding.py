@@ -7,14 +7,13 @@ from yardcut.core.language.lines import bind
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.verbs.columns import BoundColumns
 from yardcut.core.language.verbs.filter import BoundFilter
-from yardcut.core.run.binding import bind_line, mended
+from yardcut.core.run.binding import bind_line
 from yardcut.core.values.kinds import Kind
 
 
 @pytest.mark.parametrize(
     ("text", "mend"),
     [
-        ("keep species = oak", "keep species = 'oak'"),
         ("keep specis = 'oak'", "keep species = 'oak'"),
         ("keep length_mm = NULL", "keep length_mm IS NULL"),
         ("keep length_mm <> NULL", "keep length_mm IS NOT NULL"),
@@ -23,7 +22,6 @@ from yardcut.core.values.kinds import Kind
         ("keep reserved = 'true'", "keep reserved = TRUE"),
         ("keep felled_on > 2031-03-01", "keep felled_on > '2031-03-01'"),
         ("keep price-per-m3 > 3", "keep price_per_m3 > 3"),
-        ("keep species = 'a' || 'b'", "keep species = 'a' OR 'b'"),
     ],
 )
 def test_the_likely_meaning_is_offered(text: str, mend: str) -> None:
@@ -65,12 +63,6 @@ def test_the_place_of_an_error_covers_the_word() -> None:
     with pytest.raises(ListError) as caught:
         bind_line(text, YARD_SCOPE)
     assert text[caught.value.start : caught.value.end] == "specis"
-
-
-def test_several_mistakes_are_mended_one_after_the_other() -> None:
-    text, applied = mended("keep specis == oak && length_mm > '2400'", YARD_SCOPE)
-    assert text == "keep species = 'oak' AND length_mm > 2400"
-    assert len(applied) >= 3
 
 
 def test_a_name_in_other_capitals_is_taken_with_a_hint() -> None:

@@ -1,14 +1,14 @@
-from collections.abc import Sequence
-
 from helpers import YARD_SCOPE
-from yardcut.core.language.completing import complete
+from yardcut.core.language.bound import ShownColumn
+from yardcut.core.language.completing import Frequent, complete
 from yardcut.core.language.forms import form_for
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.verbs.table import VERBS
 
 
-def values(name: str) -> Sequence[tuple[str, int]]:
-    return {"species": [("oak", 900), ("Oak", 20), ("it's", 1)], "grade": [("A", 5)]}.get(name, [])
+def values(column: ShownColumn) -> Frequent:
+    known = {"species": (("oak", 900), ("Oak", 20), ("it's", 1)), "grade": (("A", 5),)}
+    return Frequent(known.get(column.name, ()))
 
 
 def offered(text: str) -> list[str]:

@@ -55,7 +55,7 @@ def test_a_made_column_stands_behind_the_sources_and_in_every_line_below(table: 
     assert [column.number for column in results[0].shown][-2:] == [6, 7]
     assert cells(results[2], "ticket", "worth") == [("00417-29", "1080"), ("00420-29", "962.5")]
     assert cells(results[4], "ticket", "value", "off_target") == [("00417-29", "1080", "4")]
-    assert results[3].notes == ("1 row has no off_target and was passed over",)
+    assert results[3].notes[0] == "1 row has no off_target and was passed over"
 
 
 def test_a_name_that_exists_is_replaced_at_its_place_and_the_right_side_means_the_former(table: Table) -> None:

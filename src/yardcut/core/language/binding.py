@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
-from yardcut.core.errors import ListError, Mend, NotYetError
+from yardcut.core.errors import ListError, Mend, NotYetError, UnquotedTextError
 from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
 from yardcut.core.language.functions import FUNCTIONS, unknown_function
-from yardcut.core.language.mending import fix_in_place
+from yardcut.core.language.mending import fix_in_place, outside
 from yardcut.core.language.printing import expression_text, name_text, sort_key_text
 from yardcut.core.language.scope import Lookup, Scope, nearest
 from yardcut.core.values.formatting import quote_text
@@ -45,6 +45,10 @@ class Binder:
             for key in keys
             if not key.off
         )
+
+    def with_text(self, start: int, end: int, replacement: str) -> str:
+        """Return the line with another text at a place."""
+        return fix_in_place(self._text, start, end, replacement)
 
     def _error(self, node: t.Node, message: str, mend: Mend | None = None) -> ListError:
         return ListError(message, start=node.span[0], end=node.span[1], mend=mend)
@@ -201,15 +205,18 @@ class Binder:
             if not isinstance(node, t.Name) or node.quoted or not isinstance(other, t.Name | t.ColumnNumber):
                 raise
             try:
-                kind = self.value(other).kind
+                column = self.value(other)
             except ListError:
                 raise error from None
-            if kind not in (Kind.TEXT, Kind.INSTANT) and not kind.is_temporal:
+            kind = column.kind
+            if not isinstance(column, b.ColumnValue | b.Made) or (
+                kind not in (Kind.TEXT, Kind.INSTANT) and not kind.is_temporal
+            ):
                 raise
-            raise self._error(
-                node, f"there is no column {node.name}",
-                self._replacing(node, "a text stands in single quotes", quote_text(node.name)),
-            ) from None  # fmt: skip
+            start, end = node.span
+            raise UnquotedTextError(
+                node.name, column.name, start=start, end=end, mend=Mend("a text stands in single quotes")
+            ) from None
 
     def _as_other(self, node: t.Expression, value: b.BoundValue, other: b.BoundValue) -> b.BoundValue:
         if not isinstance(value, b.Constant) or not isinstance(value.value, str):
@@ -315,9 +322,8 @@ class Binder:
     def _arithmetic(self, node: t.Arithmetic) -> b.BoundValue:
         operator = node.operator
         if operator == "||":
-            either = f"{expression_text(node.left)} OR {expression_text(node.right)}"
-            mend = self._replacing(node, "OR joins conditions", either)
             start, end = node.span
+            mend = Mend("OR joins conditions", outside(r"\s*\|\|\s*", " OR ", self._text))
             raise NotYetError("this version does not join texts with || yet", start=start, end=end, mend=mend)
         try:
             left, right = self.value(node.left), self.value(node.right)

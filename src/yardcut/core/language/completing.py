@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from lark import Token
 
+from yardcut.core.language.bound import ShownColumn
 from yardcut.core.language.functions import FUNCTIONS
 from yardcut.core.language.parsing import read_as_far
 from yardcut.core.language.printing import name_text
@@ -32,6 +33,9 @@ _COMPARING = frozenset(
 )
 
 
+_WITH_VALUES = 8
+
+
 @dataclass(frozen=True, slots=True)
 class Option:
     """One completion: the text it puts in, and what is said beside it."""
@@ -48,8 +52,20 @@ class Completion:
     options: tuple[Option, ...] = ()
 
 
-Values = Callable[[str], Sequence[tuple[str, int]]]
-"""Gives the most frequent values of a column with their rows."""
+@dataclass(frozen=True, slots=True)
+class Frequent:
+    """The commonest values of a column with their rows; ``about`` when only some of the rows were looked at."""
+
+    values: tuple[tuple[str, int], ...] = ()
+    about: bool = False
+
+    def count_text(self, count: int) -> str:
+        """Say how many rows have a value."""
+        return f"{'about ' if self.about else ''}{count:,} {'row' if count == 1 else 'rows'}"
+
+
+Values = Callable[[ShownColumn], Frequent]
+"""Gives the commonest values of a column among the rows that reach the line being written."""
 
 
 def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Completion:
@@ -121,8 +137,10 @@ def _columns(partial: str, scope: Scope, values: Values) -> list[Option]:
         column = scope.find(name)
         assert column is not None
         detail = column.kind.value
-        samples = ", ".join(text for text, _ in values(name)[:3]) if len(options) < 8 else ""
-        options.append(Option(name_text(name), f"{detail}  {samples}" if samples else detail))
+        frequent = values(column) if len(options) < _WITH_VALUES else Frequent()
+        samples = ", ".join(text for text, _ in frequent.values[:3])
+        such_as = "such as " if frequent.about else ""
+        options.append(Option(name_text(name), f"{detail}  {such_as}{samples}" if samples else detail))
     return options
 
 
@@ -140,4 +158,7 @@ def _values(tokens: list[Token], partial: str, scope: Scope, values: Values) -> 
     if column is None or column.kind is not Kind.TEXT:
         return []
     typed = partial.lstrip("'").lower()
-    return [Option(quote_text(text), f"{count:,} rows") for text, count in values(column.name) if typed in text.lower()]
+    frequent = values(column)
+    return [
+        Option(quote_text(text), frequent.count_text(count)) for text, count in frequent.values if typed in text.lower()
+    ]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import replace
 
 from yardcut.core.language import tree as t
@@ -31,3 +32,15 @@ def with_seed(statement: t.Statement, seed: int) -> t.Statement:
 def wants_seed(statement: t.Statement) -> bool:
     """Tell whether a line goes by chance without saying by which seed."""
     return with_seed(statement, 0) != statement
+
+
+def phrase(statement: t.Statement, text: str) -> str:
+    """Return what stands behind a line's verb, as it is written, on one line."""
+    words = text.split()
+    return " ".join(words[2 if statement.off else 1 :])
+
+
+def broken(statement: t.Statement, text: str) -> list[str]:
+    """Return a line as it is written, broken where that helps reading it."""
+    places = [0, *VERBS[statement.verb].breaks(statement.body, text), len(text)]
+    return [" ".join(text[start:end].split()) for start, end in itertools.pairwise(places)]

@@ -14,6 +14,7 @@ from yardcut.core.language.building_expressions import LATER_WORDS, not_yet
 from yardcut.core.language.functions import FUNCTIONS, unknown_function
 from yardcut.core.language.grammars import grammar
 from yardcut.core.language.mending import candidates
+from yardcut.core.language.slips import Slip, beginning_slip, inner_slip
 from yardcut.core.language.tree import Statement
 from yardcut.core.language.verbs.table import LATER_VERBS, VERBS
 
@@ -29,15 +30,12 @@ def parse_statement(text: str) -> Statement:
     except NotYetError:
         raise
     except ListError as error:
-        for says, mended in candidates(text, error.start, error.end):
+        if error.mend is not None:
+            raise
+        for says, mended in candidates(text, error.start):
             if _parses(mended):
-                raise error_with(error, Mend(says, mended)) from None
+                raise error.with_mend(Mend(says, mended)) from None
         raise
-
-
-def error_with(error: ListError, mend: Mend) -> ListError:
-    """Return the same error with another mend."""
-    return type(error)(error.message, start=error.start, end=error.end, place=error.place, mend=mend)
 
 
 def _parses(text: str) -> bool:
@@ -52,6 +50,9 @@ def _parse(text: str) -> Statement:
     first = text.split(None, 2)[:2]
     word = first[1] if len(first) > 1 and first[0].lower() == "off" else (first[0] if first else "")
     start = text.find(word) if word else 0
+    slip = None if word.lower() in (*VERBS, *LATER_VERBS) else beginning_slip(text)
+    if slip is not None:
+        raise _slipped(slip)
     if word.lower() in LATER_VERBS:
         raise NotYetError(f"this version does not have {word.lower()} lines yet", start=start, end=start + len(word))
     if word.lower() not in VERBS:
@@ -107,11 +108,19 @@ def _syntax_error(text: str, error: UnexpectedInput) -> ListError:
             "which need one between them",
             start=start, end=start + 2,
         )  # fmt: skip
+    slip = beginning_slip(text) or inner_slip(text, start, tokens)
+    if slip is not None:
+        return _slipped(slip)
     if met in ("'", '"'):
         return ListError("this quote does not close on its line", start=start, end=len(text))
     wanted = describe(accepted)
     where = f"{met} cannot stand here" if met else "the line is not whole"
     return ListError(f"{where}; {wanted}" if wanted else where, start=start, end=end)
+
+
+def _slipped(slip: Slip) -> ListError:
+    mend = Mend(f"write {slip.mended}", slip.mended) if slip.mended is not None else None
+    return ListError(slip.message, start=slip.start, end=slip.end, mend=mend)
 
 
 def read_as_far(text: str) -> tuple[list[Token], set[str]]:

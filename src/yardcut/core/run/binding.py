@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from yardcut.core.cutlist.model import Cut, Line
-from yardcut.core.errors import ListError, Mend
+from yardcut.core.errors import ListError
 from yardcut.core.expressions.frame import source_scope
 from yardcut.core.language.binding import Bound
 from yardcut.core.language.lines import bind, with_seed
@@ -73,19 +73,3 @@ def bind_cut(cut: Cut, table: Table, *, default_seed: int | None = None) -> list
         scope = scope if bound is None else bound.scope
         found.append(BoundLine(line, statement, bound, scope))
     return found
-
-
-def mended(text: str, scope: Scope, most: int = 5) -> tuple[str, tuple[Mend, ...]]:
-    """Apply the mends of a line until it is right or no further one is known; return the text and what was mended."""
-    applied: list[Mend] = []
-    for _ in range(most):
-        try:
-            bind_line(text, scope, default_seed=0)
-        except ListError as error:
-            if error.mend is None or error.mend.text is None or error.mend.text == text:
-                break
-            applied.append(error.mend)
-            text = error.mend.text
-        else:
-            break
-    return text, tuple(applied)

@@ -16,6 +16,7 @@ from yardcut.core.run.results import LineResult
 from yardcut.core.run.works.table import WORKS
 from yardcut.core.run.works.work import Tools, Worked
 from yardcut.core.scanning.rounds import Runner
+from yardcut.core.table.table import Table
 
 _LIMIT_BYTES = 160 << 20
 
@@ -50,7 +51,7 @@ class Executor:
         """Yield the results of lines that are bound already."""
         tools = Tools(self.runner, self.pieces, token or CancelToken(), progress)
         frame = source_frame(self.runner.table)
-        mark = hashlib.blake2b(frame.table.fingerprint.encode(), digest_size=16)
+        mark = _mark(frame.table)
         before = mark.hexdigest()
         for line in lines:
             tools.token.check()
@@ -87,3 +88,12 @@ class Executor:
         while size > self._limit_bytes and len(self._worked) > 1:
             _, gone = self._worked.popitem(last=False)
             size -= gone.size_bytes
+
+
+def _mark(table: Table) -> hashlib.blake2b:
+    return hashlib.blake2b(table.fingerprint.encode(), digest_size=16)
+
+
+def source_fingerprint(table: Table) -> str:
+    """Return the fingerprint of all rows of a table in source order, as the first line meets them."""
+    return _mark(table).hexdigest()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
+from collections.abc import Iterable
 
 from yardcut.core.expressions.answers import Answers
 from yardcut.core.expressions.conditions import combine_parts
@@ -42,6 +43,11 @@ class PieceCache:
                 self._answers.update(found)
                 self._trim()
         return [dict(zip(known, answers, strict=True)) for answers in zip(*known.values(), strict=True)]
+
+    def knows(self, pieces: Iterable[Piece]) -> bool:
+        """Tell whether the answers of some pieces are all known."""
+        with self._lock:
+            return all(piece in self._answers for piece in pieces)
 
     def combined(self, condition: BoundCondition, token: CancelToken, progress: Progress | None = None) -> Answers:
         """Return the answers of a whole condition."""

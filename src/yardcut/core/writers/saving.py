@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from yardcut.core.errors import Mend, NotYetError, TargetError, TargetExistsError
+from yardcut.core.errors import Mend, NotYetError, TargetError, TargetExistsError, TargetIsSourceError
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.progress import CancelToken, Progress
 
@@ -45,7 +45,9 @@ def check_target(path: Path, sources: Sequence[Path], *, replace: bool) -> None:
         raise TargetError(f"there is no directory {path.parent}", mend=Mend("make it, or name another place"))
     if path.exists():
         if any(source.exists() and path.samefile(source) for source in sources):
-            raise TargetError(f"{path} is the source, and a source is never written to", mend=Mend("name another file"))
+            raise TargetIsSourceError(
+                f"{path} is the source, and a source is never written to", mend=Mend("name another file")
+            )
         if not replace:
             raise TargetExistsError(f"{path} exists", mend=Mend("name another file, or allow it to be replaced"))
     if not os.access(path.parent, os.W_OK):

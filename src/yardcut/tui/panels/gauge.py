@@ -9,7 +9,7 @@ from rich.cells import cell_len
 from textual.content import Content
 from textual.widgets import Static
 
-from yardcut.tui.text import fit, glance, plural
+from yardcut.tui.text import fit, glance, grouped, plural
 from yardcut.tui.widgets.bars import heights, merged
 
 if TYPE_CHECKING:
@@ -92,9 +92,11 @@ def _counts(now: Summary) -> list[tuple[str, str]]:
 
 
 def _figures(now: Summary) -> str:
-    named = [
-        ("least", now.least), ("average", now.average), ("most", now.most), ("sum", now.total),
-    ]  # fmt: skip
+    if now.kind.value == "text":  # least and most would read as how often
+        named = [("first in order", now.least), ("last", now.most)]
+    else:
+        total = None if now.total is None else grouped(now.total)
+        named = [("least", now.least), ("average", now.average), ("most", now.most), ("sum", total)]
     return " · ".join(f"{name} {glance(value)}" for name, value in named if value is not None)
 
 

@@ -16,8 +16,8 @@ from yardcut.tui.panels.prompt import PromptPanel
 class LineArea(TextArea, inherit_bindings=False):
     """The text field; Enter, Tab, arrows and F keys belong to the prompt.
 
-    Its keys are acted on the moment they come in, as all others are (see ``keymap.bindings``), and the app hands it
-    letters through :meth:`take_letter`: nothing that is typed ahead overtakes anything.
+    Its own keys are acted on the moment they come in, as all others are, and letters come through :meth:`take_text`:
+    nothing that is typed ahead overtakes anything.
     """
 
     BINDINGS: ClassVar[list[BindingType]] = [
@@ -33,9 +33,9 @@ class LineArea(TextArea, inherit_bindings=False):
         """The prompt it stands in."""
         return next(node for node in self.ancestors if isinstance(node, PromptPanel))
 
-    def take_letter(self, letter: str) -> None:
-        """Put a letter in at the cursor, in place of what is selected."""
-        self.replace(letter, *sorted(self.selection), maintain_selection_offset=False)
+    def take_text(self, text: str) -> None:
+        """Put typed text in at the cursor, in place of what is selected."""
+        self.replace(text, *sorted(self.selection), maintain_selection_offset=False)
 
     async def _on_hide(self, event: events.Hide) -> None:  # type: ignore[override] # the base classes disagree
         # News of an earlier prompt's end may come after the next one has opened; it must not take the focus then.

@@ -2,28 +2,37 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
 from rich.cells import cell_len
 
+from yardcut.core.language.bound import ColumnValue, Made
+from yardcut.core.language.lines import broken, phrase
+from yardcut.core.language.verbs.verb import Effect
 from yardcut.tui.panels.list_state import ListState, PanelLine, Run
-from yardcut.tui.text import clean, fit, wrap
+from yardcut.tui.text import clean, fit, plural, wrap
 from yardcut.tui.widgets.bars import GONE, SAW, SOLID, plank
 
 if TYPE_CHECKING:
-    from yardcut.core.cutlist.model import Line
+    from yardcut.core.run.binding import BoundLine
+    from yardcut.core.run.results import LineResult
     from yardcut.core.run.tree_counts import Branch
 
 _NUMBER, _VERB, _COUNT = 3, 8, 12
+_ROOM_FOR_SECOND = 12
+_MOST_NAMED = 3
 
 
-def panel_lines(state: ListState, width: int) -> list[PanelLine]:
-    """Return the panel's lines: the source, each line with its bar, and the selected line in full below."""
+def panel_lines(state: ListState, width: int, height: int = 0) -> list[PanelLine]:
+    """Return the panel's lines: the source, each line with its bar, and the selected line in full below.
+
+    Where the height leaves room for it, a phrase that would be clipped takes a second line.
+    """
     found = _source(state, width)
+    tall = height > 0 and height >= 3 * len(state.lines) + _ROOM_FOR_SECOND
     for index, line in enumerate(state.lines):
-        found += _entry(state, index, line, width)
+        found += _entry(state, index, line, width, tall)
     if not state.lines:
         found += [
             PanelLine(()),
@@ -46,6 +55,21 @@ def _row(
         ),
         entry,
     )
+
+
+def _rows(number: str, verb: str, said: str, count: str, width: int, entry: int, tall: bool) -> list[PanelLine]:
+    """Return a line's head, its phrase on two lines where there is room and it needs them."""
+    room = max(4, width - _NUMBER - 1 - _VERB - _COUNT)
+    styles = ("verb", "phrase", "count")
+    if not tall or cell_len(said) <= room:
+        return [_row(number, verb, said, count, width, styles, entry)]
+    parts = wrap(said, room)
+    second = fit(" ".join(parts[1:]), max(4, width - _NUMBER - 1 - _VERB))
+    indent = " " * (_NUMBER + _VERB)
+    return [
+        _row(number, verb, parts[0], count, width, styles, entry),
+        PanelLine(((indent, "number"), (second, "phrase")), entry),
+    ]
 
 
 def _bar(left: int, taken: int, total: int, width: int, note: Run, entry: int) -> PanelLine:
@@ -72,43 +96,43 @@ def _source(state: ListState, width: int) -> list[PanelLine]:
     return lines
 
 
-def _entry(state: ListState, index: int, line: Line, width: int) -> list[PanelLine]:
-    words = clean(" ".join(line.text.split()))
-    if line.is_off:
-        words = words[3:].lstrip()
-    verb, _, phrase = words.partition(" ")
+def _entry(state: ListState, index: int, line: BoundLine, width: int, tall: bool) -> list[PanelLine]:
     number = str(index + 1)
-    if line.is_off:
-        return [_row(number, verb, phrase, "off", width, ("off", "off", "dim"), index)]
-    if state.wrong is not None and index == state.wrong[0]:
-        head = _row(number, verb, phrase, "wrong", width, ("verb", "phrase", "error"), index)
-        return [head, *_said(clean(str(state.wrong[1].message)), width, "error", index)]
+    verb = line.verb.word if line.verb is not None else ""
+    said = clean(phrase(line.statement, line.line.text)) if line.statement is not None else clean(line.line.text)
+    if line.off:
+        return [_row(number, verb, said, "off", width, ("off", "off", "dim"), index)]
+    if line.error is not None:
+        head = _row(number, verb, said, "wrong", width, ("verb", "phrase", "error"), index)
+        return [head, *_said(clean(line.error.message), width, "error", index)]
     if index >= len(state.results):
-        count = "waits" if state.wrong is not None else "…"
-        return [_row(number, verb, phrase, count, width, ("verb", "phrase", "dim"), index)]
+        wrong = any(other.error is not None for other in state.lines[:index])
+        return [_row(number, verb, said, "waits" if wrong else "…", width, ("verb", "phrase", "dim"), index)]
     result = state.results[index]
-    lines = [_row(number, verb, phrase, f"{result.rows.count:,}", width, ("verb", "phrase", "count"), index)]
-    if verb in ("keep", "drop", "draw") or result.taken:
+    lines = _rows(number, verb, said, f"{result.rows.count:,}", width, index, tall)
+    effect = line.verb.effect if line.verb is not None else None
+    if effect is Effect.REMOVES or result.taken:
         taken = (f"−{result.taken:,}", "saw") if result.taken else ("none taken", "dim")
         lines.append(_bar(result.rows.count, result.taken, state.source_rows or 0, width, taken, index))
     if result.unknown_taken:
-        lines += _said(f"{result.unknown_taken:,} of them for want of a value", width, "none", index)
-    if verb == "order" and result.line.bound is not None:
-        lines += _said(_order_sentence(phrase), width, "dim", index)
-    elif verb == "columns":
-        lines += _said(f"{len(result.shown)} columns", width, "dim", index)
-    elif verb == "save":
+        lines += _said(for_want(result), width, "none", index)
+    if effect is Effect.ARRANGES and line.statement is not None and line.verb is not None:
+        lines += _said(clean(line.verb.said(line.statement.body)), width, "dim", index)
+    elif effect is Effect.SHAPES:
+        lines += _said(plural(len(result.shown), "column"), width, "dim", index)
+    elif effect is Effect.WRITES:
         lines += _said("ctrl+s writes the slice", width, "dim", index)
     return lines
 
 
-def _order_sentence(phrase: str) -> str:
-    if phrase.lower().startswith(("as read", "at random")):
-        return phrase
-    keys = [key.strip() for key in phrase.split(" -- ")[0].split(",")]
-    said = [re.sub(r"(?i)\s+DESC\b", " downwards", re.sub(r"(?i)\s+ASC\b", "", key)) for key in keys]
-    said = [re.sub(r"(?i)\s+NULLS\s+FIRST", ", missing first", re.sub(r"(?i)\s+NULLS\s+LAST", "", key)) for key in said]
-    return "first by " + ", then by ".join(said)
+def for_want(result: LineResult) -> str:
+    """Say how many rows a line removed for want of a value, and of which columns."""
+    bound = result.line.bound
+    names = (
+        [column.name for column in bound.body.restricts() if isinstance(column, ColumnValue | Made)] if bound else []
+    )
+    where = f" in {clean(' or '.join(names))}" if 0 < len(names) <= _MOST_NAMED else ""
+    return f"{result.unknown_taken:,} of them for want of a value{where}"
 
 
 def _said(text: str, width: int, style: str, entry: int | None = None) -> list[PanelLine]:
@@ -124,33 +148,21 @@ def _in_full(state: ListState, width: int) -> list[PanelLine]:
     if len(state.tree) > 1:
         found += _tree(state.tree, width)
     else:
-        for part in _broken(clean(line.text)):
-            found += _said(part, width, "phrase")
-    comment = [clean(part.strip()) for part in line.leading.splitlines() if part.strip()]
+        parts = [line.line.text] if line.statement is None else broken(line.statement, line.line.text)
+        for place, part in enumerate(parts):
+            found += _said(("  " if place else "") + clean(part), width, "phrase")
+    comment = [clean(part.strip()) for part in line.line.leading.splitlines() if part.strip()]
     for part in comment:
         found += _said(part, width, "dim")
     if state.selected < len(state.results):
-        result = state.results[state.selected]
-        for note in result.notes:
+        for note in (*state.results[state.selected].notes, *state.unanswered):
             found += _said(clean(note), width, "none")
-        if result.line.bound is not None:
-            for hint in result.line.bound.hints:
-                found += _said(f"! {clean(hint)}", width, "hint")
-    if state.wrong is not None and state.wrong[0] == state.selected:
-        found += _said(clean(str(state.wrong[1])), width, "error")
+    if line.bound is not None:
+        for hint in line.bound.hints:
+            found += _said(f"! {clean(hint)}", width, "hint")
+    if line.error is not None:
+        found += _said(clean(str(line.error)), width, "error")
     return found
-
-
-def _broken(text: str) -> list[str]:
-    """Break a condition before AND and OR, where they stand outside quotes."""
-    parts = re.split(r"""\s+(?=(?:AND|OR)\s)(?=(?:[^']*'[^']*')*[^']*$)""", " ".join(text.split()), flags=re.IGNORECASE)
-    found: list[str] = []
-    for part in parts:
-        if found and re.search(r"(?i)\bBETWEEN\b(?!.*\bAND\b)", found[-1]) and part.upper().startswith("AND"):
-            found[-1] += f" {part}"
-        else:
-            found.append(part)
-    return [found[0], *(f"  {part}" for part in found[1:])]
 
 
 def _tree(tree: Sequence[Branch], width: int) -> list[PanelLine]:

@@ -2,25 +2,19 @@
 
 from __future__ import annotations
 
-from typing import ClassVar
-
 from rich.segment import Segment
 from rich.style import Style
 from textual import events
-from textual.binding import BindingType
 from textual.message import Message
 from textual.strip import Strip
 from textual.widget import Widget
 
-from yardcut.tui.keymap import bindings
 from yardcut.tui.panels.list_state import ListState, PanelLine
 from yardcut.tui.part_styles import part_style
 
 
 class ListPanel(Widget, can_focus=True):
     """Shows a :class:`ListState`; what happens to a line is the screen's to decide."""
-
-    BINDINGS: ClassVar[list[BindingType]] = [*bindings("list")]
 
     class Selected(Message):
         """Another line is to be selected; -1 is the source."""
@@ -37,15 +31,16 @@ class ListPanel(Widget, can_focus=True):
 
     def show(self, state: ListState) -> None:
         """Show another state."""
-        self._state = state
-        self._layout_lines()
+        if state != self._state:
+            self._state = state
+            self._layout_lines()
 
     def _layout_lines(self) -> None:
         if not self.content_size.width:
             return
         from yardcut.tui.panels.list_lines import panel_lines
 
-        self._lines = panel_lines(self._state, self.content_size.width)
+        self._lines = panel_lines(self._state, self.content_size.width, self.content_size.height)
         height = self.content_size.height
         places = [place for place, line in enumerate(self._lines) if line.entry == self._state.selected]
         if places and height:
@@ -62,6 +57,7 @@ class ListPanel(Widget, can_focus=True):
 
     def on_click(self, event: events.Click) -> None:
         """Select the line that was clicked."""
+        event.stop()
         place = event.y + self._top
         if 0 <= place < len(self._lines):
             entry = self._lines[place].entry

@@ -6,8 +6,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from yardcut.core.cutlist.model import Line
-    from yardcut.core.errors import ListError
+    from yardcut.core.run.binding import BoundLine
     from yardcut.core.run.results import LineResult
     from yardcut.core.run.tree_counts import Branch
 
@@ -25,13 +24,12 @@ class PanelLine:
 
 @dataclass(frozen=True, slots=True)
 class ListState:
-    """All that the list panel shows."""
+    """All that the list panel shows. ``unanswered`` says of the selected line which operations had no answer."""
 
-    lines: tuple[Line, ...] = ()
+    lines: tuple[BoundLine, ...] = ()
     results: tuple[LineResult, ...] = ()
     source: str = ""
     source_rows: int | None = None
     selected: int = -1
-    wrong: tuple[int, ListError] | None = None
     tree: tuple[Branch, ...] = ()
-    counting: bool = False
+    unanswered: tuple[str, ...] = ()

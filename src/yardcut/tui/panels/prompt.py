@@ -4,19 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, ClassVar
+from typing import TYPE_CHECKING
 
 from textual.app import ComposeResult
-from textual.binding import BindingType
 from textual.containers import Horizontal, Vertical
 from textual.content import Content
 from textual.message import Message
 from textual.widgets import Static
 
-from yardcut.tui.keymap import bindings
 from yardcut.tui.text import clean, fit
 
 if TYPE_CHECKING:
+    from textual.widget import Widget
     from textual.widgets import TextArea
 
     from yardcut.tui.panels.line_area import LineArea
@@ -36,13 +35,7 @@ class PromptState:
 
 
 class PromptPanel(Vertical):
-    """Completions, the line, what it would do, and its form.
-
-    Enter and Escape call ``enter_now`` and ``leave_now`` rather than send a message: the key typed next must find the
-    prompt put away already.
-    """
-
-    BINDINGS: ClassVar[list[BindingType]] = [*bindings("prompt")]
+    """Completions, the line, what it would do, and its form. What its keys do is the mode's to decide."""
 
     class Changed(Message):
         """The text was edited."""
@@ -51,26 +44,17 @@ class PromptPanel(Vertical):
             super().__init__()
             self.text = text
 
-    class MendWanted(Message):
-        """The text is to be put right."""
-
-    class MarkedToggled(Message):
-        """Rows a line takes are to be shown in place, or gone."""
-
-    class EditorWanted(Message):
-        """The line is to be edited in the user's editor."""
-
     def __init__(self, id: str | None = None) -> None:  # noqa: A002 - Textual's own name
         super().__init__(id=id)
         self._options: list[tuple[str, str]] = []
         self._option_start = 0
         self._picked = 0
         self._options_for: str | None = None
-        self.enter_now: Callable[[str], None] = lambda text: None
-        self.leave_now: Callable[[], None] = lambda: None
-        self.complete_now: Callable[[str], tuple[int, list[tuple[str, str]]]] = lambda before: (len(before), [])
+        self.when_ready: Callable[[], None] = lambda: None
+        self.opened_from: Widget | None = None
         self.active = False
         self._area: LineArea | None = None
+        self._state = PromptState()
 
     def compose(self) -> ComposeResult:
         """Lay out the parts."""
@@ -91,6 +75,12 @@ class PromptPanel(Vertical):
             area = LineArea()
             await self.query_one("#prompt-row").mount(area)
             self._area = area
+            self.when_ready()
+
+    @property
+    def is_ready(self) -> bool:
+        """True once the text field is loaded."""
+        return self._area is not None
 
     @property
     def area(self) -> LineArea:
@@ -103,14 +93,15 @@ class PromptPanel(Vertical):
         """The text as it stands."""
         return self.area.text
 
-    def open(self, text: str) -> None:
-        """Begin to write, with some text there already."""
-        if self._area is None:
-            self.call_after_refresh(self.open, text)  # asked for before the first paint
-            return
+    def open(self, text: str, *, replaceable: bool = False) -> None:
+        """Begin to write, with some text there already; a replaceable one gives way to what is typed."""
+        if not self.active:
+            self.opened_from = self.screen.focused
         self.active = True
         self.add_class("active")
         self.set_text(text)
+        if replaceable:
+            self.area.select_all()
         self.screen.set_focus(self.area)
 
     def close(self) -> None:
@@ -128,6 +119,9 @@ class PromptPanel(Vertical):
 
     def show(self, state: PromptState) -> None:
         """Say what the line would do."""
+        if state == self._state:
+            return
+        self._state = state
         self.query_one("#prompt-lead", Static).update(Content.styled(state.lead + " ", "bold $accent"))
         self.query_one("#prompt-said", Static).update(
             Content.styled("\n".join(map(clean, state.said.split("\n"))), state.style)
@@ -136,12 +130,9 @@ class PromptPanel(Vertical):
         if self._area is not None:
             self._area.mark_error(state.error)
 
-    def takes_letter(self, letter: str) -> bool:
-        """Put a typed letter into the line, if one is being written."""
-        if not self.active or self._area is None or self.screen.focused is not self._area:
-            return False
-        self._area.take_letter(letter)
-        return True
+    def take_text(self, text: str) -> None:
+        """Put typed text into the line."""
+        self.area.take_text(text)
 
     # completions
 
@@ -174,7 +165,7 @@ class PromptPanel(Vertical):
             parts.append((fit(f"  {clean(detail)}{more}", max(10, self.size.width - size - 6)) + "\n", "$dim"))
         box.update(Content.assemble(*parts).rstrip())
 
-    def action_pick(self, by: int) -> None:
+    def pick(self, by: int) -> None:
         """Mark another completion, or move through a text of several lines."""
         if self._options:
             self._picked = (self._picked + by) % len(self._options)
@@ -184,46 +175,19 @@ class PromptPanel(Vertical):
         else:
             self.area.action_cursor_down()
 
-    def action_complete(self) -> None:
-        """Put the marked completion in; those of an older text are worked out anew first."""
-        before = self.text_before_cursor()
-        if before != self._options_for:
-            self.set_options(before, *self.complete_now(before))
+    def has_options_for(self, before: str) -> bool:
+        """Tell whether the completions shown are those of a text before the cursor."""
+        return before == self._options_for
+
+    def complete(self) -> None:
+        """Put the marked completion in."""
         if not self._options:
             return
+        before = self.text_before_cursor()
         text, _ = self._options[self._picked]
         row, column = self.area.cursor_location
         start = column - (len(before) - self._option_start)
         self.area.replace(text, (row, max(0, start)), (row, column))
-
-    # keys
-
-    def action_enter(self) -> None:
-        """Put the line on the list."""
-        if self.text.strip():
-            self.enter_now(self.text.strip())
-        else:
-            self.leave_now()
-
-    def action_stop(self) -> None:
-        """Put the line away."""
-        self.leave_now()
-
-    def action_mend(self) -> None:
-        """Put the text right."""
-        self.post_message(self.MendWanted())
-
-    def action_toggle_marked(self) -> None:
-        """Show what the line takes in place, or gone."""
-        self.post_message(self.MarkedToggled())
-
-    def action_editor(self) -> None:
-        """Go on in the user's editor."""
-        self.post_message(self.EditorWanted())
-
-    async def action_form(self) -> None:
-        """Show the page of the verb's form."""
-        await self.run_action("app.form_page")
 
     def on_text_area_changed(self, event: TextArea.Changed) -> None:
         """Pass the news on."""

@@ -7,49 +7,56 @@ from textual.content import Content
 from textual.message import Message
 from textual.widgets import Static
 
-from yardcut.tui.keymap import Key, footer_keys, key_text
+from yardcut.tui.keys.focus import Focus
+from yardcut.tui.keys.names import key_text
+from yardcut.tui.keys.table import Action, footer_actions
+
+_PANELS = {Focus.GRID: " table ", Focus.LIST: " list "}
+"""Which panel has the focus, in words: plain without colours too."""
 
 
 class Footer(Static):
     """One line of keys for the focus of now; a click on one presses it."""
 
     class Pressed(Message):
-        """A key was clicked."""
+        """An action was clicked."""
 
-        def __init__(self, key: Key) -> None:
+        def __init__(self, action: Action) -> None:
             super().__init__()
-            self.key = key
+            self.action = action
 
     def __init__(self, id: str | None = None) -> None:  # noqa: A002 - Textual's own name
         super().__init__(id=id)
-        self._places: list[tuple[int, int, Key]] = []
-        self._focus_name = "grid"
+        self._places: list[tuple[int, int, Action]] = []
+        self._focus = Focus.GRID
 
-    def show_focus(self, focus: str) -> None:
+    def show_focus(self, focus: Focus) -> None:
         """Show the keys of a focus."""
-        self._focus_name = focus
-        self._draw()
+        if focus is not self._focus:
+            self._focus = focus
+            self._draw()
 
     def on_resize(self) -> None:
         """Fit as many keys as there is room for."""
         self._draw()
 
     def _draw(self) -> None:
-        keys = footer_keys(self._focus_name)
+        keys = footer_actions(self._focus)
         help_key = next((key for key in keys if key.id == "help"), None)
         tail = f"{key_text(help_key.keys[0])} {help_key.hint}" if help_key else ""
         room = self.size.width - 2 - len(tail)
         self._places = []
-        parts: list[str | Content | tuple[str, str]] = [" "]
-        at = 1
+        panel = _PANELS.get(self._focus, "")
+        parts: list[str | Content | tuple[str, str]] = [(panel, "$accent reverse bold"), " "]
+        at = 1 + len(panel)
         for key in keys:
             if key is help_key:
                 continue
             text = key_text(key.keys[0])
-            size = len(text) + 1 + len(key.hint) + 3
+            size = len(text) + 1 + len(key.hint) + 2
             if at + size > room:
                 break
-            parts += [(text, "$accent bold"), (f" {key.hint}   ", "$dim")]
+            parts += [(text, "$accent bold"), (f" {key.hint}  ", "$dim")]
             self._places.append((at, at + size - 2, key))
             at += size
         if help_key:

@@ -13,7 +13,7 @@ from yardcut.tui.text import clean, fit
 
 @dataclass(frozen=True, slots=True)
 class HeaderState:
-    """What the header says; ``offcut`` names the line whose removed rows are shown."""
+    """What the header says; ``offcut`` names the line whose removed rows are shown, ``left`` the rows of the slice."""
 
     source: str = ""
     size: str = ""
@@ -21,6 +21,11 @@ class HeaderState:
     saved: str = ""
     offcut: str = ""
     work: str = ""
+    left: str = ""
+
+
+_GIVEN_UP = ("product", "size", "cut", "saved")
+"""What a narrow terminal has no room for, the least wanted first."""
 
 
 class Header(Static):
@@ -44,19 +49,23 @@ class Header(Static):
         state = self._state
         width = self.size.width
         right = clean(state.offcut or state.work)
-        parts = [
-            (" ▟█▙ ", "$plank"),
-            ("YARD CUT  ", "bold $accent"),
-            (fit(clean(state.source), min(40, cell_len(clean(state.source)))) + "  ", "bold"),
-            (state.size + "   ", "$dim"),
-            (clean(state.cut) + " ", "bold"),
-            (state.saved, "$dim"),
-        ]
-        used = sum(cell_len(text) for text, _ in parts)
-        room = width - 1 - len(right)
-        if used > room:
-            parts = parts[:3] + parts[4:] if used - len(state.size) - 3 <= room else parts[:3]
-            used = sum(cell_len(text) for text, _ in parts)
-        parts.append((" " * max(1, room - used), ""))
-        parts.append((right, "$saw bold" if state.offcut else "$would"))
-        self.update(Content.assemble(*parts))
+        source = clean(state.source)
+        parts = {
+            "mark": (" ▟█▙ ", "$plank"),
+            "product": ("YARD CUT  ", "bold $accent"),
+            "source": (fit(source, min(40, cell_len(source))) + "  ", "bold"),
+            "size": (state.size + "   ", "$dim"),
+            "cut": (clean(state.cut) if state.cut else "", "bold"),
+            "left": (" · " + state.left if state.left else "", ""),
+            "saved": (" · " + state.saved if state.saved else "", "$dim"),
+        }
+        room = width - 1 - cell_len(right)
+        for part in _GIVEN_UP:
+            if sum(cell_len(text) for text, _ in parts.values()) <= room:
+                break
+            if part != "size" or state.left:  # one of the two counts is always there
+                del parts[part]
+        used = sum(cell_len(text) for text, _ in parts.values())
+        shown = [*parts.values(), (" " * max(1, room - used), "")]
+        shown.append((right, "$saw bold" if state.offcut else "$would"))
+        self.update(Content.assemble(*shown))

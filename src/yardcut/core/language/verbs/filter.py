@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+import re
 from dataclasses import dataclass
 from typing import Any
 
@@ -11,6 +13,8 @@ from yardcut.core.language.binding import Binder
 from yardcut.core.language.printing import expression_text
 from yardcut.core.language.scope import Scope
 from yardcut.core.language.verbs.verb import Effect, Verb
+
+_AND, _OR = re.compile(r"\bAND\b", re.IGNORECASE), re.compile(r"\bOR\b", re.IGNORECASE)
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,6 +69,26 @@ def _bind(body: Keep | Drop, binder: Binder) -> tuple[BoundFilter, Scope]:
     return BoundFilter(binder.condition(body.condition), isinstance(body, Drop)), binder.scope
 
 
+def _breaks(body: Keep | Drop, text: str) -> tuple[int, ...]:
+    """Break before each AND and OR, whatever they are nested in; those of BETWEEN and of texts join no conditions."""
+    found: list[int] = []
+
+    def walk(node: t.Expression) -> None:
+        match node:
+            case t.And(items) | t.Or(items):
+                word = _AND if isinstance(node, t.And) else _OR
+                for before, after in itertools.pairwise(items):
+                    joint = word.search(text, before.span[1], after.span[0])
+                    found.extend([joint.start()] if joint else [])
+                for item in items:
+                    walk(item)
+            case t.Not(inner) | t.IsTruth(condition=inner) | t.Off(inner):
+                walk(inner)
+
+    walk(body.condition)
+    return tuple(sorted(found))
+
+
 KEEP = Verb(
     "keep",
     "keep condition",
@@ -74,6 +98,7 @@ KEEP = Verb(
     {"keep": _keep},
     _text,
     _bind,
+    breaks=_breaks,
 )
 DROP = Verb(
     "drop",
@@ -84,4 +109,5 @@ DROP = Verb(
     {"drop": _drop},
     _text,
     _bind,
+    breaks=_breaks,
 )

@@ -7,12 +7,12 @@ from typing import Any
 
 from lark import Token
 
-from yardcut.core.errors import ListError, NotYetError
+from yardcut.core.errors import ListError, Mend, NotYetError
 from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
 from yardcut.core.language.binding import Binder
 from yardcut.core.language.building_expressions import LATER_WORDS, not_yet
-from yardcut.core.language.printing import keys_text, side_text
+from yardcut.core.language.printing import expression_text, keys_text, name_text, side_text
 from yardcut.core.language.scope import Scope
 from yardcut.core.language.verbs.verb import Effect, Verb
 
@@ -91,7 +91,32 @@ def _said(body: Order) -> str:
 def _bind(body: Order, binder: Binder) -> tuple[BoundOrder, Scope]:
     if body.at_random and body.seed is None:
         raise ListError("an order at random needs a seed here", start=body.span[0], end=body.span[1])
+    for key in body.keys:
+        _check(key, binder)
     return BoundOrder(binder.keys(body.keys), body.seed), binder.scope
+
+
+def _check(key: t.SortKey, binder: Binder) -> None:
+    """Raise ``ListError`` for a key that orders nothing, or nothing but what the column in it does."""
+    start, end = key.value.span
+    match key.value:
+        case t.Number(written):
+            columns = binder.scope.known
+            mend = None
+            if written.isdigit() and 0 < int(written) <= len(columns):
+                says = f"column number {written} is #{written}, {columns[int(written) - 1].name}"
+                mend = Mend(says, binder.with_text(start, end, f"#{written}"))
+            raise ListError("a number orders nothing: it is the same for every row", start=start, end=end, mend=mend)
+        case t.Text(value):
+            mend = None
+            if binder.scope.find(value) is not None:
+                mend = Mend("a column stands without single quotes", binder.with_text(start, end, name_text(value)))
+            raise ListError("a text orders nothing: it is the same for every row", start=start, end=end, mend=mend)
+        case t.Arithmetic("-", t.Name() as column, t.Number("1")) if not key.descending:
+            says = "the largest first is written with DESC"
+            mend = Mend(says, binder.with_text(start, end, f"{expression_text(column)} DESC"))
+            message = f"{expression_text(key.value)} is a subtraction, and leaves the order as it is"
+            raise ListError(message, start=start, end=end, mend=mend)
 
 
 def _seeded(body: Order, seed: int) -> Order:
@@ -108,5 +133,5 @@ ORDER = Verb(
     _text,
     _bind,
     _said,
-    _seeded,
+    seeded=_seeded,
 )

@@ -44,5 +44,6 @@ class Verb:
     text: Callable[[Any], str]
     bind: Callable[[Any, Binder], tuple[b.BoundBody, Scope]]
     said: Callable[[Any], str] = lambda body: ""
+    breaks: Callable[[Any, str], tuple[int, ...]] = lambda body, text: ()
     seeded: Callable[[Any, int], Any] = lambda body, seed: body
     forms: Mapping[str, str] = field(default_factory=dict)

@@ -13,11 +13,10 @@ from textual.strip import Strip
 from yardcut.tui.text import MISSING, clean, fit, glance
 from yardcut.tui.widgets.bars import heights, merged
 from yardcut.tui.widgets.grid.layout import aligned, most_decimals
-from yardcut.tui.widgets.grid.model import GridColumn, GridPage, Shapes
+from yardcut.tui.widgets.grid.model import GridColumn, GridPage, Mark, Shapes
 from yardcut.tui.widgets.grid.viewport import GAP_CELLS
 
 HEAD_LINES = 4
-MARKS = {"": " ", "goes": "╱", "unknown": "╲"}
 _SHAPE_CELLS = 10
 
 
@@ -99,7 +98,7 @@ def head_line(
             line.add(fit(f"{column.kind} {column.number}", size, right=column.right), styles.base + styles.kind, size)
         else:
             cells = min(_SHAPE_CELLS, size)
-            now, was = shapes.get(column.number, ((), ()))
+            now, was = shapes.get(column.id, ((), ()))
             shape = heights(merged(now, cells), merged(was, cells))
             line.add(fit(shape, size, right=column.right), styles.base + styles.shape, size)
         line.add(" " * GAP_CELLS, styles.base, GAP_CELLS)
@@ -140,15 +139,15 @@ def row_line(
     """Draw one row: mark, position, number in the source, perhaps the reason, and its cells."""
     page = prepared.page
     on_row, cursor_place = cursor
-    mark = page.marks[index] if page.marks else ""
+    mark = page.marks[index] if page.marks else Mark.STAYS
     background = styles.base + styles.row if on_row else styles.base
     line = Line(width, background)
-    line.add(MARKS[mark], background + (styles.unknown if mark == "unknown" else styles.mark), 1)
+    line.add(mark.value, background + (styles.unknown if mark is Mark.UNKNOWN else styles.mark), 1)
     numbers = f"{row_position + 1:>{number_cells[0]},} {page.source_rows[index]:>{number_cells[1]},} "
     line.add(numbers, background + styles.number, len(numbers))
     if reason_cells:
         line.add(fit(clean(page.reasons[index]), reason_cells - 1) + " ", background + styles.reason, reason_cells)
-    plain = background + (styles.gone if mark else styles.cell)
+    plain = background + (styles.cell if mark is Mark.STAYS else styles.gone)
     for place, (_, size) in enumerate(columns):
         if place:
             line.add(" " * GAP_CELLS, background, GAP_CELLS)

@@ -2,18 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import fields, replace
-from typing import ClassVar
 
 from rich.style import Style
 from textual import events
-from textual.binding import BindingType
 from textual.message import Message
 from textual.strip import Strip
 from textual.widget import Widget
 
-from yardcut.tui.keymap import bindings
 from yardcut.tui.part_styles import part_style
 from yardcut.tui.widgets.grid.drawing import (
     HEAD_LINES,
@@ -24,7 +21,7 @@ from yardcut.tui.widgets.grid.drawing import (
     row_line,
 )
 from yardcut.tui.widgets.grid.layout import cells_width, head_width
-from yardcut.tui.widgets.grid.model import GridColumn, GridPage, GridSource, PreviewSource, Shapes
+from yardcut.tui.widgets.grid.model import GridColumn, GridPage, GridSource, PreviewSource, Shapes, place_of
 from yardcut.tui.widgets.grid.viewport import Viewport, column_at, shown_columns
 
 _WHEEL_ROWS = 3
@@ -34,8 +31,6 @@ _SAMPLE_ROWS, _SAMPLE_ROWS_OF_MANY, _MANY_COLUMNS = 60, 8, 300
 
 class Grid(Widget, can_focus=True):
     """Shows a :class:`GridSource`; only the cells on screen are ever read."""
-
-    BINDINGS: ClassVar[list[BindingType]] = [*bindings("grid")]
 
     class Moved(Message):
         """The cursor stands elsewhere."""
@@ -50,7 +45,7 @@ class Grid(Widget, can_focus=True):
             return self.grid
 
     class Waiting(Message):
-        """Some columns on screen (by number in the source, from 1) must be read whole before their cells are there."""
+        """Some columns of the table (by number, from 0) must be read whole before cells on screen are there."""
 
         def __init__(self, columns: Sequence[int]) -> None:
             super().__init__()
@@ -60,7 +55,7 @@ class Grid(Widget, can_focus=True):
         super().__init__(id=id)
         self._source: GridSource = PreviewSource([], [], [])
         self._widths: list[int] = []
-        self._content_widths: dict[int, int] = {}
+        self._content_widths: dict[Hashable, int] = {}
         self._viewport = Viewport()
         self._prepared: tuple[tuple[int, int, int, int], PreparedPage, list[tuple[GridColumn, int]]] | None = None
         self._styles: GridStyles | None = None
@@ -73,29 +68,22 @@ class Grid(Widget, can_focus=True):
         """Where the rows come from."""
         return self._source
 
-    def show(self, source: GridSource, *, same_table: bool = False, same_rows: bool = False) -> None:
-        """Show other rows; the cursor stays in its column by name, and in its row as far as there is one.
+    def show(self, source: GridSource, *, same_table: bool = False) -> None:
+        """Show other rows; the cursor stays in its column, and in its row as far as there is one.
 
-        With ``same_table`` columns keep the widths that were found for their values, with ``same_rows`` their
-        distributions too.
+        With ``same_table`` columns keep the widths that were found for their values.
         """
-        name = self.cursor_column.name if self.cursor_column else None
+        column = place_of(self.cursor_column, source.columns)
         self._source = source
         self._prepared = None
-        if not same_rows:
-            self._shapes = {}
+        self._shapes = {}
         if not same_table:
             self._content_widths = {}
         self._measure()
-        column = next(
-            (place for place, column in enumerate(source.columns) if column.name == name), self._viewport.column
-        )
-        self._go(self._viewport.row_position, column)
+        self._go(self._viewport.row_position, self._viewport.column if column is None else column)
 
-    def columns_are_there(self, columns: Sequence[int]) -> None:
-        """Draw columns anew that were waited for."""
-        for number in columns:
-            self._content_widths.pop(number, None)
+    def columns_are_there(self) -> None:
+        """Draw anew columns that were waited for."""
         self._prepared = None
         self._measure()
         self._go(self._viewport.row_position, self._viewport.column)
@@ -103,23 +91,20 @@ class Grid(Widget, can_focus=True):
     def _measure(self) -> None:
         """Find how wide the columns are: their heads, and a sample of values of those not measured yet."""
         columns = self._source.columns
-        new = [place for place, column in enumerate(columns) if column.number not in self._content_widths]
+        new = [place for place, column in enumerate(columns) if column.id not in self._content_widths]
         if new and self._source.row_count:
             rows = _SAMPLE_ROWS if len(new) < _MANY_COLUMNS else _SAMPLE_ROWS_OF_MANY
             page = self._source.page(0, rows, new)
             for place, cells in zip(new, page.cells, strict=True):
-                self._content_widths[columns[place].number] = cells_width(columns[place], cells)
-        self._widths = [max(head_width(column), self._content_widths.get(column.number, 0)) for column in columns]
+                if not page.waiting:
+                    self._content_widths[columns[place].id] = cells_width(columns[place], cells)
+        self._widths = [max(head_width(column), self._content_widths.get(column.id, 0)) for column in columns]
 
-    def add_shapes(self, shapes: Shapes) -> None:
+    def show_shapes(self, shapes: Shapes) -> None:
         """Show the distributions of some columns above them."""
-        self._shapes |= shapes
-        self.refresh()
-
-    def without_shape(self) -> list[int]:
-        """Return the numbers of the columns on screen whose distribution is not known."""
-        columns = (self._source.columns[place].number for place in self.visible_columns())
-        return [number for number in columns if number not in self._shapes]
+        if shapes != self._shapes:
+            self._shapes = shapes
+            self.refresh()
 
     @property
     def viewport(self) -> Viewport:
@@ -185,25 +170,25 @@ class Grid(Widget, can_focus=True):
         view = self._viewport
         self._go(view.row_position if row_position is None else row_position, view.column if column is None else column)
 
-    def action_move(self, rows: int, columns: int) -> None:
+    def move(self, rows: int, columns: int) -> None:
         """Move the cursor."""
         self._go(self._viewport.row_position + rows, self._viewport.column + columns)
 
-    def action_page(self, pages: int) -> None:
+    def page(self, pages: int) -> None:
         """Move by whole screens of rows."""
         step = max(1, self._rows_high - 1) * pages
         self._viewport = replace(self._viewport, top=max(0, self._viewport.top + step))
         self._go(self._viewport.row_position + step, self._viewport.column)
 
-    def action_page_columns(self, pages: int) -> None:
+    def page_columns(self, pages: int) -> None:
         """Move by as many columns as are on screen."""
         self._go(self._viewport.row_position, self._viewport.column + max(1, len(self.visible_columns()) - 1) * pages)
 
-    def action_edge_column(self, side: int) -> None:
+    def edge_column(self, side: int) -> None:
         """Go to the first or last column."""
         self._go(self._viewport.row_position, 0 if side < 0 else len(self._widths) - 1)
 
-    def action_edge_row(self, side: int) -> None:
+    def edge_row(self, side: int) -> None:
         """Go to the first or last row."""
         self._go(0 if side < 0 else self._source.row_count - 1, self._viewport.column)
 
@@ -290,8 +275,8 @@ class Grid(Widget, can_focus=True):
         before = list(self._widths)
         for (place, _, _), cells in zip(columns, page.cells, strict=True):
             needed = cells_width(self._source.columns[place], cells)
-            number = self._source.columns[place].number
-            self._content_widths[number] = max(needed, self._content_widths.get(number, 0))
+            found = self._source.columns[place].id
+            self._content_widths[found] = max(needed, self._content_widths.get(found, 0))
             self._widths[place] = max(needed, self._widths[place])
         if self._widths == before:
             return False

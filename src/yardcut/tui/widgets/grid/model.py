@@ -2,25 +2,36 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
+from enum import Enum
 from typing import Protocol
 
-Shapes = dict[int, tuple[tuple[int, ...], tuple[int, ...]]]
-"""Small distributions of now and of the source, by a column's number in the source (from 1)."""
+Shapes = dict[Hashable, tuple[tuple[int, ...], tuple[int, ...]]]
+"""Small distributions of now and of the source, by a column's id."""
+
+
+class Mark(Enum):
+    """What a line being written would do to a row: leave it, take it, or take it for want of a value."""
+
+    STAYS = " "
+    GOES = "╱"
+    UNKNOWN = "╲"
 
 
 @dataclass(frozen=True, slots=True)
 class GridColumn:
-    """One column's head: its shown name, kind, number in the source (from 1), and marks.
+    """One column's head: its shown name, kind, number (from 1), and marks.
 
-    ``sort`` is the place among the order's keys (0: none) and ``descending`` its direction; ``restricted`` tells that
-    a working keep or drop looks at the column.
+    ``id`` tells it apart from all others, whatever it is called and wherever it stands. ``sort`` is the place among the
+    order's keys (0: none) and ``descending`` its direction; ``restricted`` tells that a working keep or drop looks at
+    the column.
     """
 
     name: str
     kind: str
     number: int
+    id: Hashable
     sort: int = 0
     descending: bool = False
     restricted: bool = False
@@ -31,18 +42,26 @@ class GridColumn:
         return self.kind in ("integer", "number")
 
 
+def place_of(column: GridColumn | None, columns: Sequence[GridColumn]) -> int | None:
+    """Return where a column stands among others: the same under the same name, the same renamed, or one so called."""
+    if column is None:
+        return None
+    same = [place for place, other in enumerate(columns) if other.id == column.id]
+    called = next((place for place, other in enumerate(columns) if other.name == column.name), None)
+    return called if called in same or not same else same[0]
+
+
 @dataclass(frozen=True, slots=True)
 class GridPage:
     """Some rows: their numbers in the source (from 1), a mark each, and cells by column (``None``: no value).
 
-    A mark is "" for a row that stays, "goes" for one a line being written would take, "unknown" for one it would take
-    for want of a value. ``reasons`` says, in an offcut, why each row is there. ``waiting`` are columns, by number in
-    the source (from 1), whose cells are not there before the whole column is read.
+    ``reasons`` says, in an offcut, why each row is there. ``waiting`` are columns of the table, by number (from 0),
+    that must be read whole before the cells made of them are there.
     """
 
     source_rows: Sequence[int]
     cells: Sequence[Sequence[str | None]]
-    marks: Sequence[str] = ()
+    marks: Sequence[Mark] = ()
     reasons: Sequence[str] = ()
     waiting: Sequence[int] = ()
 
@@ -73,7 +92,8 @@ class PreviewSource:
 
     def __init__(self, names: Sequence[str], kinds: Sequence[str], rows: Sequence[Sequence[str | None]]) -> None:
         self.columns = [
-            GridColumn(name, kind, number) for number, (name, kind) in enumerate(zip(names, kinds, strict=True), 1)
+            GridColumn(name, kind, number + 1, number)
+            for number, (name, kind) in enumerate(zip(names, kinds, strict=True))
         ]
         self._rows = rows
 

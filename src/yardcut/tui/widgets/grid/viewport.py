@@ -27,10 +27,10 @@ class Viewport:
         if height > 0 and row_position >= top + height:
             top = row_position - height + 1
         top = max(0, min(top, max(0, rows - height)))
-        left = min(self.left, column)
-        while left < column and not fits(widths, left, column, room_cells):
-            left += 1
-        return Viewport(row_position, column, top, left)
+        left = max(min(self.left, column), leftmost(widths, column, room_cells))
+        if widths:  # no room at the right stays empty while columns are hidden at the left
+            left = min(left, leftmost(widths, len(widths) - 1, room_cells))
+        return Viewport(row_position, column, top, max(0, left))
 
     def scrolled(self, by: int, rows: int, height: int) -> Viewport:
         """Return the viewport some rows further; the cursor comes along where it would leave the screen."""
@@ -39,9 +39,13 @@ class Viewport:
         return replace(self, top=top, row_position=max(0, min(row_position, rows - 1)))
 
 
-def fits(widths: Sequence[int], left: int, column: int, room_cells: int) -> bool:
-    """Tell whether a column is whole on screen when ``left`` is the first one."""
-    return sum(widths[left : column + 1]) + GAP_CELLS * (column - left) <= room_cells
+def leftmost(widths: Sequence[int], column: int, room_cells: int) -> int:
+    """Return the first column on screen when a column just fits at the right; itself when it does not fit at all."""
+    left, used = column, widths[column] if column < len(widths) else 0
+    while left > 0 and used + GAP_CELLS + widths[left - 1] <= room_cells:
+        left -= 1
+        used += GAP_CELLS + widths[left]
+    return left
 
 
 def shown_columns(widths: Sequence[int], left: int, room_cells: int) -> list[tuple[int, int, int]]:

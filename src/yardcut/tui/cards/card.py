@@ -1,0 +1,82 @@
+"""What all cards share: keys through the table of actions, work of their own that ends with them."""
+
+from __future__ import annotations
+
+from typing import ClassVar, TypeVar
+
+from textual import events
+from textual.screen import ModalScreen
+from textual.widgets import Input
+
+from yardcut.tui.keys.dispatcher import Calls
+from yardcut.tui.keys.focus import Focus, Need
+from yardcut.tui.workers import Jobs
+
+Answer = TypeVar("Answer")
+
+
+class Card(ModalScreen[Answer]):
+    """A card. ``FOCUS`` says which keys count on it."""
+
+    FOCUS: ClassVar[Focus] = Focus.CARD
+
+    @property
+    def calls(self) -> Calls:
+        """What carries out its actions."""
+        return {"put-away": self.put_away}
+
+    def put_away(self) -> None:
+        """Close the card, with nothing chosen."""
+        self.dismiss(None)
+
+    def on_unmount(self) -> None:
+        """Stop what is still under way."""
+        if self._jobs is not None:
+            self._jobs.stop_all()
+
+    _jobs: Jobs | None = None
+
+    @property
+    def jobs(self) -> Jobs:
+        """The card's own work."""
+        if self._jobs is None:
+            self._jobs = Jobs(self.app)
+        return self._jobs
+
+    # where keys go
+
+    @property
+    def is_ready(self) -> bool:
+        """False until its parts are there."""
+        return self.is_mounted
+
+    @property
+    def focus_now(self) -> Focus:
+        """Which keys count."""
+        return self.FOCUS
+
+    @property
+    def takes_text(self) -> bool:
+        """True while letters are text."""
+        return isinstance(self.focused, Input)
+
+    def take_text(self, text: str) -> bool:
+        """Put typed text into the field that has the focus, at once; without one it is nobody's."""
+        if isinstance(self.focused, Input):
+            self.focused.insert_text_at_cursor(text)
+        return True
+
+    def unmet(self, need: Need) -> str | None:
+        """A card needs nothing."""
+        return None
+
+    def waits_for(self, need: Need) -> bool:
+        """Nothing is waited for."""
+        return False
+
+    def say(self, text: str, style: str = "") -> None:
+        """Cards say what they say in their own place."""
+
+    def hand_on(self, event: events.Key) -> None:
+        """Give a key that is no action to the widget that has the focus."""
+        self._forward_event(event)

@@ -1,0 +1,109 @@
+"""The page of all keys by task, with the forms of the language; found by words."""
+
+from __future__ import annotations
+
+from textual import on
+from textual.app import ComposeResult
+from textual.containers import Vertical, VerticalScroll
+from textual.content import Content
+from textual.widgets import Input, Static
+
+from yardcut.core.language.forms import OPERATOR_FORMS
+from yardcut.core.language.functions import FUNCTIONS
+from yardcut.core.language.source_lines import FORMS as SOURCE_FORMS
+from yardcut.core.language.verbs.table import VERBS
+from yardcut.tui.cards.card import Card
+from yardcut.tui.cards.help_words import TASKS, WORDS
+from yardcut.tui.keys.dispatcher import Calls
+from yardcut.tui.keys.focus import Focus
+from yardcut.tui.keys.names import key_text
+from yardcut.tui.keys.table import ACTIONS
+
+
+def help_entries() -> list[tuple[str, str, str]]:
+    """Return (section, left, right) for every key and every form."""
+    found = []
+    for task in TASKS:
+        for key in ACTIONS:
+            if key.task == task:
+                where = "" if key.focus in (Focus.EVERYWHERE, Focus.ANYWHERE) else _lower(key.focus.value)
+                keys = " or ".join(map(key_text, key.keys))
+                found.append((task, keys, key.help + (f"  ({where})" if where else "")))
+    found += WORDS
+    for verb in VERBS.values():
+        found.append(("the lines of a cut", verb.takes, f"{verb.does}: {verb.example}"))
+        found += [(f"{verb.word}s", form, f"{verb.word} {name}") for name, form in verb.forms.items()]
+    found += [("functions", each.form, f"{each.does}: {each.example}") for each in FUNCTIONS.values()]
+    found += [("conditions", text, "") for text in OPERATOR_FORMS.values()]
+    found += [("how the source is read", form, f"{word}, below the source") for word, form in SOURCE_FORMS.items()]
+    found.append(
+        ("missing values", "IS NULL, IS NOT NULL", "a comparison with a missing value is unknown: keep lets it go")
+    )
+    found.append(
+        ("missing values", "NULLS FIRST", "missing values stand last in both directions unless a key says first")
+    )
+    found.append(
+        ("ties", "with ties", "a top or bottom takes the rows equal to the last one too; else the earlier win")
+    )
+    return found
+
+
+class HelpCard(Card[None]):
+    """Lists the keys; what is typed narrows the list."""
+
+    FOCUS = Focus.HELP
+
+    def __init__(self, search: str = "") -> None:
+        super().__init__()
+        self._search = search
+
+    def compose(self) -> ComposeResult:
+        """Lay out the page."""
+        with Vertical(classes="card", id="help-card") as card:
+            card.border_title = "keys and forms"
+            yield Input(self._search, placeholder="a word: ties, percent, offcut …", select_on_focus=False)
+            with VerticalScroll(can_focus=False):
+                yield Static(id="help-text")
+            yield Static(Content("↑ ↓ Home End scroll   Esc put away"), classes="keys")
+
+    def on_mount(self) -> None:
+        """Show everything."""
+        self.query_one(Input).focus()
+        self._draw()
+
+    @on(Input.Changed)
+    def _draw(self) -> None:
+        words = self.query_one(Input).value.casefold().split()
+        parts: list[str | tuple[str, str]] = []
+        section = ""
+        for task, left, right in help_entries():
+            said = f"{task} {left} {right}".casefold()
+            if not all(word in said for word in words):
+                continue
+            if task != section:
+                parts.append((f"{'' if not section else chr(10)}{task}\n", "bold $accent"))
+                section = task
+            parts.append((f"  {left:<24}", "bold"))
+            parts.append((f" {right}\n", "$dim"))
+        text = Content.assemble(*parts) if parts else Content("nothing is said about that")
+        self.query_one("#help-text", Static).update(text)
+
+    @property
+    def calls(self) -> Calls:
+        """What carries out its actions."""
+        return {
+            "help-away": self.put_away,
+            "help-up": lambda: self._scroll(-1),
+            "help-down": lambda: self._scroll(1),
+            "help-page-up": lambda: self._scroll(-15),
+            "help-page-down": lambda: self._scroll(15),
+            "help-first": lambda: self.query_one(VerticalScroll).scroll_home(animate=False),
+            "help-last": lambda: self.query_one(VerticalScroll).scroll_end(animate=False),
+        }
+
+    def _scroll(self, rows: int) -> None:
+        self.query_one(VerticalScroll).scroll_relative(y=rows, animate=False)
+
+
+def _lower(text: str) -> str:
+    return text[:1].lower() + text[1:]

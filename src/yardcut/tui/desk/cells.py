@@ -1,0 +1,25 @@
+"""Lines about one cell."""
+
+from __future__ import annotations
+
+from yardcut.core.language.printing import name_text
+from yardcut.core.values.formatting import literal
+from yardcut.core.values.kinds import Kind
+
+
+def line_about(verb: str, name: str, kind: str, text: str | None) -> str:
+    """Return a line that keeps or drops the rows with one cell's value; the cell is given as the grid shows it."""
+    written = name_text(name)
+    if text is None:
+        return f"{verb} {written} IS NULL"
+    return f"{verb} {written} = {_literal(Kind(kind), text)}"
+
+
+def _literal(kind: Kind, text: str) -> str:
+    if kind is Kind.TEXT:
+        return literal(kind, text)
+    if kind is Kind.BOOLEAN:
+        return text.upper()
+    if kind.is_temporal or kind is Kind.INSTANT:
+        return f"'{text}'"
+    return text

@@ -1,0 +1,144 @@
+"""The desk: it owns the session, and it alone says what is so now."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from yardcut.core.run.binding import bind_cut
+from yardcut.core.session import Session, chosen_seed
+from yardcut.tui.desk.moment import Moment
+from yardcut.tui.desk.view import View
+
+if TYPE_CHECKING:
+    from yardcut.core.run.results import LineResult
+    from yardcut.core.sources.spec import SourceSpec, SubLine
+    from yardcut.core.table.table import Table
+
+Listener = Callable[[Moment, Moment], None]
+
+
+class Desk:
+    """Lives on the event loop. Every change gives a new :class:`Moment`, handed to who listens with the one before."""
+
+    def __init__(self, session: Session) -> None:
+        self._session = session
+        self._listeners: list[Listener] = []
+        self._seed = chosen_seed()
+        assert session.table is not None
+        self._now = self._moment(selected=len(session.cut.lines) - 1)
+
+    @property
+    def now(self) -> Moment:
+        """What is so now."""
+        return self._now
+
+    def listen(self, call: Listener) -> None:
+        """Be told of every change, with the moment before and that of now."""
+        self._listeners.append(call)
+
+    def _moment(self, selected: int) -> Moment:
+        session = self._session
+        assert session.table is not None
+        assert session.executor is not None
+        lines = tuple(bind_cut(session.cut, session.table, default_seed=self._seed))
+        return Moment(
+            session.table, session.executor, session.spec, session.cut_list, session.cut_index, self._seed,
+            session.list_path, session.is_saved, lines, selected=max(-1, min(selected, len(lines) - 1)),
+        )  # fmt: skip
+
+    def _become(self, moment: Moment) -> None:
+        before, self._now = self._now, moment
+        for call in tuple(self._listeners):
+            call(before, moment)
+
+    def _edited(self, selected: int) -> None:
+        self._become(self._moment(selected))
+
+    # the table
+
+    def use(self, table: Table) -> None:
+        """Go on with another table: the source was read again."""
+        self._session.use(table)
+        self._edited(self._now.selected)
+
+    def take_back_source(self, spec: SourceSpec) -> None:
+        """Take the last edit back if it is the one that asked for another source."""
+        if self._session.spec == spec:
+            self.undo()
+
+    # the list
+
+    def enter(self, text: str, selected: int, seed: int | None = None) -> int:
+        """Put a new line behind the one selected and return its index. Raises ``ListError``."""
+        index = self._session.enter(text, selected, seed)
+        self._edited(index)
+        return index
+
+    def rewrite(self, index: int, text: str, seed: int | None = None) -> None:
+        """Give a line another text. Raises ``ListError``."""
+        self._session.rewrite(index, text, seed)
+        self._edited(index)
+
+    def add_source_line(self, line: SubLine) -> None:
+        """Put a sub-line below the source, which is then to be read again."""
+        self._session.add_source_line(line)
+        self._edited(self._now.selected)
+
+    def switch_line(self) -> None:
+        """Switch the selected line off, or on again."""
+        self._session.switch_line(self._now.selected)
+        self._edited(self._now.selected)
+
+    def delete_line(self) -> None:
+        """Take the selected line out."""
+        self._session.delete_line(self._now.selected)
+        self._edited(self._now.selected)
+
+    def move_line(self, by: int) -> None:
+        """Move the selected line up (-1) or down (1)."""
+        self._edited(self._session.move_line(self._now.selected, by))
+
+    def undo(self) -> bool:
+        """Take the last edit back; tells whether there was one."""
+        done = self._session.undo()
+        self._edited(self._now.selected)
+        return done
+
+    def redo(self) -> bool:
+        """Do an edit again; tells whether there was one."""
+        done = self._session.redo()
+        self._edited(self._now.selected)
+        return done
+
+    def turn_cut(self, by: int) -> bool:
+        """Work on the next or previous cut; tells whether there is another."""
+        if len(self._session.cut_list.cuts) == 1:
+            return False
+        self._session.switch_cut(self._session.cut_index + by)
+        self._edited(len(self._session.cut.lines) - 1)
+        return True
+
+    def save_list(self, path: Path) -> bool:
+        """Write the list to a file; tells whether the source's path was rewritten. Raises ``TargetError``."""
+        moved = self._session.save_list(path)
+        session, now = self._session, self._now
+        self._become(replace(now, spec=session.spec, cut_list=session.cut_list, list_path=path, is_saved=True))
+        return moved
+
+    # looking
+
+    def select(self, index: int) -> None:
+        """Select a line (-1: the source)."""
+        index = max(-1, min(index, len(self._now.lines) - 1))
+        self._become(replace(self._now, selected=index, view=View.ROWS))
+
+    def look_at(self, view: View) -> None:
+        """Look at other rows of the selected line."""
+        self._become(replace(self._now, view=view))
+
+    def counted(self, results: Sequence[LineResult]) -> None:
+        """Take the results of the first lines, as far as they are there."""
+        self._become(replace(self._now, results=tuple(results)))

@@ -1,0 +1,145 @@
+"""What a grid shows of a moment: pages of a frame, the marks of a trial, the reasons of an offcut, the heads' marks."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from functools import lru_cache
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from yardcut.core.expressions.frame import Frame
+from yardcut.core.language import bound as b
+from yardcut.core.run.binding import BoundLine
+from yardcut.core.run.executor import source_fingerprint
+from yardcut.core.table import bits as bit
+from yardcut.core.table.table import Table
+from yardcut.tui.desk.looks import Rows
+from yardcut.tui.desk.moment import Moment
+from yardcut.tui.desk.view import View
+from yardcut.tui.widgets.grid.model import GridColumn, GridPage, Mark
+
+if TYPE_CHECKING:
+    from yardcut.core.run.results import LineResult
+
+
+class FrameSource:
+    """The rows of a frame, perhaps marked by what a line would take, perhaps with reasons as an offcut has them.
+
+    ``rows`` are those that figures beside the grid must be about, ``above`` those before the line that left them,
+    ``label`` says of which line they are.
+    """
+
+    def __init__(
+        self,
+        rows: Rows,
+        columns: Sequence[GridColumn],
+        label: str,
+        *,
+        above: Rows | None = None,
+        marked_by: LineResult | None = None,
+        offcut_of: LineResult | None = None,
+    ) -> None:
+        self.columns = columns
+        self.rows = rows
+        self.above = above
+        self.label = label
+        self.source_rows = rows.frame.table.rows
+        self._frame = rows.frame
+        self._marked_by = marked_by
+        self._kept = marked_by.rows.member_bits() if marked_by is not None else None
+        self.has_reasons = offcut_of is not None
+        self._reason = _reasons_of(offcut_of) if offcut_of is not None else None
+
+    @property
+    def row_count(self) -> int:
+        """How many rows there are."""
+        return self._frame.rows.count
+
+    def page(self, first: int, end: int, columns: Sequence[int]) -> GridPage:
+        """Read some rows of some columns."""
+        page = self._frame.page(first, end, columns)
+        marks = self._marks(page.row_ids) if self._kept is not None else ()
+        reasons = [self._reason(row_id) for row_id in page.row_ids] if self._reason is not None else ()
+        return GridPage([row_id + 1 for row_id in page.row_ids], page.cells, marks, reasons, page.waiting)
+
+    def _marks(self, row_ids: Sequence[int]) -> list[Mark]:
+        assert self._kept is not None
+        assert self._marked_by is not None
+        ids = np.array(row_ids, dtype=np.int64)
+        kept = bit.at(self._kept, ids)
+        unknown = self._marked_by.unknown
+        for_want = bit.at(unknown, ids) if unknown is not None else np.zeros(len(ids), dtype=np.bool_)
+        return [
+            Mark.STAYS if stays else Mark.UNKNOWN if empty else Mark.GOES
+            for stays, empty in zip(kept.tolist(), for_want.tolist(), strict=True)
+        ]
+
+    def position_of(self, source_row: int) -> int:
+        """Return the position of a row by its number in the source (from 1), or of the next one there is."""
+        return self._frame.rows.position(max(0, min(source_row - 1, self.source_rows - 1)))
+
+
+def _reasons_of(result: LineResult) -> Callable[[int], str]:
+    from yardcut.core.run.reasons import reason
+
+    return lru_cache(maxsize=4096)(lambda row_id: reason(result, row_id))
+
+
+def whole_source(table: Table) -> FrameSource:
+    """Return all of a table as it was read. Needs nothing of the list."""
+    from yardcut.core.expressions.frame import source_frame
+
+    frame = source_frame(table)
+    return FrameSource(Rows(frame, source_fingerprint(table)), grid_columns(frame.columns, ()), "the source")
+
+
+def moment_source(moment: Moment) -> FrameSource | None:
+    """Return the rows looked at; ``None`` while they are not known."""
+    selected = moment.selected
+    frame = moment.frame_at(selected)
+    if frame is None:
+        return None
+    if selected < 0:
+        return whole_source(moment.table)
+    result = moment.results[selected]
+    above = Rows(result.before, result.before_fingerprint)
+    if moment.view is View.OFFCUT:
+        rows = Rows(result.offcut, f"offcut {result.before_fingerprint} {result.fingerprint}")
+        columns = grid_columns(result.before.columns, moment.lines[:selected])
+        return FrameSource(rows, columns, f"offcut of line {selected + 1}", above=above, offcut_of=result)
+    columns = grid_columns(frame.columns, moment.lines[: selected + 1])
+    rows = Rows(frame, result.fingerprint)
+    return FrameSource(rows, columns, f"as of line {selected + 1}", above=above)
+
+
+def trial_source(moment: Moment, result: LineResult, index: int, *, marked: bool) -> FrameSource:
+    """Return the rows a line being written works on, marked by what it would take, or the rows it would leave."""
+    columns = grid_columns(result.shown, (*moment.lines[:index], result.line))
+    if marked:
+        frame = Frame(result.before.table, result.before.rows, result.shown)
+        above = "the source" if index == 0 else f"as of line {index}"
+        return FrameSource(Rows(frame, result.before_fingerprint), columns, above, marked_by=result)
+    rows = Rows(result.frame, result.fingerprint)
+    above_rows = Rows(result.before, result.before_fingerprint)
+    return FrameSource(rows, columns, f"as line {index + 1} would leave it", above=above_rows)
+
+
+def grid_columns(columns: Sequence[b.ShownColumn], lines: Sequence[BoundLine]) -> list[GridColumn]:
+    """Return the heads of some columns as lines leave them: sorted by which keys, restricted by which conditions."""
+    sorts: dict[b.BoundValue, tuple[int, bool]] = {}
+    restricted: set[b.BoundValue] = set()
+    for line in lines:
+        if line.bound is None:
+            continue
+        restricted |= set(line.bound.body.restricts())
+        keys = line.bound.body.arranges()
+        if keys is not None:
+            sorts = {}
+            for place, key in enumerate(keys, 1):
+                sorts.setdefault(key.value, (place, key.descending))
+    return [
+        GridColumn(column.name, column.kind.value, column.number, column.id, *sorts.get(column.value, (0, False)),
+                   column.value in restricted)
+        for column in columns
+    ]  # fmt: skip

@@ -1,0 +1,127 @@
+"""What was worked out of columns: kept by the rows it was worked out of and the column's value, never by a line."""
+
+from __future__ import annotations
+
+import threading
+from collections import Counter, OrderedDict
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass
+from typing import Generic, TypeVar
+
+from yardcut.core.expressions.frame import Frame
+from yardcut.core.expressions.values import evaluate
+from yardcut.core.language import bound as b
+from yardcut.core.language.completing import Frequent
+from yardcut.core.profile.gathering import GatherRound
+from yardcut.core.profile.shape import shape, spread
+from yardcut.core.profile.summary import Summary, summarise
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.scanning.rounds import Runner
+from yardcut.core.table.rowset import RowSet
+from yardcut.core.table.window import Scatter
+from yardcut.core.values.kinds import Kind
+
+_Found = TypeVar("_Found")
+_MOST_SUMMARIES, _MOST_SHAPES, _MOST_FREQUENT = 2_000, 20_000, 1_000
+_EXACT_ROWS = 1 << 17
+_MOST_TEXTS = 400
+_FIRST_ROWS = 1 << 12
+
+Shape = tuple[tuple[int, ...], tuple[int, ...]]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Rows:
+    """A frame, and what tells its rows from any others."""
+
+    frame: Frame
+    fingerprint: str
+
+
+class _Kept(Generic[_Found]):
+    def __init__(self, most: int) -> None:
+        self._most = most
+        self._found: OrderedDict[Hashable, _Found] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def get(self, key: Hashable) -> _Found | None:
+        with self._lock:
+            found = self._found.get(key)
+            if found is not None:
+                self._found.move_to_end(key)
+            return found
+
+    def get_or(self, key: Hashable, work_out: Callable[[], _Found]) -> _Found:
+        found = self.get(key)
+        if found is None:
+            found = work_out()
+            with self._lock:
+                self._found[key] = found
+                while len(self._found) > self._most:
+                    self._found.popitem(last=False)
+        return found
+
+
+class Looks:
+    """Summaries, small distributions and frequent values. Any thread may ask; what is known is there at once."""
+
+    def __init__(self, runner: Runner) -> None:
+        self._runner = runner
+        self._summaries: _Kept[Summary] = _Kept(_MOST_SUMMARIES)
+        self._shapes: _Kept[Shape] = _Kept(_MOST_SHAPES)
+        self._frequent: _Kept[Frequent] = _Kept(_MOST_FREQUENT)
+
+    def known_summary(self, rows: Rows, column: b.ShownColumn) -> Summary | None:
+        """Return the summary of a column if it is known."""
+        return self._summaries.get((rows.fingerprint, column.value, column.name))
+
+    def summary(
+        self, rows: Rows, column: b.ShownColumn, token: CancelToken, progress: Progress | None = None
+    ) -> Summary:
+        """Summarise a column over some rows. May take long."""
+
+        def work_out() -> Summary:
+            rows.frame.table.load(b.columns_of(column.value), token, progress)
+            return summarise(column, rows.frame.rows, self._runner, token)
+
+        return self._summaries.get_or((rows.fingerprint, column.value, column.name), work_out)
+
+    def known_shape(self, rows: Rows, column: b.ShownColumn) -> Shape | None:
+        """Return the small distribution of a column if it is known."""
+        return self._shapes.get((rows.fingerprint, column.value))
+
+    def shape(self, rows: Rows, column: b.ShownColumn, token: CancelToken, progress: Progress | None = None) -> Shape:
+        """Work out the small distribution of a column, of now and of the source. May take long."""
+
+        def work_out() -> Shape:
+            token.check()
+            table = rows.frame.table
+            table.load(b.columns_of(column.value), token, progress)
+            return shape(table, column.value, spread(RowSet(table.rows)), spread(rows.frame.rows))
+
+        return self._shapes.get_or((rows.fingerprint, column.value), work_out)
+
+    def frequent(self, rows: Rows, column: b.ShownColumn, token: CancelToken) -> Frequent:
+        """Return the commonest values of a column among some rows: exact where that is quick, else marked."""
+        return self._frequent.get_or((rows.fingerprint, column.value), lambda: self._count(rows, column, token))
+
+    def _count(self, rows: Rows, column: b.ShownColumn, token: CancelToken) -> Frequent:
+        frame, value = rows.frame, column.value
+        members, table = frame.rows, frame.table
+        stored = [table.columns[number] for number in b.columns_of(value)]
+        if not all(each.is_loaded for each in stored):
+            # of a column that still stands in its own file the first rows must do: a look all over it would read it
+            ids = members.ids(0, _FIRST_ROWS)
+        elif column.kind is Kind.TEXT and all(each.info.storage == "codes" for each in stored) and stored:
+            gathered = self._runner.run(GatherRound(value, members.bits), token)
+            if gathered.dictionary is not None and gathered.counts is not None:
+                pairs = zip(gathered.dictionary.texts, gathered.counts.tolist(), strict=True)
+                counted = Counter({text: count for text, count in pairs if count})
+                return Frequent(tuple(counted.most_common(_MOST_TEXTS)))
+            ids = spread(members)
+        else:
+            ids = members.ids(0, members.count) if members.count <= _EXACT_ROWS else spread(members)
+        counted = Counter(text for text in evaluate(value, Scatter(table, ids)).texts() if text is not None)
+        scale = members.count / max(1, len(ids))
+        about = len(ids) < members.count
+        return Frequent(tuple((text, round(count * scale)) for text, count in counted.most_common(_MOST_TEXTS)), about)

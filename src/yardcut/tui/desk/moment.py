@@ -1,0 +1,78 @@
+"""All that is so at one moment. Whatever runs in a thread gets a moment, never the desk."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from yardcut.core.cutlist.model import Cut, CutList
+from yardcut.core.errors import ListError
+from yardcut.core.expressions.frame import Frame, source_frame, source_scope
+from yardcut.core.language.scope import Scope
+from yardcut.core.run.binding import BoundLine
+from yardcut.core.run.executor import Executor, source_fingerprint
+from yardcut.core.run.results import LineResult
+from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.table.table import Table
+from yardcut.tui.desk.view import View
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Moment:
+    """A table, a list and what is known of it.
+
+    ``lines`` are the lines of the cut worked on, bound: known as soon as the list is. ``results`` are those of its
+    first lines, as far as they have been worked out. ``selected`` is a line's index, -1 the source. ``executor`` works
+    out more of the same table; ``seed`` is that of lines that go by chance and name none.
+    """
+
+    table: Table
+    executor: Executor
+    spec: SourceSpec
+    cut_list: CutList
+    cut_index: int
+    seed: int
+    list_path: Path | None = None
+    is_saved: bool = True
+    lines: tuple[BoundLine, ...] = ()
+    results: tuple[LineResult, ...] = ()
+    selected: int = -1
+    view: View = View.ROWS
+
+    @property
+    def cut(self) -> Cut:
+        """The cut worked on."""
+        return self.cut_list.cuts[self.cut_index]
+
+    @property
+    def wrong(self) -> tuple[int, ListError] | None:
+        """The first line that is wrong, and what is wrong with it."""
+        for index, line in enumerate(self.lines):
+            if line.error is not None:
+                return index, line.error
+        return None
+
+    @property
+    def is_counted(self) -> bool:
+        """True when every line has its result, as far as there will be one."""
+        wrong = self.wrong
+        return len(self.results) == (len(self.lines) if wrong is None else wrong[0])
+
+    def scope_at(self, selected: int) -> Scope:
+        """Return the columns as of a line; binding alone knows them, results are not waited for."""
+        return self.lines[selected].scope if selected >= 0 else source_scope(self.table)
+
+    def result_at(self, selected: int) -> LineResult | None:
+        """Return the result of a line, if it is there."""
+        return self.results[selected] if 0 <= selected < len(self.results) else None
+
+    def frame_at(self, selected: int) -> Frame | None:
+        """Return the rows and columns as of a line; ``None`` while they are not known."""
+        if selected < 0:
+            return source_frame(self.table)
+        result = self.result_at(selected)
+        return None if result is None else result.frame
+
+    def fingerprint_at(self, selected: int) -> str:
+        """Return what tells the rows as of a line from any others; only for a line whose frame is known."""
+        return source_fingerprint(self.table) if selected < 0 else self.results[selected].fingerprint

@@ -1,0 +1,152 @@
+"""A line being written: what it would do, what is wrong with it, what could stand at the cursor. All in threads."""
+
+from __future__ import annotations
+
+import contextlib
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from yardcut.core.cutlist.model import Line
+from yardcut.core.errors import ListError, SourceError
+from yardcut.core.language.completing import Frequent, Values
+from yardcut.core.language.lines import with_seed
+from yardcut.core.language.parsing import parse_statement
+from yardcut.core.language.source_lines import is_sub_line, parse_sub_line
+from yardcut.core.language.verbs.filter import BoundFilter
+from yardcut.core.profile.fitting import values_unfit
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.run.binding import BoundLine, bind_line
+from yardcut.core.run.mending import mended
+from yardcut.core.run.results import LineResult
+from yardcut.core.sources.preview import Preview
+from yardcut.core.sources.spec import KindLine, SubLine
+from yardcut.tui.desk.live import LiveCounts, Offer
+from yardcut.tui.desk.looks import Looks, Rows
+from yardcut.tui.desk.moment import Moment
+from yardcut.tui.opening import Opening
+
+
+@dataclass(frozen=True, slots=True)
+class Draft:
+    """A line being written: its text, the line selected when it was begun, the one it replaces, and its seed."""
+
+    text: str
+    selected: int
+    editing: int | None
+    seed: int
+
+
+@dataclass(frozen=True, slots=True)
+class Trial:
+    """What a draft would do, or what is wrong with it.
+
+    ``index`` is where it would stand. ``result`` has the rows it would leave; ``mend`` the text with its mistakes put
+    right, and ``mend_leaves`` how many rows that would leave. ``is_whole`` is False while there is more to come.
+    """
+
+    draft: Draft
+    index: int
+    result: LineResult | None = None
+    error: ListError | None = None
+    mend: str | None = None
+    mend_leaves: int | None = None
+    source_line: SubLine | None = None
+    preview: Preview | None = None
+    hints: tuple[str, ...] = ()
+    is_whole: bool = True
+
+
+def index_of(moment: Moment, draft: Draft) -> int:
+    """Return where a draft would stand in the cut."""
+    if draft.editing is not None:
+        return draft.editing
+    words = draft.text.split()
+    return moment.cut.place_for(draft.selected, words[0].lower() if words else "keep")
+
+
+def wrong_with(moment: Moment, draft: Draft) -> ListError | None:
+    """Return what is wrong with a draft, or ``None``. Quick: nothing is run."""
+    try:
+        if is_sub_line(draft.text):
+            parse_sub_line(draft.text)
+        else:
+            scope = moment.scope_at(index_of(moment, draft) - 1)
+            bind_line(draft.text, scope, default_seed=draft.seed)
+    except ListError as error:
+        return error
+    return None
+
+
+def try_line(
+    moment: Moment, draft: Draft, looks: Looks, tell: Callable[[Trial], None], token: CancelToken, progress: Progress
+) -> Trial:
+    """Work out what a draft would do; what is wrong with it is told before anything is counted."""
+    if is_sub_line(draft.text):
+        return _try_source_line(moment, draft, token)
+    index = index_of(moment, draft)
+    trial = Trial(draft, index)
+    scope = moment.scope_at(index - 1)
+    try:
+        statement = parse_statement(draft.text)
+        bound = None if statement.off else bind_line(draft.text, scope, default_seed=draft.seed)
+    except ListError as error:
+        text, applied = mended(draft.text, scope, values_at(moment, index - 1, looks, token))
+        if not applied:
+            return replace(trial, error=error)
+        error = error.with_mend(applied[0])
+        trial = replace(trial, error=error, mend=text, is_whole=False)
+        tell(trial)
+        return replace(trial, mend_leaves=_leaves(moment, index, text, token, progress), is_whole=True)
+    tell(replace(trial, hints=bound.hints if bound is not None else (), is_whole=False))
+    line = BoundLine(Line(draft.text), with_seed(statement, draft.seed), bound, scope if bound is None else bound.scope)
+    lines = (*moment.lines[:index], line)
+    results = list(moment.executor.run_bound(lines, token, progress))
+    if len(results) < len(lines):  # a line above is wrong
+        return replace(trial, hints=bound.hints if bound is not None else ())
+    return replace(trial, result=results[-1], hints=bound.hints if bound is not None else ())
+
+
+def _leaves(moment: Moment, index: int, text: str, token: CancelToken, progress: Progress) -> int | None:
+    """Return how many rows a mended keep or drop would leave, if the rows that reach it are known."""
+    frame = moment.frame_at(index - 1)
+    found: list[int] = []
+    with contextlib.suppress(ListError):
+        bound = bind_line(text, moment.scope_at(index - 1), default_seed=0)
+        body = bound.body if bound is not None else None
+        if frame is not None and isinstance(body, BoundFilter) and body.condition is not None:
+            live = LiveCounts(moment.executor.pieces, frame.rows)
+            live.ask([Offer(text, body.condition, body.drops)], lambda _, count: found.append(count), token, progress)
+    return found[0] if found else None
+
+
+def _try_source_line(moment: Moment, draft: Draft, token: CancelToken) -> Trial:
+    """Work out what a sub-line of the source would change, as far as that can be told without reading again."""
+    trial = Trial(draft, draft.selected)
+    try:
+        line = parse_sub_line(draft.text)
+    except ListError as error:
+        return replace(trial, error=error)
+    token.check()
+    hints: list[str] = []
+    if isinstance(line, KindLine):
+        names = [column.name for column in moment.table.columns]
+        for selector, declared in line.items:
+            places = selector.places(names)
+            if not places:
+                wrong = ListError(f"no column is called {selector.first}", end=len(draft.text))
+                return replace(trial, error=wrong)
+            hints += [values_unfit(moment.table.columns[place], declared).sentence() for place in places[:8]]
+    token.check()
+    preview: Preview | None = None
+    with contextlib.suppress(SourceError, ListError):
+        preview = Opening(moment.spec.with_line(line)).preview
+    return replace(trial, source_line=line, preview=preview, hints=tuple(hints))
+
+
+def values_at(moment: Moment, selected: int, looks: Looks, token: CancelToken) -> Values:
+    """Return what gives the frequent values of columns among the rows as of a line, or of the source meanwhile."""
+    frame = moment.frame_at(selected)
+    if frame is None:
+        return lambda column: Frequent()
+    rows = Rows(frame, moment.fingerprint_at(selected))
+    return lambda column: looks.frequent(rows, column, token)

@@ -1,0 +1,12 @@
+"""Which rows of a line are looked at."""
+
+from __future__ import annotations
+
+from enum import Enum
+
+
+class View(Enum):
+    """Which rows of the selected line are looked at."""
+
+    ROWS = "the rows it leaves"
+    OFFCUT = "the rows it removed"

@@ -1,0 +1,1 @@
+"""Every key: one table of actions, which footer, help, docs and the dispatcher read."""

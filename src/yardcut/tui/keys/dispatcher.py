@@ -1,0 +1,143 @@
+"""One place where keys are carried out, in the order typed, each when what it needs is there."""
+
+from __future__ import annotations
+
+import time
+from collections import deque
+from collections.abc import Callable, Mapping
+from typing import Protocol
+
+from textual import events
+
+from yardcut.tui.keys.focus import Focus, Need
+from yardcut.tui.keys.table import Action, action_for
+from yardcut.tui.keys.terminal import without_alt
+
+_KEPT_SECONDS = 3.0
+"""Keys wait no longer than this for a table to be read: who types into a long wait is told, and not surprised later."""
+
+Calls = Mapping[str, Callable[[], object]]
+
+
+class Place(Protocol):
+    """Where keys go now: the main screen, or the card that lies over it."""
+
+    @property
+    def is_ready(self) -> bool:
+        """False while it is still being put together."""
+
+    @property
+    def focus_now(self) -> Focus:
+        """The focus of now."""
+
+    @property
+    def calls(self) -> Calls:
+        """What carries out the actions of this place, by their ids."""
+
+    @property
+    def takes_text(self) -> bool:
+        """True while letters are text."""
+
+    def take_text(self, text: str) -> bool:
+        """Put typed text in at once, if this place has its own field for it; else it goes Textual's way."""
+
+    def unmet(self, need: Need) -> str | None:
+        """Say what is missing for a need, or nothing when it is met."""
+
+    def waits_for(self, need: Need) -> bool:
+        """Tell whether an unmet need will be met by itself in a moment."""
+
+    def say(self, text: str, style: str = "$would") -> None:
+        """Tell the user."""
+
+    def hand_on(self, event: events.Key) -> None:
+        """Give a key that is no action to the widget that has the focus."""
+
+
+class Dispatcher:
+    """Takes every key first.
+
+    A key is carried out before the next one is looked at. One whose need is about to be met is kept, and all that come
+    after it with it; Escape lets them go.
+    """
+
+    def __init__(self, place: Callable[[], Place | None], everywhere: Callable[[], Calls]) -> None:
+        self._place = place
+        self._everywhere = everywhere
+        self._kept: deque[events.Key | events.Paste] = deque()
+        self._kept_since = 0.0
+
+    def take(self, event: events.Key | events.Paste) -> bool:
+        """Carry out a key, keep it, or leave it to Textual (``False``)."""
+        if isinstance(event, events.Key):
+            keys = without_alt(event)
+            if len(keys) > 1:
+                for key in keys:
+                    self.take(key)
+                return True
+        if self._kept:
+            if not isinstance(event, events.Key) or event.key not in ("escape", "ctrl+g", "ctrl+q"):
+                self._kept.append(event)
+                return True
+            self._kept.clear()
+        return self._try(event)
+
+    def release(self) -> None:
+        """Carry out keys that were kept, as far as what they need is there now."""
+        while self._kept:
+            event = self._kept.popleft()
+            rest, self._kept = self._kept, deque()
+            self._try(event, again=True)
+            is_kept_again = bool(self._kept)
+            self._kept += rest
+            if is_kept_again:
+                return
+
+    def let_go(self) -> None:
+        """Drop keys that have waited too long."""
+        place = self._place()
+        if self._kept and place is not None and place.is_ready and time.monotonic() - self._kept_since > _KEPT_SECONDS:
+            self._kept.clear()
+            place.say("the file is still being read: the keys typed meanwhile were let go")
+
+    def press(self, action: Action) -> None:
+        """Carry out an action, as if its key had been pressed."""
+        self.take(events.Key(action.keys[0], None))
+
+    def _keep(self, event: events.Key | events.Paste, again: bool) -> bool:
+        if not self._kept and not again:
+            self._kept_since = time.monotonic()
+        self._kept.append(event)
+        return True
+
+    def _try(self, event: events.Key | events.Paste, again: bool = False) -> bool:
+        place = self._place()
+        if place is None or not place.is_ready:
+            return self._keep(event, again)
+        if isinstance(event, events.Paste):
+            return place.take_text(event.text)
+        is_letter = event.is_printable and event.character is not None
+        if not (is_letter and place.takes_text):
+            action = action_for(place.focus_now, event.key)
+            if action is not None:
+                return self._carry_out(action, event, place, again)
+        if is_letter and place.takes_text:
+            assert event.character is not None
+            if place.take_text(event.character):
+                return True
+        if again:
+            place.hand_on(event)
+            return True
+        return False
+
+    def _carry_out(self, action: Action, event: events.Key, place: Place, again: bool) -> bool:
+        missing = place.unmet(action.need)
+        if missing is not None:
+            if place.waits_for(action.need):
+                return self._keep(event, again)
+            place.say(missing)
+            return True
+        call = place.calls.get(action.id) or self._everywhere().get(action.id)
+        if call is not None:
+            call()
+        return call is not None

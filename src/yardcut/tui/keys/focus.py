@@ -1,0 +1,43 @@
+"""Where a key is pressed, and what an action needs before it can be carried out."""
+
+from __future__ import annotations
+
+from enum import Enum
+
+
+class Focus(Enum):
+    """Where a key is pressed. The value names it on the page of keys."""
+
+    EVERYWHERE = "Everywhere"
+    ANYWHERE = "In the table and on the list"
+    GRID = "In the table"
+    LIST = "On the list"
+    PROMPT = "While a line is written"
+    QUESTION = "While a question is answered in the prompt's place"
+    CARD = "On a card"
+    ROW = "On the row card"
+    SOURCE = "On the source card"
+    PROFILE = "On the profile of all columns"
+    TABLES = "When a file holds several tables"
+    CHOICES = "On any list of choices"
+    HELP = "On the page of keys"
+
+    @property
+    def has_choices(self) -> bool:
+        """True for cards with a list to choose from, where ``CHOICES`` counts too."""
+        return self in (Focus.SOURCE, Focus.PROFILE, Focus.TABLES)
+
+    @property
+    def is_panel(self) -> bool:
+        """True for the panels of the main screen, where ``ANYWHERE`` counts too."""
+        return self in (Focus.GRID, Focus.LIST)
+
+
+class Need(Enum):
+    """What must be there for an action."""
+
+    NOTHING = "nothing"
+    LIST = "an open table with its list"
+    LINE = "a selected line"
+    CELL = "a cell under the cursor"
+    TRIED = "what is wrong with the line being written"

@@ -1,0 +1,89 @@
+"""A question in the prompt's place: a path, a row, a column."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from yardcut.tui.keys.dispatcher import Calls
+from yardcut.tui.keys.focus import Focus
+from yardcut.tui.panels.prompt import PromptState
+
+if TYPE_CHECKING:
+    from yardcut.tui.main.screen import MainScreen
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """A line of text wanted.
+
+    ``means`` says what a text would do, and whether it may be entered; ``done`` takes it. ``replaced`` takes it when F5
+    is pressed, which allows what stands there to be replaced. ``options`` offers completions of a text. ``again`` takes
+    a text and gives the next one that means something like it, on F7.
+    """
+
+    lead: str
+    text: str
+    means: Callable[[str], tuple[str, bool]]
+    done: Callable[[str], None]
+    replaced: Callable[[str], None] | None = None
+    options: Callable[[str], list[str]] = lambda text: []
+    again: Callable[[int], None] | None = None
+
+
+class Asking:
+    """The mode of a question."""
+
+    focus = Focus.QUESTION
+
+    def __init__(self, screen: MainScreen, question: Question) -> None:
+        self._screen = screen
+        self._question = question
+
+    @property
+    def calls(self) -> Calls:
+        """What carries out its actions."""
+        return {
+            "ask-enter": self._enter,
+            "ask-complete": self._complete,
+            "ask-next": lambda: self._again(1),
+            "ask-previous": lambda: self._again(-1),
+            "ask-replace": self._replace,
+            "ask-stop": self._screen.parts.close_mode,
+        }
+
+    def text_changed(self, text: str) -> None:
+        """Say what the text would do."""
+        said, good = self._question.means(text.strip())
+        self._screen.prompt.set_options("", 0, [])
+        self._screen.prompt.show(PromptState(self._question.lead, said, "$would" if good else "$warning"))
+
+    def close(self) -> None:
+        """Nothing is under way."""
+
+    def _enter(self) -> None:
+        text = self._screen.prompt.text.strip()
+        if self._question.means(text)[1]:
+            self._screen.parts.close_mode()
+            self._question.done(text)
+
+    def _replace(self) -> None:
+        if self._question.replaced is not None:
+            text = self._screen.prompt.text.strip()
+            self._screen.parts.close_mode()
+            self._question.replaced(text)
+
+    def _complete(self) -> None:
+        prompt = self._screen.prompt
+        before = prompt.text_before_cursor()
+        if not prompt.has_options_for(before):
+            prompt.set_options(before, 0, [(option, "") for option in self._question.options(before)])
+        prompt.complete()
+
+    def _again(self, by: int) -> None:
+        if self._question.again is not None:
+            self._question.again(by)
+            self.text_changed(self._screen.prompt.text)
+        else:
+            self._screen.prompt.pick(by)

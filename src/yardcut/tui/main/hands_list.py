@@ -1,0 +1,89 @@
+"""What the keys do to the list."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from yardcut.tui.desk.view import View
+
+if TYPE_CHECKING:
+    from yardcut.tui.desk.desk import Desk
+    from yardcut.tui.keys.dispatcher import Calls
+    from yardcut.tui.main.screen import MainScreen
+
+
+class ListHands:
+    """Selecting and editing lines, undo, cuts, the offcut."""
+
+    def __init__(self, screen: MainScreen) -> None:
+        self._screen = screen
+
+    @property
+    def calls(self) -> Calls:
+        """What carries out the actions on the list."""
+        return {
+            "write": lambda: self._screen.parts.write(""),
+            "line-up": lambda: self._desk.select(self._desk.now.selected - 1),
+            "line-down": lambda: self._desk.select(self._desk.now.selected + 1),
+            "line-first": lambda: self._desk.select(-1),
+            "line-last": lambda: self._desk.select(len(self._desk.now.lines) - 1),
+            "edit": self._edit,
+            "off": lambda: self._desk.switch_line(),
+            "delete": self._delete,
+            "move-up": lambda: self._desk.move_line(-1),
+            "move-down": lambda: self._desk.move_line(1),
+            "undo": self._undo,
+            "redo": self._redo,
+            "next-cut": lambda: self._turn_cut(1),
+            "previous-cut": lambda: self._turn_cut(-1),
+            "offcut": self._offcut,
+            "offcut-grid": self._offcut,
+        }
+
+    @property
+    def _desk(self) -> Desk:
+        assert self._screen.desk is not None
+        return self._screen.desk
+
+    def _edit(self) -> None:
+        """Edit the selected line."""
+        now = self._desk.now
+        if now.selected >= 0:
+            self._screen.parts.write(now.cut.lines[now.selected].text, editing=now.selected)
+        else:
+            self._screen.parts.write("")
+
+    def _delete(self) -> None:
+        """Take the selected line out."""
+        now = self._desk.now
+        gone = now.cut.lines[now.selected].text
+        self._desk.delete_line()
+        self._screen.say(f"took out: {' '.join(gone.split())}   (u puts it back)")
+
+    def _undo(self) -> None:
+        """Take the last edit back."""
+        self._screen.say("took the last edit back" if self._desk.undo() else "there is nothing to take back")
+
+    def _redo(self) -> None:
+        """Do an edit again."""
+        self._screen.say("did it again" if self._desk.redo() else "there is nothing to do again")
+
+    def _turn_cut(self, by: int) -> None:
+        """Work on another cut."""
+        if not self._desk.turn_cut(by):
+            self._screen.say("the list has one cut")
+
+    def _offcut(self) -> None:
+        """Show the rows the selected line removed, and back."""
+        now = self._desk.now
+        result = now.result_at(now.selected)
+        if now.view is View.OFFCUT:
+            self._desk.look_at(View.ROWS)
+        elif result is None:
+            self._screen.say(
+                "the rows are still being counted" if now.wrong is None else "there is no offcut here: a line is wrong"
+            )
+        elif not result.taken:
+            self._screen.say(f"line {now.selected + 1} removed no rows")
+        else:
+            self._desk.look_at(View.OFFCUT)

@@ -1,0 +1,26 @@
+"""What the prompt is used for: a mode of the main screen, which is there while it is open."""
+
+from __future__ import annotations
+
+from typing import Protocol
+
+from yardcut.tui.keys.dispatcher import Calls
+from yardcut.tui.keys.focus import Focus
+
+
+class Mode(Protocol):
+    """Something done in the prompt, from the moment it opens to the moment it closes."""
+
+    @property
+    def focus(self) -> Focus:
+        """Which keys count meanwhile."""
+
+    @property
+    def calls(self) -> Calls:
+        """What carries out its actions."""
+
+    def text_changed(self, text: str) -> None:
+        """The text was edited."""
+
+    def close(self) -> None:
+        """End what it has under way."""

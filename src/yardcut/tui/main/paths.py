@@ -1,0 +1,16 @@
+"""Completing paths."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+
+def paths_like(text: str) -> list[str]:
+    """Return the paths a text is the beginning of, directories with a slash behind."""
+    path = Path(text).expanduser()
+    folder, begun = (path, "") if text.endswith("/") or not text else (path.parent, path.name)
+    try:
+        found = sorted(entry for entry in folder.iterdir() if entry.name.startswith(begun))
+    except OSError:
+        return []
+    return [f"{entry}/" if entry.is_dir() else str(entry) for entry in found if begun or not entry.name.startswith(".")]

@@ -1,0 +1,66 @@
+"""What the prompt says of a line being written."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from yardcut.core.errors import ListError
+from yardcut.core.language.forms import form_for
+from yardcut.core.language.verbs.verb import Effect
+from yardcut.tui.panels.list_lines import for_want
+from yardcut.tui.panels.prompt import PromptState
+from yardcut.tui.text import plural
+
+if TYPE_CHECKING:
+    from yardcut.core.run.results import LineResult
+    from yardcut.tui.desk.trials import Trial
+
+
+def said_of(trial: Trial) -> PromptState:
+    """Return what the prompt says of a trial."""
+    form = form_for(trial.draft.text)
+    if trial.error is not None:
+        return _of_error(trial, trial.error, form)
+    if trial.source_line is not None:
+        said = "changes how the source is read; it is read again"
+        return PromptState(said="\n".join([said, *trial.hints]), style="$would", form=form)
+    if trial.result is None:
+        said = "…" if not trial.is_whole else "a line above is wrong: nothing can be counted here"
+        return PromptState(said=said, form=form)
+    said, style = _of_result(trial.result)
+    said += f"   (as line {trial.index + 1})"
+    notes = [*trial.result.notes, *(f"! {hint}" for hint in trial.hints)]
+    if notes:
+        said += "\n" + " · ".join(notes)
+    return PromptState(said=said, style=style, form=form)
+
+
+def _of_result(result: LineResult) -> tuple[str, str]:
+    """Return what a line would do, and the style of saying it: what takes all or nothing is no success."""
+    before, left = result.before.rows.count, result.rows.count
+    verb = result.line.verb
+    if result.line.off or verb is None:
+        return "switched off: takes nothing", "$dim"
+    if verb.effect in (Effect.SHAPES, Effect.WRITES):
+        return f"leaves all {plural(before, 'row')}, {plural(len(result.shown), 'column')}", "$would"
+    if verb.effect is Effect.ARRANGES:
+        return f"puts {plural(before, 'row')} in order", "$would"
+    said = f"would leave {left:,} of {before:,}"
+    taken = result.taken - (result.unknown_taken if result.unknown is not None else 0)
+    said += f" · takes {taken:,}" if taken else " · takes none"
+    if result.unknown_taken:
+        said += f", and {for_want(result).replace(' of them', '')}"
+    if left == 0:
+        return said, "$warning"
+    return said, "$would" if result.taken else "$dim"
+
+
+def _of_error(trial: Trial, error: ListError, form: str) -> PromptState:
+    said = error.message
+    if error.mend is not None:
+        said += f"; {error.mend.says}"
+    if trial.mend is not None:
+        said += f"\nF2 writes  {trial.mend}"
+        if trial.mend_leaves is not None:
+            said += f"   (would leave {trial.mend_leaves:,})"
+    return PromptState(said=said, style="$warning", form=form, error=(error.start, error.end))

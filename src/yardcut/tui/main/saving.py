@@ -1,0 +1,180 @@
+"""Saving: the slice to a file, the list to a ``.cut`` file, what reading left out to a table of its own."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from yardcut.core.errors import TargetExistsError, YardcutError
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.tui.main.asking import Question
+from yardcut.tui.main.paths import paths_like
+from yardcut.tui.text import plural
+from yardcut.tui.workers import Job
+
+if TYPE_CHECKING:
+    from yardcut.core.expressions.frame import Frame
+    from yardcut.core.language.verbs.save import Save
+    from yardcut.core.writers.saving import Written
+    from yardcut.tui.desk.moment import Moment
+    from yardcut.tui.main.screen import MainScreen
+
+_LIST_SUFFIX = ".cut"
+
+
+class Saving:
+    """Asks where to, and writes."""
+
+    def __init__(self, screen: MainScreen) -> None:
+        self._screen = screen
+
+    def save_slice(self) -> None:
+        """Ask where the slice goes, and write it as of the last line."""
+        screen = self._screen
+        assert screen.desk is not None
+        moment = screen.desk.now
+        frame = moment.frame_at(len(moment.lines) - 1)
+        if moment.wrong is not None:
+            screen.say("a line of the list is wrong; put it right first", "$warning")
+            return
+        if frame is None:
+            screen.say("the rows are still being counted; save when they are")
+            return
+        named = _save_line(moment)
+        if named is not None:
+            start = str(_list_folder(moment) / named.path)
+        else:
+            start = f"{moment.cut.name or moment.spec.stem}-slice.csv".replace(" ", "-")
+
+        def means(text: str) -> tuple[str, bool]:
+            from yardcut.core.writers.saving import check_target, format_of
+
+            if not text:
+                return "a path ending in .csv, .tsv or .parquet", False
+            path = Path(text).expanduser()
+            try:
+                form = format_of(path, _format_for(named, path))
+                check_target(path, moment.spec.paths(), replace=False)
+            except TargetExistsError as error:
+                return f"{error}\nF5 replaces it", False
+            except YardcutError as error:
+                return str(error), False
+            return (
+                f"writes {plural(frame.rows.count, 'row')} and {plural(len(frame.columns), 'column')} as {form}",
+                True,
+            )
+
+        def write(text: str, replace: bool = False) -> None:
+            path = Path(text).expanduser()
+            self._write(moment, frame, path, _format_for(named, path), replace)
+
+        screen.parts.ask(
+            Question("save slice ▸", start, means, write, lambda text: write(text, replace=True), paths_like)
+        )
+
+    def _write(self, moment: Moment, frame: Frame, path: Path, named: str | None, replace: bool) -> None:
+        from yardcut.core.writers.saving import format_of, save_slice
+
+        def work(token: CancelToken, progress: Progress) -> Written:
+            form = format_of(path, named)
+            return save_slice(
+                frame, path, form, sources=moment.spec.paths(), replace=replace, token=token, progress=progress
+            )
+
+        self._screen.say(f"writing {path} …")
+        self._screen.jobs.start(Job.SAVE, work, self._written, self._not_written)
+
+    def _written(self, written: Written) -> None:
+        self._screen.say(
+            f"wrote {written.path}: {plural(written.rows, 'row')} read back and counted, {written.size_bytes:,} bytes"
+        )
+
+    def _not_written(self, error: YardcutError) -> None:
+        from yardcut.tui.cards.confirm import SayCard
+
+        self._screen.say_error(error)
+        self._screen.app.push_screen(SayCard("not written", str(error)))
+
+    def stop(self) -> bool:
+        """Stop writing; tells whether that was going on. Nothing half-written is left."""
+        if not self._screen.jobs.stop(Job.SAVE):
+            return False
+        self._screen.say("stopped: nothing was written", "$warning")
+        return True
+
+    def save_left_out(self) -> None:
+        """Ask where the dropped rows and the values set aside go, and write them with their places."""
+        from yardcut.core.writers.left_out import left_out, write_left_out
+
+        screen = self._screen
+        assert screen.desk is not None
+        moment = screen.desk.now
+        rows, values = left_out(moment.table)
+        both = [plural(rows, "dropped row")] * (rows > 0) + [f"{plural(values, 'value')} set aside"] * (values > 0)
+        said = " and ".join(both)
+
+        def means(text: str) -> tuple[str, bool]:
+            path = Path(text).expanduser()
+            if path.suffix not in (".csv", ".txt"):
+                return "a path ending in .csv (all with their places) or .txt (the rows as they stood)", False
+            if path.exists():
+                return f"{path} exists\nF5 replaces it", False
+            return f"writes {said}", path.parent.is_dir()
+
+        def write(text: str) -> None:
+            path = Path(text).expanduser()
+            screen.jobs.start(
+                Job.SAVE, lambda token, progress: write_left_out(moment.table, path),
+                lambda _: screen.say(f"wrote {path}: {said}"), self._not_written,
+            )  # fmt: skip
+
+        start = f"{moment.spec.stem}-left-out.csv"
+        screen.parts.ask(Question("save what was left out ▸", start, means, write, write, paths_like))
+
+    def save_list(self) -> None:
+        """Ask where the list goes, and write it."""
+        screen = self._screen
+        assert screen.desk is not None
+        desk, moment = screen.desk, screen.desk.now
+        known = moment.list_path
+        start = str(known) if known else f"{(moment.cut.name or moment.spec.stem).replace(' ', '-')}{_LIST_SUFFIX}"
+
+        def means(text: str) -> tuple[str, bool]:
+            path = Path(text).expanduser()
+            if path.suffix != _LIST_SUFFIX:
+                return "a list's path ends in .cut", False
+            if not path.parent.is_dir():
+                return f"there is no directory {path.parent}", False
+            if path.exists() and (known is None or path.resolve() != known.resolve()):
+                return f"{path} exists\nF5 replaces it", False
+            over = ", over the list as it was" if path.exists() else ""
+            return f"writes {plural(len(moment.cut.lines), 'line')}{over}", True
+
+        def write(text: str) -> None:
+            path = Path(text).expanduser()
+            try:
+                moved = desk.save_list(path)
+            except YardcutError as error:
+                self._not_written(error)
+                return
+            also = "; the source's path is now given from the list's own directory" if moved else ""
+            screen.say(f"saved the list to {path}{also}; run it again with: yardcut run {path}")
+
+        screen.parts.ask(Question("save list ▸", start, means, write, write, paths_like))
+
+
+def _save_line(moment: Moment) -> Save | None:
+    """Return the cut's last save line that is on."""
+    from yardcut.core.language.verbs.save import BoundSave
+
+    bodies = [line.bound.body for line in moment.lines if line.bound is not None]
+    saves = [body.save for body in bodies if isinstance(body, BoundSave)]
+    return saves[-1] if saves else None
+
+
+def _list_folder(moment: Moment) -> Path:
+    return moment.list_path.parent if moment.list_path is not None else Path()
+
+
+def _format_for(named: Save | None, path: Path) -> str | None:
+    return named.format if named is not None and path.name == Path(named.path).name else None

@@ -1,0 +1,60 @@
+"""From a moment to what the panels say: pure functions."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from yardcut.tui.desk.view import View
+from yardcut.tui.panels.gauge import GaugeState
+from yardcut.tui.panels.list_state import ListState
+from yardcut.tui.panels.prompt import PromptState
+from yardcut.tui.text import plural
+from yardcut.tui.widgets.header import HeaderState
+
+if TYPE_CHECKING:
+    from yardcut.core.profile.summary import Summary
+    from yardcut.core.run.tree_counts import Branch
+    from yardcut.core.table.table import Table
+    from yardcut.tui.desk.moment import Moment
+    from yardcut.tui.widgets.grid.model import GridColumn
+
+REST = PromptState(said="w writes a line · . keeps this value · i source · p columns · ? all keys", style="$faint")
+
+
+def size_of(table: Table) -> str:
+    """Say how large a table is."""
+    return f"{plural(table.rows, 'row')} × {plural(len(table.columns), 'column')}"
+
+
+def list_state(moment: Moment, tree: tuple[Branch, ...], unanswered: tuple[str, ...]) -> ListState:
+    """Return what the list says."""
+    return ListState(
+        moment.lines, moment.results, moment.spec.label, moment.table.rows, moment.selected, tree, unanswered
+    )
+
+
+def header_state(moment: Moment, work: str) -> HeaderState:
+    """Return what the header says."""
+    cuts = len(moment.cut_list.cuts)
+    which = f" ({moment.cut_index + 1} of {cuts})" if cuts > 1 else ""
+    offcut = ""
+    result = moment.result_at(moment.selected)
+    if moment.view is View.OFFCUT and result is not None:
+        offcut = f"offcut of line {moment.selected + 1}: {plural(result.taken, 'row')} · o goes back"
+    frame = moment.frame_at(len(moment.lines) - 1) if moment.lines else None
+    left = "" if frame is None else f"{plural(frame.rows.count, 'row')} left"
+    name = (moment.cut.name or "cut") + which
+    return HeaderState(moment.spec.label, size_of(moment.table), name, _saved(moment), offcut, work, left)
+
+
+def _saved(moment: Moment) -> str:
+    if moment.list_path is not None:
+        return "saved" if moment.is_saved else "changed since saved"
+    return "not saved yet" if moment.cut.lines else ""
+
+
+def gauge_state(
+    column: GridColumn, label: str, value: str | None, now: Summary | None, before: Summary | None
+) -> GaugeState:
+    """Return what the gauge says of a column; without a summary it is being worked out."""
+    return GaugeState(column.name, column.kind, column.number, label, now, before, value)

@@ -1,0 +1,218 @@
+"""Writing a line: from the prompt to a trial and onto the list."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from yardcut.core.errors import ListError, YardcutError
+from yardcut.core.language.completing import Completion, complete, complete_source_line
+from yardcut.core.language.forms import form_for
+from yardcut.core.language.source_lines import is_sub_line, parse_sub_line
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.session import chosen_seed
+from yardcut.tui.desk.grids import trial_source
+from yardcut.tui.desk.trials import Draft, Trial, index_of, try_line, values_at, wrong_with
+from yardcut.tui.keys.dispatcher import Calls
+from yardcut.tui.keys.focus import Focus
+from yardcut.tui.main.said import said_of
+from yardcut.tui.panels.prompt import PromptState
+from yardcut.tui.widgets.grid.model import PreviewSource
+from yardcut.tui.workers import Job
+
+if TYPE_CHECKING:
+    from yardcut.tui.desk.moment import Moment
+    from yardcut.tui.main.screen import MainScreen
+
+
+class Writing:
+    """The mode of a line being written. Its seed is chosen when it is begun, and is the one that is written.
+
+    It may begin before the table is open; the line is tried when it is.
+    """
+
+    focus = Focus.PROMPT
+
+    def __init__(self, screen: MainScreen, editing: int | None) -> None:
+        self._screen = screen
+        self._editing = editing
+        self._seed = chosen_seed()
+        self._selected = screen.desk.now.selected if screen.desk is not None else None
+        self._marked = True
+        self._trial: Trial | None = None
+        self.shows_rows = False
+        """True while the grid shows what the line would do."""
+
+    @property
+    def calls(self) -> Calls:
+        """What carries out its actions."""
+        prompt = self._screen.prompt
+        return {
+            "enter": self._enter,
+            "complete": self._complete,
+            "pick-up": lambda: prompt.pick(-1),
+            "pick-down": lambda: prompt.pick(1),
+            "mend": self._mend,
+            "marked": self._toggle_marked,
+            "editor": self._edit_outside,
+            "form": self._show_form,
+            "prompt-stop": self._leave,
+        }
+
+    def _draft(self, text: str) -> Draft:
+        assert self._screen.desk is not None
+        selected = self._selected if self._selected is not None else self._screen.desk.now.selected
+        return Draft(text.strip(), selected, self._editing, self._seed)
+
+    # trying
+
+    def text_changed(self, text: str) -> None:
+        """Try the line as it stands now."""
+        screen = self._screen
+        before = screen.prompt.text_before_cursor()
+        screen.jobs.stop(Job.TRY)
+        self._trial = None
+        if screen.desk is None or screen.parts.looking.looks is None:
+            screen.prompt.show(PromptState(said="the file is still being read; the line is tried when it is there"))
+            return
+        moment = screen.desk.now
+        screen.jobs.start(Job.COMPLETE, lambda token, progress: (before, self._options(moment, before, token)),
+                          self._completed)  # fmt: skip
+        if not text.strip():
+            screen.prompt.show(PromptState(form=form_for("")))
+            self._show_rows()
+            return
+        screen.prompt.show(PromptState(said="…", form=form_for(text)))
+        draft, looks = self._draft(text), screen.parts.looking.looks
+
+        def work(token: CancelToken, progress: Progress) -> Trial:
+            tell = lambda trial: screen.jobs.tell(token, self._tried, trial)  # noqa: E731
+            return try_line(moment, draft, looks, tell, token, progress)
+
+        screen.jobs.start(Job.TRY, work, self._tried, self._failed)
+
+    @property
+    def is_tried(self) -> bool:
+        """True when what is wrong with the line is known."""
+        return self._trial is not None or not self._screen.jobs.is_running(Job.TRY)
+
+    def _tried(self, trial: Trial) -> None:
+        self._trial = trial
+        self._screen.prompt.show(said_of(trial))
+        self._show_rows()
+        self._screen.dispatcher.release()
+
+    def _failed(self, error: YardcutError) -> None:
+        self._screen.say_error(error)
+        self._screen.dispatcher.release()
+
+    def _show_rows(self) -> None:
+        """Show the rows the line works on, marked by what it would take, or those it would leave."""
+        screen, trial = self._screen, self._trial
+        if trial is None or screen.desk is None or (trial.result is None and trial.preview is None):
+            if trial is None or trial.is_whole:
+                self._show_moment()
+            return
+        self.shows_rows = True
+        screen.parts.showing.forget_rows()
+        if trial.preview is not None:
+            found = trial.preview
+            screen.grid.show(PreviewSource(found.names, [kind.value for kind in found.kinds], found.rows))
+        elif trial.result is not None:
+            source = trial_source(screen.desk.now, trial.result, trial.index, marked=self._marked)
+            screen.grid.show(source, same_table=True)
+
+    def _show_moment(self) -> None:
+        """Nothing is known of the line: the grid shows the table as it is, without marks of an earlier text."""
+        if self.shows_rows:
+            self.shows_rows = False
+            self._screen.parts.showing.show_rows()
+
+    # completing
+
+    def _options(self, moment: Moment, before: str, token: CancelToken) -> Completion:
+        looks = self._screen.parts.looking.looks
+        assert looks is not None
+        if is_sub_line(before):
+            columns = [(column.name, column.kind.value) for column in moment.table.columns]
+            return complete_source_line(before, columns)
+        index = index_of(moment, self._draft(before))
+        return complete(before, moment.scope_at(index - 1), values_at(moment, index - 1, looks, token))
+
+    def _completed(self, found: tuple[str, Completion]) -> None:
+        before, completion = found
+        options = [(option.text, option.detail) for option in completion.options]
+        self._screen.prompt.set_options(before, completion.start, options)
+
+    def _complete(self) -> None:
+        screen = self._screen
+        before = screen.prompt.text_before_cursor()
+        if not screen.prompt.has_options_for(before) and screen.desk is not None:
+            screen.jobs.stop(Job.COMPLETE)
+            self._completed((before, self._options(screen.desk.now, before, CancelToken())))
+        screen.prompt.complete()
+
+    # ending
+
+    def _enter(self) -> None:
+        screen = self._screen
+        text = screen.prompt.text.strip()
+        assert screen.desk is not None
+        if not text:
+            self._leave()
+            return
+        desk, draft = screen.desk, self._draft(text)
+        wrong = wrong_with(desk.now, draft)
+        if wrong is not None:
+            if self._trial is None or self._trial.error is None:
+                self._tried(Trial(draft, index_of(desk.now, draft), error=wrong))
+            return
+        self.shows_rows = False
+        try:
+            if is_sub_line(text):
+                desk.add_source_line(parse_sub_line(text))
+                screen.parts.close_mode(said=True)
+                return
+            if self._editing is not None:
+                desk.rewrite(self._editing, text, self._seed)
+            else:
+                desk.enter(text, draft.selected, self._seed)
+        except ListError as error:
+            screen.say_error(error)
+            return
+        screen.parts.close_mode()
+
+    def _leave(self) -> None:
+        self.shows_rows = False
+        self._screen.parts.close_mode()
+        self._screen.parts.showing.show_rows()
+
+    def close(self) -> None:
+        """Stop trying and completing."""
+        self._screen.jobs.stop(Job.TRY)
+        self._screen.jobs.stop(Job.COMPLETE)
+
+    # other keys
+
+    def _mend(self) -> None:
+        if self._trial is not None and self._trial.mend is not None:
+            self._screen.prompt.set_text(self._trial.mend)
+
+    def _toggle_marked(self) -> None:
+        self._marked = not self._marked
+        self._show_rows()
+
+    def _edit_outside(self) -> None:
+        from yardcut.tui.editor import edit_text
+
+        with self._screen.app.suspend():
+            text = edit_text(self._screen.prompt.text)
+        self._screen.app.refresh()
+        if text is not None:
+            self._screen.prompt.set_text(text)
+
+    def _show_form(self) -> None:
+        from yardcut.tui.cards.help import HelpCard
+
+        words = self._screen.prompt.text.split()
+        verb = words[1] if len(words) > 1 and words[0].lower() == "off" else words[0] if words else ""
+        self._screen.app.push_screen(HelpCard(verb.lower()))

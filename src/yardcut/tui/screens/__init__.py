@@ -1,1 +1,0 @@
-"""Full screens and dialogs."""
