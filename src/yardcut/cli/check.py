@@ -21,4 +21,4 @@ def check(list_path: Path) -> None:
     for cut in session.cut_list.cuts:
         check_cut(session, cut)
     lines = sum(len(cut.lines) for cut in session.cut_list.cuts)
-    click.echo(f"{list_path}: {lines} lines are right")
+    click.echo(f"{list_path}: {'1 line is' if lines == 1 else f'{lines} lines are'} right")

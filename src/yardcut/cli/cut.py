@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from yardcut.cli.working import named_sources, no_dials, say_line, say_source, with_progress
+from yardcut.cli.working import named_sources, no_dials, rows_read_back, say_line, say_source, with_progress
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
@@ -52,4 +52,4 @@ def cut(
 
     report = with_progress(work)
     if out is not None and report.written:
-        click.echo(f"wrote {report.written}: {report.rows_written:,} rows read back", err=True)
+        click.echo(f"wrote {report.written}: {rows_read_back(report)}", err=True)

@@ -3,10 +3,15 @@
 from __future__ import annotations
 
 import sys
+from typing import TYPE_CHECKING
 
 import click
 
+from yardcut.cli.typed_ahead import keys_kept
 from yardcut.tui.collecting import collect_again, collect_later
+
+if TYPE_CHECKING:
+    from yardcut.core.errors import ListError
 
 _LAZY = {
     "open": ("yardcut.cli.open", "open_app"),
@@ -51,10 +56,27 @@ def cli() -> None:
     """
 
 
+def pointed_at(error: ListError) -> list[str]:
+    """Return the line of a statement an error is in, and below it strokes under the place."""
+    from yardcut.cli.working import plain
+
+    before = error.statement[: error.start]
+    first = before.rfind("\n") + 1
+    line = error.statement[first:].split("\n", 1)[0]
+    column = error.start - first
+    strokes = max(1, min(error.end - error.start, len(line) - column))
+    return [f"  {plain(line)}", f"  {' ' * column}{'^' * strokes}"]
+
+
 def main() -> None:
     """Run the command line; errors a user can meet become one sentence and an exit code."""
+    with keys_kept(sys.argv[1:]):
+        _run()
+
+
+def _run() -> None:
     from yardcut.cli.logs import log_to_file
-    from yardcut.core.errors import UnquotedTextError, YardcutError
+    from yardcut.core.errors import ListError, UnquotedTextError, YardcutError
 
     collect_later()
     log_to_file()
@@ -70,6 +92,8 @@ def main() -> None:
         sys.exit(130)
     except YardcutError as error:
         click.echo(f"yardcut: {error}", err=True)
+        if isinstance(error, ListError) and error.statement:
+            click.echo("\n".join(pointed_at(error)), err=True)
         if isinstance(error, UnquotedTextError):
             click.echo(
                 "the shell may have eaten the quotes: put the whole line in double quotes, \"keep x = 'oak'\"", err=True

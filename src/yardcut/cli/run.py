@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from yardcut.cli.working import named_sources, no_dials, say_line, say_source, with_progress
+from yardcut.cli.working import named_sources, no_dials, rows_read_back, say_line, say_source, with_progress
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
@@ -69,7 +69,7 @@ def run(
             differ = True
             click.echo(f"since the last run {difference}", err=True)
         if report.written and not any(line.text.split()[0] == "save" for line in report.lines if line.text):
-            click.echo(f"wrote {report.written}: {report.rows_written:,} rows read back", err=True)
+            click.echo(f"wrote {report.written}: {rows_read_back(report)}", err=True)
         running.write_report(report, kept)
         if report_path is not None:
             running.write_report(report, report_path)

@@ -14,7 +14,7 @@ from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
-    from yardcut.core.run.report import LineReport
+    from yardcut.core.run.report import LineReport, Report
     from yardcut.core.sources.spec import SourceSpec
     from yardcut.core.table.table import Table
 
@@ -59,7 +59,7 @@ def say_source(table: Table) -> None:
     said = list(table.info.notes)
     for file in table.info.files:
         if file.dropped:
-            said.append(f"{file.label}: dropped " + ", ".join(f"{reason} {times:,}" for reason, times in file.dropped))
+            said.append(f"{file.label}: dropped " + ", ".join(file.dropped_words()))
     for column in table.columns:
         if column.info.set_aside:
             said.append(f"{column.name}: {column.info.set_aside:,} set aside, which are no {column.kind}")
@@ -70,6 +70,11 @@ def say_source(table: Table) -> None:
 def say_line(line: LineReport) -> None:
     """Print a line of the report to standard error."""
     click.echo(f"\r\x1b[K{line.sentence()}" if sys.stderr.isatty() else line.sentence(), err=True)
+
+
+def rows_read_back(report: Report) -> str:
+    """Say how many rows a run wrote."""
+    return f"{report.rows_written:,} row{'' if report.rows_written == 1 else 's'} read back"
 
 
 def named_sources(sources: tuple[str, ...]) -> SourceSpec:

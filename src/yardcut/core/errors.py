@@ -16,7 +16,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import ClassVar, Self
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,10 +62,11 @@ class YardcutError(Exception):
 class ListError(YardcutError):
     """The words of a command, a list, or a name in it are wrong; nothing was run.
 
-    ``start`` and ``end`` are offsets of the offending text within the statement it was found in.
+    ``start`` and ``end`` are offsets of the offending text within ``statement``, where that is known.
     """
 
     exit_code = 2
+    statement = ""
 
     def __init__(
         self,
@@ -79,6 +80,11 @@ class ListError(YardcutError):
         super().__init__(message, place=place, mend=mend)
         self.start = start
         self.end = max(end, start)
+
+    def in_statement(self, text: str) -> Self:
+        """Return this error, knowing the statement it was found in."""
+        self.statement = text
+        return self
 
     def placed(self, place: Place) -> ListError:
         """Return the same error with its place in a file filled in."""

@@ -40,7 +40,8 @@ def check_cut(session: Session, cut: Cut) -> None:
     for number, line in enumerate(bind_cut(cut, session.table, default_seed=0), 1):
         if line.error is not None:
             start = (line.line.place, len(line.line.indent) + 1) if path else (number, 1)
-            raise line.error.placed(place_in(line.line.text, line.error.start, *start, path))
+            place = place_in(line.line.text, line.error.start, *start, path)
+            raise line.error.placed(place).in_statement(line.line.text)
         body = line.bound.body if line.bound else None
         if isinstance(body, BoundSave):
             format_of(Path(body.save.path), body.save.format)
@@ -131,7 +132,8 @@ def _write(
     written = session.save(result.frame, path, named, replace_existing=replace,
                            token=token, progress=progress)  # fmt: skip
     report.written, report.rows_written = str(written.path), written.rows
-    line.notes.append(f"wrote {written.path}: {written.rows:,} rows read back, {written.size_bytes:,} bytes")
+    rows = "1 row" if written.rows == 1 else f"{written.rows:,} rows"
+    line.notes.append(f"wrote {written.path}: {rows} read back, {written.size_bytes:,} bytes")
 
 
 # what changed since the last run

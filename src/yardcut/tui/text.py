@@ -107,3 +107,18 @@ def grouped(number: str) -> str:
     whole, point, rest = number.partition(".")
     sign, digits = ("-", whole[1:]) if whole.startswith("-") else ("", whole)
     return f"{sign}{int(digits):,}{point}{rest}" if digits.isdigit() else number
+
+
+def number_in(text: str, width_cells: int) -> str:
+    """Return a number with as many digits as there is room for, its size kept; other texts as they are."""
+    if len(text) <= width_cells:
+        return text
+    try:
+        value = float(text)
+    except ValueError:
+        return text
+    for digits in range(width_cells, 0, -1):
+        shorter = f"{value:.{digits}g}".replace("e+0", "e").replace("e+", "e").replace("e-0", "e-")
+        if len(shorter) <= width_cells:
+            return shorter
+    return text

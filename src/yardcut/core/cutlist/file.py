@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import re
-import tempfile
 from dataclasses import replace
 from pathlib import Path
 
@@ -16,6 +15,7 @@ from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.source_lines import WORDS as SUB_LINE_WORDS
 from yardcut.core.language.source_lines import parse_sub_line, sub_line_text
 from yardcut.core.language.verbs.table import LATER_VERBS, VERBS
+from yardcut.core.placing import create_beside
 from yardcut.core.sources.spec import STANDARD_INPUT, SubLine
 from yardcut.core.values.formatting import quote_name
 
@@ -106,7 +106,8 @@ def _line(raw: RawStatement, path: str | None) -> Line:
     try:
         parse_statement(raw.text)
     except ListError as error:
-        raise error.placed(place_in(raw.text, error.start, raw.line, raw.column, path)) from None
+        place = place_in(raw.text, error.start, raw.line, raw.column, path)
+        raise error.placed(place).in_statement(raw.text) from None
     return Line(raw.text, raw.leading, raw.indent, raw.ending, raw.line)
 
 
@@ -147,24 +148,15 @@ def save_list(cut_list: CutList, path: Path, base: Path) -> tuple[CutList, bool]
     """
     moved = relocated(cut_list, base, path.parent)
     try:
-        handle, beside = tempfile.mkstemp(prefix=f".{path.name}.", dir=path.parent or Path())
+        beside = create_beside(path)
         try:
-            with os.fdopen(handle, "wb") as file:
-                file.write(list_text(moved).encode())
-            os.chmod(beside, 0o666 & ~_umask())
+            beside.write_bytes(list_text(moved).encode())
             os.replace(beside, path)
-        except BaseException:
-            Path(beside).unlink(missing_ok=True)
-            raise
+        finally:
+            beside.unlink(missing_ok=True)
     except OSError as error:
         raise TargetError(f"{path} cannot be written: {error.strerror}", mend=Mend("name another place")) from error
     return moved, moved.files != cut_list.files
-
-
-def _umask() -> int:
-    current = os.umask(0)
-    os.umask(current)
-    return current
 
 
 def relocated(cut_list: CutList, base: Path, target: Path) -> CutList:

@@ -131,7 +131,12 @@ def _tie_notes(with_ties: bool, tied: int) -> list[str]:
     if not tied:
         return []
     if with_ties:
-        return [f"{tied:,} more rows tie at the edge and were taken too"]
+        one = tied == 1
+        return [
+            f"{tied:,} more {'row ties' if one else 'rows tie'} at the edge and {'was' if one else 'were'} taken too"
+        ]
+    if tied == 1:
+        return ["1 row that ties at the edge was left out; the earlier one won"]
     return [f"{tied:,} rows that tie at the edge were left out; the earlier ones won"]
 
 
@@ -149,9 +154,11 @@ def _short_notes(work: BoundDraw, groups: Groups) -> list[str]:
     if not short:
         return []
     if not work.groups:
-        return [f"there were only {int(groups.counts[0]):,} rows to take {wanted:,} from"]
+        there = int(groups.counts[0])
+        return [f"there {'was only 1 row' if there == 1 else f'were only {there:,} rows'} to take {wanted:,} from"]
     listed = ", ".join(short[:5]) + (f" and {len(short) - 5:,} more" if len(short) > 5 else "")
-    return [f"{len(short):,} groups are smaller than {wanted:,}: {listed}"]
+    groups_are = "1 group is" if len(short) == 1 else f"{len(short):,} groups are"
+    return [f"{groups_are} smaller than {wanted:,}: {listed}"]
 
 
 def group_text(key: GroupKey, work: BoundDraw) -> str:

@@ -59,6 +59,16 @@ class FileInfo:
     dropped: tuple[tuple[str, int], ...] = ()
     differences: Differences = Differences()
 
+    def dropped_words(self) -> list[str]:
+        """Say what was dropped: how many of what."""
+        return [_counted(times, reason) for reason, times in self.dropped]
+
+
+def _counted(times: int, reason: str) -> str:
+    if reason.startswith("too "):
+        return f"{times:,} {'row' if times == 1 else 'rows'} with {reason}"
+    return f"{times:,} {reason}{'' if times == 1 else 's'}"
+
 
 @dataclass(frozen=True, slots=True)
 class TableInfo:

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import errno
 import os
-import tempfile
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
 from yardcut.core.errors import Mend, NotYetError, TargetError, TargetExistsError, TargetIsSourceError
 from yardcut.core.expressions.frame import Frame
+from yardcut.core.placing import create_beside
 from yardcut.core.progress import CancelToken, Progress
 
 FORMATS = {".csv": "csv", ".tsv": "tsv", ".tab": "tsv", ".parquet": "parquet"}
@@ -67,11 +67,9 @@ def save_slice(
     """Write a slice and read it back. Raises ``TargetError`` or ``StoppedError``; nothing half-written is left."""
     check_target(path, sources, replace=replace)
     try:
-        handle, name = tempfile.mkstemp(prefix=f".{path.name}.", suffix=".partial", dir=path.parent)
-        os.close(handle)
+        beside = create_beside(path)
     except OSError as error:
         raise _cannot(path, error) from error
-    beside = Path(name)
     try:
         if form == "parquet":
             from yardcut.core.writers import parquet
@@ -97,9 +95,6 @@ def save_slice(
 def _place(beside: Path, path: Path, *, replace: bool) -> None:
     with open(beside, "rb") as file:
         os.fsync(file.fileno())
-    current = os.umask(0)
-    os.umask(current)
-    beside.chmod(0o666 & ~current)
     if replace:
         os.replace(beside, path)
         return

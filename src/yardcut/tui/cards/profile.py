@@ -14,7 +14,7 @@ from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
-from yardcut.tui.text import clean, fit
+from yardcut.tui.text import clean, fit, number_in
 from yardcut.tui.widgets.bars import heights, merged
 from yardcut.tui.workers import Job
 
@@ -91,7 +91,7 @@ class ProfileCard(Card[int | None]):
                 tail = "every value stands once"
             cells.append(fit(tail, len(values) * (_VALUE_CELLS + 1) - 1))
         else:
-            cells += [fit(clean(text or ""), _VALUE_CELLS, right=True) for text in values]
+            cells += [fit(number_in(clean(text or ""), _VALUE_CELLS), _VALUE_CELLS, right=True) for text in values]
         shape = heights(merged(summary.bins, _SHAPE_CELLS)) if summary.bins else ""
         return Content.assemble((name, "bold"), " ", (" ".join(cells), ""), "  ", (shape, "$plank"))
 

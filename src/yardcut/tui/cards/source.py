@@ -139,8 +139,7 @@ def _file(file: FileInfo) -> list[Part]:
         words = ", ".join(f"{part} {value}" for part, value in form.items() if value not in ("", [], None))
     parts.append((f"  {clean(words)}\n", "$dim"))
     if file.dropped:
-        counts = ", ".join(f"{reason} {times:,}" for reason, times in file.dropped)
-        parts.append((f"  dropped: {counts}\n", "$warning"))
+        parts.append((f"  dropped: {', '.join(file.dropped_words())}\n", "$warning"))
     sentences = file.differences.sentences()
     if sentences:
         more = f" and {len(sentences) - 8} more" if len(sentences) > 8 else ""

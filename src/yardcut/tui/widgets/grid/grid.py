@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Hashable, Sequence
 from dataclasses import fields, replace
 
+from rich.cells import cell_len
 from rich.style import Style
 from textual import events
 from textual.message import Message
@@ -12,6 +13,7 @@ from textual.strip import Strip
 from textual.widget import Widget
 
 from yardcut.tui.part_styles import part_style
+from yardcut.tui.text import clean
 from yardcut.tui.widgets.grid.drawing import (
     HEAD_LINES,
     GridStyles,
@@ -25,7 +27,7 @@ from yardcut.tui.widgets.grid.model import GridColumn, GridPage, GridSource, Pre
 from yardcut.tui.widgets.grid.viewport import Viewport, column_at, shown_columns
 
 _WHEEL_ROWS = 3
-_REASON_CELLS = 44
+_LEAST_REASON_CELLS, _REASON_CELLS = 20, 44
 _SAMPLE_ROWS, _SAMPLE_ROWS_OF_MANY, _MANY_COLUMNS = 60, 8, 300
 
 
@@ -60,6 +62,7 @@ class Grid(Widget, can_focus=True):
         self._prepared: tuple[tuple[int, int, int, int], PreparedPage, list[tuple[GridColumn, int]]] | None = None
         self._styles: GridStyles | None = None
         self._shapes: Shapes = {}
+        self._reasons: Sequence[str] = ()
 
     # what it shows
 
@@ -145,7 +148,10 @@ class Grid(Widget, can_focus=True):
 
     @property
     def _reason_cells(self) -> int:
-        return min(_REASON_CELLS, self.content_size.width // 3) if self._source.has_reasons else 0
+        if not self._source.has_reasons:
+            return 0
+        longest = max((cell_len(clean(reason)) for reason in self._reasons), default=_REASON_CELLS)
+        return max(_LEAST_REASON_CELLS, min(longest + 2, self.content_size.width * 6 // 10))
 
     @property
     def _gutter_cells(self) -> int:
@@ -252,6 +258,9 @@ class Grid(Widget, can_focus=True):
         """Return the page on screen and its columns with their widths, read when the screen shows another part."""
         if self._prepared is None or self._prepared[0] != self._part_shown:
             columns, page = self._read()
+            if list(page.reasons) != list(self._reasons):  # they take the room they need, and columns the rest
+                self._reasons = page.reasons
+                columns, page = self._read()
             if self._grow(columns, page):
                 columns, page = self._read()
             shown = [(self._source.columns[column], size) for column, _, size in columns]
