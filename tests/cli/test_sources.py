@@ -115,7 +115,7 @@ def test_what_a_source_lost_or_a_line_missed_is_said(tmp_path: Path) -> None:
         "the kind line is about nosuch, which no column is called",
         "the no value line is about gone,",
         "the call line is about none,",
-        "a.csv: dropped too many cells 1, blank row 1",
+        "a.csv: dropped 1 row with too many cells, 1 blank row",
         "n: 1 set aside, which are no integer",
     ):
         assert sentence in said.stderr.decode(), sentence

@@ -21,7 +21,7 @@ def test_three_years_are_stacked_looked_at_and_put_right(start: Start, tmp_path:
     app = start("../yard_20*.csv")
     app.until("20,750 rows × 72 columns", "no lines yet")
     app.keys("i")
-    app.until("semicolon between cells, decimal comma", "alone has size_class", "repeated header 1, blank row 120")
+    app.until("semicolon between cells, decimal comma", "alone has size_class", "1 repeated header, 120 blank rows")
     app.until("heavy ×1", "line 3,497")
     app.keys("s")
     app.until("save what was left out ▸", "writes 121 dropped rows and")

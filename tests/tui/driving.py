@@ -56,6 +56,10 @@ class Driven:
         await self.press("enter")
         await self.until("cut ▸", gone=True)
 
+    async def pause(self, seconds: float) -> None:
+        """Let the app go on for a moment."""
+        await self._pilot.pause(seconds)
+
     async def settled(self) -> str:
         """Wait until the screen has stood still for a while; return it."""
         last, since = self.screen(), time.monotonic()

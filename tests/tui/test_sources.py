@@ -34,7 +34,7 @@ def test_the_card_says_what_was_read_dropped_and_set_aside(tmp_path: Path) -> No
     assert text.startswith(
         "2,001 rows × 2 columns\na.csv  2,001 rows\n  comma between cells, utf-8, comments begin with #"
     )
-    assert "dropped: comment 1, blank row 1, too many cells 1, repeated header 1" in text
+    assert "dropped: 1 comment, 1 blank row, 1 row with too many cells, 1 repeated header" in text
     assert "n integer  1: odd ×1" in text
     assert "a.csv, line 2,005  too many cells  1,2,3" in text
     assert "[hand]" in text

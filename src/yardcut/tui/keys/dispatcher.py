@@ -11,7 +11,7 @@ from textual import events
 
 from yardcut.tui.keys.focus import Focus, Need
 from yardcut.tui.keys.table import Action, action_for
-from yardcut.tui.keys.terminal import without_alt
+from yardcut.tui.keys.terminal import meant
 
 _KEPT_SECONDS = 3.0
 """Keys wait no longer than this for a table to be read: who types into a long wait is told, and not surprised later."""
@@ -70,8 +70,8 @@ class Dispatcher:
     def take(self, event: events.Key | events.Paste) -> bool:
         """Carry out a key, keep it, or leave it to Textual (``False``)."""
         if isinstance(event, events.Key):
-            keys = without_alt(event)
-            if len(keys) > 1:
+            keys = meant(event)
+            if keys != [event]:
                 for key in keys:
                     self.take(key)
                 return True

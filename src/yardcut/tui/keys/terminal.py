@@ -44,8 +44,13 @@ class KeyDriver(LinuxDriver):
         super().run_input_thread()
 
 
-def without_alt(event: events.Key) -> list[events.Key]:
-    """Return the keys that a letter with alt stands for: Escape, and the letter."""
+def meant(event: events.Key) -> list[events.Key]:
+    """Return the keys that a key stands for.
+
+    A letter with alt is Escape and the letter; a line feed is Enter, typed before the terminal gave keys as they are.
+    """
+    if event.key == "ctrl+j":
+        return [events.Key("enter", "\r")]
     if not event.key.startswith("alt+") or event.character is None or not event.is_printable:
         return [event]
     return [events.Key("escape", _ESCAPE), events.Key(event.character, event.character)]

@@ -27,6 +27,8 @@ class Counting:
         """Count again when the lines are others."""
         if now is before or now.lines is not before.lines:
             self._count(now)
+        elif not now.is_counted and now.selected != before.selected and not self._screen.jobs.is_running(Job.RESULTS):
+            self._count(now)  # it had been stopped
         elif now.is_counted and (now.selected != before.selected or now.results is not before.results):
             self._grow(now)
 
@@ -51,7 +53,8 @@ class Counting:
         """Stop counting; tells whether that was going on."""
         if not self._screen.jobs.stop(Job.RESULTS):
             return False
-        self._screen.say("stopped counting; any edit goes on with it", "$warning")
+        self._screen.parts.looking.look()
+        self._screen.say("stopped counting; another line or an edit goes on with it", "$warning")
         return True
 
     # the tree of the selected line

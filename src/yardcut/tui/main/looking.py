@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Hashable
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from yardcut.core.progress import CancelToken, Progress
@@ -46,7 +47,11 @@ class Looking:
         cell = grid.cursor_cell()
         if self._is_behind():
             # the rows on screen are still those of before; no figure is shown that will not be true in a moment
-            self._screen.gauge.show(gauge_state(grid.cursor_column, source.label, None, None, None))
+            state = gauge_state(grid.cursor_column, source.label, None, None, None)
+            if not self._screen.jobs.is_running(Job.RESULTS):
+                state = replace(state, waiting="not counted")
+            self._screen.gauge.show(state)
+            grid.show_shapes({})
             return
         now = looks.known_summary(source.rows, column)
         above, before = self._above(source), None

@@ -62,6 +62,8 @@ class Parts:
         for part in (self.reading, self.counting, self.showing, self.looking):
             desk.listen(part.changed)
             part.changed(desk.now, desk.now)
+        if self._screen.mode is not None:
+            self._screen.mode.text_changed(self._screen.prompt.text)
         self._screen.dispatcher.release()
 
     @cached_property

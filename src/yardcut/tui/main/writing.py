@@ -39,6 +39,7 @@ class Writing:
         self._selected = screen.desk.now.selected if screen.desk is not None else None
         self._marked = True
         self._trial: Trial | None = None
+        self._trying = self._not_tried = ""
         self.shows_rows = False
         """True while the grid shows what the line would do."""
 
@@ -83,6 +84,7 @@ class Writing:
             return
         screen.prompt.show(PromptState(said="…", form=form_for(text)))
         draft, looks = self._draft(text), screen.parts.looking.looks
+        self._trying = draft.text
 
         def work(token: CancelToken, progress: Progress) -> Trial:
             tell = lambda trial: screen.jobs.tell(token, self._tried, trial)  # noqa: E731
@@ -92,8 +94,15 @@ class Writing:
 
     @property
     def is_tried(self) -> bool:
-        """True when what is wrong with the line is known."""
-        return self._trial is not None or not self._screen.jobs.is_running(Job.TRY)
+        """True when what is wrong with the line as it stands now is known."""
+        text = self._screen.prompt.text.strip()
+        if not text or text == self._not_tried:
+            return True
+        if self._trial is not None and self._trial.draft.text == text:
+            return True
+        if text != self._trying:
+            self.text_changed(self._screen.prompt.text)  # the news of the last letters is still on its way
+        return False
 
     def _tried(self, trial: Trial) -> None:
         self._trial = trial
@@ -102,6 +111,7 @@ class Writing:
         self._screen.dispatcher.release()
 
     def _failed(self, error: YardcutError) -> None:
+        self._not_tried = self._trying
         self._screen.say_error(error)
         self._screen.dispatcher.release()
 

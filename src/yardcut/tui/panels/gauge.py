@@ -20,7 +20,10 @@ _SHAPE_CELLS = 48
 
 @dataclass(frozen=True, slots=True)
 class GaugeState:
-    """A column's name, kind and number; its summary once it is known; the value under the cursor in full."""
+    """A column's name, kind and number; its summary once it is known; the value under the cursor in full.
+
+    ``waiting`` is said in place of figures that are not there.
+    """
 
     name: str = ""
     kind: str = ""
@@ -29,6 +32,7 @@ class GaugeState:
     now: Summary | None = None
     before: Summary | None = None
     value: str | None = None
+    waiting: str = "counting …"
 
 
 class Gauge(Static):
@@ -55,7 +59,7 @@ class Gauge(Static):
             return Content("")
         parts += [(glance(state.name), "bold"), (f"  {state.kind} {state.number}", "$dim")]
         if state.now is None:
-            parts.append(("   counting …", "$would"))
+            parts.append((f"   {state.waiting}", "$would"))
             return Content.assemble(*parts)
         now = state.now
         parts.append((f"  {state.as_of}", "$dim"))

@@ -1,0 +1,140 @@
+"""A figure on screen belongs to the rows on screen, or is not shown: random edits and moves against plain truth.
+
+``YARDCUT_STEPS=2000`` makes it a long run.
+"""
+
+from __future__ import annotations
+
+import os
+import random
+import re
+from pathlib import Path
+
+import pytest
+from textual import events
+
+from tui.driving import Driven, drive
+from tui.plain_truth import COLUMNS, LINES, Row, left_by, write_packs
+
+STEPS = int(os.environ.get("YARDCUT_STEPS", "120"))
+KEYS = ["up", "down", "left", "right", "right", "pagedown", "home", "end", "ctrl+end", "ctrl+home", "tab", "tab", "tab", "x", "x",
+        "delete", "comma", "semicolon", "u", "u", "U", "o", "escape", "full_stop"]  # fmt: skip
+LIST_CELLS = 46
+
+
+class Watcher:
+    """Reads every figure on the screen and compares it with the truth of the list as it is now."""
+
+    def __init__(self, app: Driven, rows: list[Row]) -> None:
+        self.app = app
+        self.rows = rows
+        self.seen: dict[str, int] = dict.fromkeys(("left", "line", "gauge", "rows", "prompt", "ends"), 0)
+
+    @property
+    def texts(self) -> list[str]:
+        desk = self.app.app._main.desk  # type: ignore[attr-defined]
+        return [line.text for line in desk.now.cut.lines] if desk is not None else []
+
+    def as_of(self, label: str) -> list[Row]:
+        """Return the rows a label names."""
+        found = re.search(r"line (\d+)", label)
+        index = int(found[1]) if found else 0
+        before, after = left_by(self.rows, self.texts[: index - 1]), left_by(self.rows, self.texts[:index])
+        if label.startswith("offcut"):
+            kept = {row["n"] for row in after}
+            return [row for row in before if row["n"] not in kept]
+        return after if found else self.rows
+
+    def check(self) -> None:
+        lines = self.app.screen().splitlines()
+        self._header(lines[0])
+        self._list(lines)
+        self._gauge(lines)
+        self._prompt("\n".join(lines[-8:]))
+
+    def _saw(self, what: str, shown: object, true: object) -> None:
+        self.seen[what] += 1
+        assert shown == true, f"{what}: {shown} is shown, {true} is true\n{self.texts}\n{self.app.screen()}"
+
+    def _header(self, line: str) -> None:
+        found = re.search(r"([\d,]+) rows? left", line)
+        if found:
+            self._saw("left", found[1], f"{len(left_by(self.rows, self.texts)):,}")
+
+    def _list(self, lines: list[str]) -> None:
+        for line in lines:
+            found = re.match(r".\s?(\d+) (\w+) .*?\s([\d,]+)\s*$", line[:LIST_CELLS])
+            if found and found[2] in ("keep", "drop", "order", "draw", "make", "columns"):
+                number = int(found[1])
+                if number <= len(self.texts) and self.texts[number - 1].split()[0] == found[2]:
+                    self._saw("line", found[3], f"{len(left_by(self.rows, self.texts[:number])):,}")
+
+    def _gauge(self, lines: list[str]) -> None:
+        for place, line in enumerate(lines):
+            found = re.match(r" (\w+)  (\w+) \d+  (the source|as of line \d+|offcut of line \d+)", line[LIST_CELLS:])
+            if not found:
+                continue
+            rows = self.as_of(found[3])
+            name = found[1]
+            values = [row[name] for row in rows if row.get(name) is not None]
+            counts = re.search(r"([\d,]+) values? · ([\d,]+) missing .*?· ([\d,]+) distinct", lines[place + 1])
+            assert counts, lines[place + 1]
+            true = (len(values), len(rows) - len(values), len(set(values)))
+            self._saw("gauge", counts.groups(), tuple(f"{count:,}" for count in true))
+            ends = re.search(r"least (\S+) .* most (\S+)", lines[place + 2])
+            if ends:
+                self._saw("ends", (float(ends[1]), float(ends[2])), (min(values), max(values)))  # type: ignore[type-var]
+            self._rows(lines[4:place], rows)
+            return
+
+    def _rows(self, lines: list[str], rows: list[Row]) -> None:
+        shown = [re.match(r".\s*([\d,]+)\s+([\d,]+) ", line[LIST_CELLS:]) for line in lines]
+        for found in filter(None, shown):
+            position, source = (int(part.replace(",", "")) for part in found.groups())
+            true = rows[position - 1]["n"] if position <= len(rows) else None
+            self._saw("rows", source, true)
+
+    def _prompt(self, said: str) -> None:
+        prompt = re.search(r"cut ▸ (.+?)\s*\n", said)
+        found = re.search(r"would leave ([\d,]+) of ([\d,]+).*\(as line (\d+)\)", said)
+        if prompt and found and prompt[1] in LINES:
+            before = left_by(self.rows, self.texts[: int(found[3]) - 1])
+            true = (f"{len(LINES[prompt[1]](before)):,}", f"{len(before):,}")
+            self._saw("prompt", (found[1], found[2]), true)
+
+
+@pytest.mark.parametrize("seed", [1, 2])
+def test_every_figure_on_screen_is_true_of_the_rows_on_screen(tmp_path: Path, seed: int) -> None:
+    rows = write_packs(tmp_path / "packs.csv", 260, seed)
+    rng = random.Random(seed)
+
+    async def steps(app: Driven) -> None:
+        await app.until("260 rows × 5 columns", "no lines yet", "distinct")
+        await app.press("right", "right", "right")
+        watcher = Watcher(app, rows)
+        take = app.app.dispatcher.take  # type: ignore[attr-defined]
+        for _ in range(STEPS):
+            if rng.random() < 0.35 and len(watcher.texts) < 7:
+                take(events.Key("ctrl+g", None))
+                take(events.Key("w", "w"))
+                take(events.Paste(rng.choice(list(LINES))))
+                if rng.random() < 0.4:
+                    await app.pause(rng.choice([0, 0.02, 0.1]))
+                    watcher.check()
+                take(events.Key("enter" if rng.random() < 0.8 else "escape", None))
+            else:
+                key = rng.choice(KEYS)
+                take(events.Key(key, "." if key == "full_stop" else key if len(key) == 1 else None))
+            if rng.random() < 0.3:
+                await app.settled()
+                watcher.check()
+                if "cut ▸" not in app.screen() and app.app.screen is app.app._main:  # type: ignore[attr-defined]
+                    assert "counting …" not in app.screen()
+            else:
+                await app.pause(rng.choice([0, 0, 0.01, 0.05]))
+                watcher.check()
+        seldom = {"prompt", "ends"} if STEPS < 1000 else set()
+        assert all(count for what, count in watcher.seen.items() if what not in seldom), watcher.seen
+
+    assert set(COLUMNS) <= set(rows[0])
+    drive(tmp_path / "packs.csv", steps)
