@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 
 from helpers import run_lines
 from yardcut.core.language.bound import ColumnValue, Key
-from yardcut.core.ranking.fields import KeyPlan
-from yardcut.core.ranking.taking import TakeRound
+from yardcut.core.ranking.fields import Encoding, KeyPlan
+from yardcut.core.ranking.taking import Ranking, TakeRound
 from yardcut.core.scanning.parts import BLOCK_ROWS, parts_of
 from yardcut.core.sources.opening import open_table
 from yardcut.core.table.table import Table
@@ -32,8 +32,8 @@ def table(tmp_path_factory: pytest.TempPathFactory) -> Table:
 
 
 def top(quota: int) -> TakeRound:
-    plan = KeyPlan(Key(ColumnValue(0, Kind.NUMBER), True, False, "value"), "double")
-    return TakeRound(np.array([quota]), "keys", None, plans=(plan,))
+    plan = KeyPlan(Key(ColumnValue(0, Kind.NUMBER), True, False, "value"), Encoding.DOUBLE)
+    return TakeRound(np.array([quota]), Ranking.KEYS, None, plans=(plan,))
 
 
 def test_the_first_part_sets_limits_for_the_rest(table: Table) -> None:

@@ -121,6 +121,28 @@ def test_where_no_meaning_is_likely_there_is_a_sentence_and_no_mend(text: str, s
     assert mended(text, SCOPE, values) == (text, ())
 
 
+@pytest.mark.parametrize(
+    ("text", "start", "offered"),
+    [
+        ("order kiln-", 6, ['"kiln-in"']),
+        ("order KILN-i", 6, ['"kiln-in"']),
+        ("order ticket, kiln-", 14, ['"kiln-in"']),
+        ("keep buyer n", 5, ['"buyer name"']),
+        ("columns buyer ", 8, ['"buyer name"']),
+    ],
+)
+def test_a_name_with_a_hyphen_or_a_blank_is_completed_whole_in_quotes(
+    text: str, start: int, offered: list[str]
+) -> None:
+    found = complete(text, SCOPE, values)
+    assert (found.start, [option.text for option in found.options]) == (start, offered)
+
+
+def test_a_fragment_of_one_word_completes_as_before() -> None:
+    assert [option.text for option in complete("order kiln", SCOPE, values).options][:1] == ['"kiln-in"']
+    assert complete("keep grade = 'A' AND bo", SCOPE, values).options[0].text == "boards"
+
+
 def test_tab_and_f2_agree_about_values() -> None:
     for word in ("oak", "lar", "OAK"):
         offered = complete(f"keep species = {word}", SCOPE, values).options

@@ -71,6 +71,9 @@ Values = Callable[[ShownColumn], Frequent]
 def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Completion:
     """Return what could stand at the end of ``text``, the likeliest first."""
     start = begun_at(text)
+    odd = _odd_names(text, start, scope)
+    if odd:
+        return _odd_completion(text, odd, scope, values)
     partial = text[start:]
     before = text[:start]
     if not before.strip() or before.strip().lower() == "off":
@@ -94,6 +97,37 @@ def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Complet
         found = [Option(word if word.endswith("(") else word + " ") for word in words]
         options = options + found if "NAME" in accepted else found + options
     return Completion(start, tuple(options[:most]))
+
+
+def _odd_names(text: str, start: int, scope: Scope) -> dict[str, int]:
+    """Return the names of several words that the end of a text begins without quotes, and where it begins them."""
+    if text[start : start + 1] in ("'", '"'):
+        return {}
+    found: dict[str, int] = {}
+    for name in scope.names():
+        if name_text(name) == name or name_text(name).startswith("U&"):
+            continue
+        for size in range(min(len(name), len(text)), 1, -1):
+            place = len(text) - size
+            if text[place:].lower() == name[:size].lower() and not text[place - 1 : place].isalnum():
+                # one word so far is no more than a fragment: other names may begin so too
+                if not name[:size].isidentifier():
+                    found[name] = place
+                break
+    return found
+
+
+def _odd_completion(text: str, odd: dict[str, int], scope: Scope, values: Values) -> Completion:
+    """Offer names of several words, in their quotes, in place of what was begun of them."""
+    start = min(odd.values())
+    options = []
+    for name, place in odd.items():
+        column = scope.find(name)
+        assert column is not None
+        samples = ", ".join(value for value, _ in values(column).values[:3])
+        detail = f"{column.kind.value}  {samples}" if samples else column.kind.value
+        options.append(Option(text[start:place] + name_text(name), detail))
+    return Completion(start, tuple(options))
 
 
 def complete_source_line(text: str, columns: Sequence[tuple[str, str]], most: int = 40) -> Completion:

@@ -15,7 +15,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.groups import GroupKey, GroupRound, Groups
 from yardcut.core.ranking.hashing import chance_limit, table_ranks
 from yardcut.core.ranking.planning import plan_top
-from yardcut.core.ranking.taking import TakeRound
+from yardcut.core.ranking.taking import Ranking, TakeRound
 from yardcut.core.scanning.parts import Part
 from yardcut.core.scanning.rounds import Round, Runner
 from yardcut.core.table import bits as bit
@@ -23,6 +23,9 @@ from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet, ordered
 from yardcut.core.table.table import Table
 from yardcut.core.values.formatting import formatter
+
+
+_RANKINGS = {"first": Ranking.PLACE, "last": Ranking.REVERSED_PLACE, "random": Ranking.CHANCE}
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,14 +85,14 @@ def _ranked(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, p
             RowSet(rows.table_rows, np.zeros((rows.table_rows + 7) // 8, dtype=np.uint8)), tuple(notes), passed_over
         )
     plans = plan_top(keys, runner, token, progress) if by_value else ()
-    ranking = {"first": "place", "last": "reversed place", "random": "chance"}.get(draw.form, "keys")
+    ranking = _RANKINGS.get(draw.form, Ranking.KEYS)
     if progress is not None:
         progress.begin("ranking", runner.table.rows)
     take = TakeRound(
         quotas, ranking, candidates.bits, candidates.places, plans, draw.seed or 0, work.groups,
         groups.index() if work.groups else {}, draw.with_ties,
     )  # fmt: skip
-    if ranking == "chance":
+    if ranking is Ranking.CHANCE:
         take = replace(take, limits=_likely_limits(quotas, groups.counts))
     taken = runner.run(take, token, progress)
     if len(taken.row_ids) < int(quotas.sum()):
@@ -219,7 +222,7 @@ def _positions_in_groups(work: BoundDraw, rows: RowSet, ids: Array, runner: Runn
     groups = runner.run(GroupRound(work.groups, rows.bits, rows.places), token)
     everything = np.array(groups.counts)
     ranked = runner.run(
-        TakeRound(everything, "place", rows.bits, rows.places, values=work.groups, group_index=groups.index()), token
+        TakeRound(everything, Ranking.PLACE, rows.bits, rows.places, values=work.groups, group_index=groups.index()), token
     )
     starts = np.concatenate(([0], np.cumsum(groups.counts)[:-1]))
     position_of = np.zeros(rows.table_rows, dtype=np.int64)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from dataclasses import dataclass
+from enum import Enum
 from typing import Any
 
 import numpy as np
@@ -119,17 +120,28 @@ def doubles_of(words: Array) -> Array:
     return bits.view(np.float64)
 
 
+class Encoding(Enum):
+    """How the values of a key become bits that order as they do."""
+
+    RANGE = "counted from one end of their range"
+    SCALED = "numbers that a power of ten makes whole, counted so"
+    DOUBLE = "the bits of doubles"
+    RANKS = "each text's place in code point order"
+    WIDE = "64 bits and one for a missing value"
+    WHOLE = "64-bit integers none of which is missing"
+    BYTES = "the bytes of texts"
+
+
 @dataclass(frozen=True, slots=True)
 class KeyPlan:
-    """How one key is encoded: ``form`` is "range", "scaled", "double", "ranks", "wide",
-    "whole" (64-bit integers none of which is missing) or "bytes".
+    """How one key is encoded.
 
     ``ranks`` gives each text's place in code point order, for a key of few texts, ``ranks_mark`` a digest of
     them; ``row_ranks`` a place for each row of the source, for long texts.
     """
 
     key: Key
-    form: str
+    encoding: Encoding
     least: int = 0
     span: int = 0
     scale: int = 1
@@ -142,22 +154,22 @@ class KeyPlan:
     def fields(self, table: Table, first_row: int, end_row: int) -> list[Field]:
         """Return the key of some rows as fields, the most significant first."""
         vector = evaluate(self.key.value, Span(table, first_row, end_row))
-        if self.form in ("range", "scaled", "ranks"):
+        if self.encoding in (Encoding.RANGE, Encoding.SCALED, Encoding.RANKS):
             return [self._ranged(self._whole(vector, first_row, end_row), vector.missing_mask())]
-        if self.form == "double":
+        if self.encoding is Encoding.DOUBLE:
             assert isinstance(vector, NumericVector)
             return [(self._double(vector.values), 64)]
-        if self.form == "whole":
+        if self.encoding is Encoding.WHOLE:
             assert isinstance(vector, NumericVector)
             word = vector.values.astype(np.int64).view(np.uint64) ^ _SIGN
             return [(~word if self.key.descending else word, 64)]
-        if self.form == "wide":
+        if self.encoding is Encoding.WIDE:
             return self._wide(vector)
         assert isinstance(vector, PlainVector)
         return self._bytes(vector)
 
     def fields_of(self, vector: NumericVector, rows: Array) -> list[Field]:
-        """Return the key of some rows of a vector as fields; only for the form "double"."""
+        """Return the key of some rows of a vector as fields; only for doubles."""
         return [(self._double(np.asarray(vector.values[rows])), 64)]
 
     def _whole(self, vector: Vector, first_row: int, end_row: int) -> Array:
@@ -168,7 +180,7 @@ class KeyPlan:
             table = vector.dictionary.table(("rank", self.ranks_mark), self._rank_table)
             return np.asarray(table[vector.codes])
         assert isinstance(vector, NumericVector)
-        if self.form == "scaled":
+        if self.encoding is Encoding.SCALED:
             return np.asarray(np.nan_to_num(np.rint(vector.values * self.scale)), dtype=np.int64)
         return np.asarray(vector.values)
 
@@ -215,9 +227,9 @@ class KeyPlan:
         """Return the values (doubles) at which this key's first word reaches some limits, or ``None``.
 
         Comparing values with them is far cheaper than making a word of each row that is then passed over. Only for
-        the form "double" without missing values; a limit that rules nothing out becomes an infinity.
+        doubles without missing values; a limit that rules nothing out becomes an infinity.
         """
-        if self.form != "double":
+        if self.encoding is not Encoding.DOUBLE:
             return None
         words = ~limits if self.key.descending else limits
         found = doubles_of(words)

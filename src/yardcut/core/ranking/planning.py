@@ -5,7 +5,7 @@ from __future__ import annotations
 from yardcut.core.expressions.values import evaluate
 from yardcut.core.language.bound import Key
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.ranking.fields import KeyPlan, KeyRange, RangeRound, text_ranks
+from yardcut.core.ranking.fields import Encoding, KeyPlan, KeyRange, RangeRound, text_ranks
 from yardcut.core.ranking.long_texts import rank_rows
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.vectors import PlainVector
@@ -34,26 +34,26 @@ def _plan(key: Key, found: KeyRange, runner: Runner, token: CancelToken) -> KeyP
         if found.dictionaries:
             ranks, mark = text_ranks(found.dictionaries)
             span = max(0, len(ranks) - 1)
-            return KeyPlan(key, "ranks", 0, span, any_missing=missing, ranks=ranks, ranks_mark=mark)
+            return KeyPlan(key, Encoding.RANKS, 0, span, any_missing=missing, ranks=ranks, ranks_mark=mark)
         if found.longest > _MOST_TEXT_BYTES:
             column = evaluate(key.value, Span(runner.table, 0, runner.table.rows))
             assert isinstance(column, PlainVector)
             row_ranks, count = rank_rows(column, token)
-            return KeyPlan(key, "ranks", 0, max(0, count - 1), any_missing=missing, row_ranks=row_ranks)
-        return KeyPlan(key, "bytes", any_missing=missing, longest=max(0, found.longest))
+            return KeyPlan(key, Encoding.RANKS, 0, max(0, count - 1), any_missing=missing, row_ranks=row_ranks)
+        return KeyPlan(key, Encoding.BYTES, any_missing=missing, longest=max(0, found.longest))
     if found.least is None or found.most is None:
-        return KeyPlan(key, "range", any_missing=missing)
+        return KeyPlan(key, Encoding.RANGE, any_missing=missing)
     if key.value.kind is Kind.NUMBER:
         if not found.scales:
-            return KeyPlan(key, "double", any_missing=missing)
+            return KeyPlan(key, Encoding.DOUBLE, any_missing=missing)
         scale = found.scales[0]
         least, most = round(found.least * scale), round(found.most * scale)
-        return KeyPlan(key, "scaled", least, most - least, scale, missing)
+        return KeyPlan(key, Encoding.SCALED, least, most - least, scale, missing)
     least, most = int(found.least), int(found.most)
     if most - least > _MOST_SPAN:
         # the only values as wide as this are 64-bit integers at both ends; two fields would be needed
-        return KeyPlan(key, "wide", any_missing=missing)
-    return KeyPlan(key, "range", least, most - least, any_missing=missing)
+        return KeyPlan(key, Encoding.WIDE, any_missing=missing)
+    return KeyPlan(key, Encoding.RANGE, least, most - least, any_missing=missing)
 
 
 def plan_top(
@@ -64,7 +64,7 @@ def plan_top(
     A single number needs no look at its range: a take compares words, it does not pack them with positions.
     """
     if len(keys) == 1 and keys[0].value.kind is Kind.NUMBER:
-        return (KeyPlan(keys[0], "double"),)
+        return (KeyPlan(keys[0], Encoding.DOUBLE),)
     if len(keys) == 1 and keys[0].value.kind is not Kind.TEXT:
-        return (KeyPlan(keys[0], "whole"),)
+        return (KeyPlan(keys[0], Encoding.WHOLE),)
     return plan_keys(keys, runner, token, progress)

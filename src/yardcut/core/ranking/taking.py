@@ -6,6 +6,7 @@ First and last rank by position, top and bottom by value, random by chance; the 
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from enum import Enum
 
 import numpy as np
 
@@ -55,6 +56,15 @@ class Taken:
     tied: Array
 
 
+class Ranking(Enum):
+    """By what rows are ranked."""
+
+    KEYS = "values"
+    CHANCE = "chance"
+    PLACE = "their order"
+    REVERSED_PLACE = "their order, from the end"
+
+
 _State = list[Candidates]
 
 
@@ -62,12 +72,12 @@ _State = list[Candidates]
 class TakeRound(Round[_State, Taken]):
     """Takes the first ``quotas[g]`` members of each group ``g`` by their words, then by place.
 
-    ``ranking`` says what the words are: "keys" by ``plans``, "chance" by ``seed``, "place" or "reversed place".
+    ``ranking`` says what the words are, made by ``plans`` or by ``seed``.
     ``limits`` rules out, for each group, rows whose first word is larger.
     """
 
     quotas: Array
-    ranking: str
+    ranking: Ranking
     members: Array | None
     places: Array | None = None
     plans: tuple[KeyPlan, ...] = ()
@@ -140,13 +150,13 @@ class TakeRound(Round[_State, Taken]):
         return self._candidates(words, group, rows + part.first_row)
 
     def _fields(self, table: Table, part: Part) -> list[Field]:
-        if self.ranking == "keys":
+        if self.ranking is Ranking.KEYS:
             return [each for plan in self.plans for each in plan.fields(table, part.first_row, part.end_row)]
-        if self.ranking == "chance":
+        if self.ranking is Ranking.CHANCE:
             return [(table_ranks(self.seed, table, part.first_row, part.end_row), 64)]
         rows = np.arange(part.first_row, part.end_row, dtype=np.uint64)
         place = rows if self.places is None else self.places[part.first_row : part.end_row].astype(np.uint64)
-        return [(place if self.ranking == "place" else np.uint64(0xFFFFFFFF) - place, 32)]
+        return [(place if self.ranking is Ranking.PLACE else np.uint64(0xFFFFFFFF) - place, 32)]
 
     def merge(self, one: _State, other: _State) -> _State:
         """Join two sets of candidates; now and then those that can no longer be taken go."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError, YardcutError
@@ -204,8 +205,14 @@ class Writing:
     # other keys
 
     def _mend(self) -> None:
-        if self._trial is not None and self._trial.mend is not None:
-            self._screen.prompt.set_text(self._trial.mend)
+        """Put the text right; where there is no mend, say so beside what is wrong."""
+        trial, prompt = self._trial, self._screen.prompt
+        if trial is not None and trial.mend is not None:
+            prompt.set_text(trial.mend)
+            return
+        state = said_of(trial) if trial is not None else PromptState(form=form_for(""))
+        why = "nothing is wrong here" if trial is None or trial.error is None else "no mend is likely enough to offer"
+        prompt.show(replace(state, said=f"{state.said}\n{why}".strip()))
 
     def _toggle_marked(self) -> None:
         self._marked = not self._marked
