@@ -111,7 +111,7 @@ def test_a_list_is_edited_saved_and_run_again_on_a_small_terminal(start: Start, 
     assert app.status() == 0
     folder = tmp_path / "terminal-0"
     assert (folder / "yard_2031.cut").read_text() == (
-        'yardcut 1\n\nsource "../yard_2031.csv"\n\ncut "slice"\n'
+        'yardcut 1\n\nsource "../yard_2031.csv"\n  kind grade text, bay text\n\ncut "slice"\n'
         "  drop bay = 'ALL BAYS'\n  keep grade = 'A' OR grade = 'a'\n  columns ticket, grade\n"
     )
     done = subprocess.run(

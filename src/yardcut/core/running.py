@@ -20,6 +20,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import bind_cut
 from yardcut.core.run.report import LineReport, Report
 from yardcut.core.run.results import LineResult
+from yardcut.core.run.unanswered import unanswered
 from yardcut.core.session import Session, chosen_seed
 from yardcut.core.writers.saving import check_target, format_of
 
@@ -80,6 +81,7 @@ def run_cut(
     """
     table = session.table
     assert table is not None
+    assert session.executor is not None
     cut = session.cut_list.cuts[index]
     check_cut(session, cut)
     saves = [number for number, line in enumerate(cut.lines) if line.verb == "save" and not line.is_off]
@@ -95,6 +97,7 @@ def run_cut(
     seed = chosen_seed()
     for number, result in enumerate(session.results(token, progress, cut=cut, seed=seed)):
         line = report.add(result)
+        line.notes += unanswered(result, session.executor.runner, token)
         if number in targets:
             path, replace = targets[number]
             _write(session, result, path, replace, report, line, token, progress)

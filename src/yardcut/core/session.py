@@ -15,6 +15,7 @@ from yardcut.core.language.lines import statement_text, wants_seed, with_seed
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.executor import Executor
+from yardcut.core.run.kinds_used import with_kinds_used
 from yardcut.core.run.results import LineResult
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources.opening import open_table
@@ -161,11 +162,15 @@ class Session:
         return self._history.redo()
 
     def save_list(self, path: Path) -> bool:
-        """Write the list to a file; returns whether the source's path had to be rewritten. Raises ``TargetError``."""
-        written, moved = save_list(self.cut_list, path, self._base)
+        """Write the list to a file, with the kinds its lines rely on.
+
+        Returns whether the source's path had to be rewritten. Raises ``TargetError``.
+        """
+        known = self.cut_list if self.table is None else with_kinds_used(self.cut_list, self.table)
+        written, moved = save_list(known, path, self._base)
         self.list_path = path
         self._base = path.parent
-        self._history.push((written, self.cut_index))
+        self._history.amend((written, self.cut_index))
         self._saved = written
         return moved
 

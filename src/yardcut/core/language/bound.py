@@ -225,6 +225,11 @@ class BoundBody:
 
     __slots__ = ()
 
+    @property
+    def computes(self) -> bool:
+        """True when it looks at the values of columns, not only at their names."""
+        return True
+
     def restricts(self) -> tuple[BoundValue, ...]:
         """Return the columns by whose values it removes rows."""
         return ()

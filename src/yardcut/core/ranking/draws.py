@@ -24,7 +24,6 @@ from yardcut.core.table.rowset import RowSet, ordered
 from yardcut.core.table.table import Table
 from yardcut.core.values.formatting import formatter
 
-
 _RANKINGS = {"first": Ranking.PLACE, "last": Ranking.REVERSED_PLACE, "random": Ranking.CHANCE}
 
 
@@ -222,7 +221,8 @@ def _positions_in_groups(work: BoundDraw, rows: RowSet, ids: Array, runner: Runn
     groups = runner.run(GroupRound(work.groups, rows.bits, rows.places), token)
     everything = np.array(groups.counts)
     ranked = runner.run(
-        TakeRound(everything, Ranking.PLACE, rows.bits, rows.places, values=work.groups, group_index=groups.index()), token
+        TakeRound(everything, Ranking.PLACE, rows.bits, rows.places, values=work.groups, group_index=groups.index()),
+        token,
     )
     starts = np.concatenate(([0], np.cumsum(groups.counts)[:-1]))
     position_of = np.zeros(rows.table_rows, dtype=np.int64)

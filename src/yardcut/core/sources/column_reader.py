@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 import numpy as np
@@ -21,7 +21,11 @@ from yardcut.core.values.kinds import Kind
 
 @dataclass(slots=True)
 class ColumnReader:
-    """One column of the table, fed file by file. A declared kind is read as text and converted at the end."""
+    """One column of the table, fed file by file.
+
+    A declared kind that the values seem to have anyway is read as a guessed one is; else, or where that does not hold
+    to the end, the column is read as text and converted at the end.
+    """
 
     folder: Path
     number: int
@@ -33,11 +37,14 @@ class ColumnReader:
     pending_missing: int = 0
     again: Kind | None = None
     note: str = ""
+    pattern: str = ""
+    _as_guessed: bool = False
 
     def __post_init__(self) -> None:
         self.set_aside = SetAside(self.folder, self.number)
         if self.declared is not None:
-            self.kind = Kind.TEXT
+            self._as_guessed = _holds(self.declared, self.kind)
+            self.kind = self.declared.kind if self._as_guessed else Kind.TEXT
 
     def task(self, place: int, no_values: tuple[str, ...]) -> ColumnTask | None:
         """Return how a file's column at ``place`` is to be read; ``None`` when it need not be any more."""
@@ -70,7 +77,7 @@ class ColumnReader:
                 texts, chunk.texts = chunk.texts.to_pylist(), None
                 convert_chunk(chunk, texts, self.kind, marks)
         if chunk.wider is not None:
-            self.again = chunk.wider
+            self.again = Kind.TEXT if self._as_guessed else chunk.wider
             return
         builder = self._open_builder()
         if isinstance(builder, TextBuilder):
@@ -113,7 +120,7 @@ class ColumnReader:
 
     def settled_kind(self, marks: str, places: RowPlaces) -> Kind:
         """Return the kind the column takes now that everything has been seen."""
-        if self.declared is not None:
+        if self.declared is not None and not self._as_guessed:
             return Kind.TEXT
         if self.again is Kind.TEXT:
             return Kind.TEXT
@@ -146,7 +153,7 @@ class ColumnReader:
             found, self.note = pattern_of_whole(counted)
             if found is None:
                 return Kind.TEXT
-            declared = found
+            declared, self.pattern = found, found.patterns[0]
         self.kind, self.builder = declared.kind, convert_column(builder, declared, self.set_aside, marks, places)
         return declared.kind
 
@@ -156,10 +163,14 @@ class ColumnReader:
         if builder is None:  # not one value was seen; a file that says its kinds may still have said this one
             self.kind, self.pending_missing = self.kind or Kind.TEXT, rows
             builder = self._open_builder()
-        if self.declared is not None and self.declared.kind is not Kind.TEXT:
-            assert isinstance(builder, TextBuilder)
+        if self.declared is not None and self.declared.kind is not Kind.TEXT and isinstance(builder, TextBuilder):
             builder = convert_column(builder, self.declared, self.set_aside, marks, places)
-        return builder.finish(name, self.set_aside)
+        return replace(builder.finish(name, self.set_aside), pattern=self.pattern)
+
+
+def _holds(declared: DeclaredKind, guessed: Kind | None) -> bool:
+    """Tell whether the first rows look as a kind was declared, so that it may be read as if it were guessed."""
+    return guessed is declared.kind and not declared.patterns and declared.kind is not Kind.TEXT
 
 
 def _places(chunk: ColumnChunk, file_number: int) -> list[tuple[int, int]]:

@@ -168,7 +168,7 @@ class StoreReader:
     def _afresh(self, number: int, kind: Kind) -> ColumnReader:
         for stale in self._folder.glob(f"{number}.*"):
             stale.unlink()
-        return ColumnReader(self._folder, number, kind)
+        return ColumnReader(self._folder, number, kind, self._declared.get(number))
 
     def _guessed_kinds(self) -> dict[str, Kind | None]:
         """Merge what each file's columns seem to be; the reading corrects what is wrong."""

@@ -32,7 +32,8 @@ class ColumnInfo:
     that of the values or codes on disk. ``data_bytes`` is the size of the texts, or of the ``words`` of a dictionary.
     ``missing`` counts the rows without a value. ``set_aside`` counts the values that did not fit the kind, and
     ``set_aside_texts`` gives them with their counts. ``checks`` are those of the column's files,
-    ``zone`` is the one whose clock shows a column of instants.
+    ``zone`` is the one whose clock shows a column of instants; ``pattern`` that in which its texts hold days or times,
+    where it is not the standard one.
     """
 
     name: str
@@ -46,6 +47,7 @@ class ColumnInfo:
     set_aside_texts: tuple[tuple[str, int], ...] = ()
     checks: tuple[FileCheck, ...] = ()
     zone: str = ""
+    pattern: str = ""
 
 
 class Column:

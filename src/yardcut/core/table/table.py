@@ -19,7 +19,7 @@ from yardcut.core.table.unread import ColumnLoader, UnreadColumn, load_columns
 from yardcut.core.values.kinds import Kind
 
 MANIFEST = "manifest.json"
-FORMAT = 7
+FORMAT = 8
 """Raised whenever the files of a store change their meaning; an older store is then built anew."""
 
 

@@ -87,9 +87,17 @@ class Reading:
 
     def changed(self, before: Moment, now: Moment) -> None:
         """Read anew when the list wants another source than is open."""
-        if now.spec == before.spec or now.list_path != before.list_path:
+        if now.spec == before.spec:
             return
-        if now.spec.lines != before.spec.lines or now.spec.paths() != before.spec.paths():
+        from yardcut.core.run.kinds_used import agree
+
+        others = [
+            line
+            for line in (*now.spec.lines, *before.spec.lines)
+            if now.spec.lines.count(line) != before.spec.lines.count(line)
+        ]
+        moved = now.list_path == before.list_path and now.spec.paths() != before.spec.paths()
+        if moved or not agree(others, now.table):
             self.read_again()
 
     def read_again(self) -> None:

@@ -34,6 +34,11 @@ class BoundColumns(b.BoundBody):
 
     shown: tuple[b.ShownColumn, ...]
 
+    @property
+    def computes(self) -> bool:
+        """Names are all it looks at."""
+        return False
+
 
 def _one_column(span: t.Span, items: list[Any]) -> t.OneColumn:
     new_name = None

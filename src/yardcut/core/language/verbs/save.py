@@ -34,6 +34,11 @@ class BoundSave(b.BoundBody):
 
     save: Save
 
+    @property
+    def computes(self) -> bool:
+        """It looks at no value."""
+        return False
+
 
 def _save(span: t.Span, items: list[Any]) -> Save:
     names = [str(item).lower() for item in items[2:] if item.type == "NAME"]
