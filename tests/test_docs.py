@@ -31,6 +31,7 @@ def lines_of(word: str, verb: str) -> list[str]:
 
 
 EXAMPLES = lines_of("condition", "keep") + lines_of("draw", "draw") + lines_of("columns", "columns")
+EXAMPLES += lines_of("make", "make")
 
 
 @pytest.mark.parametrize("line", EXAMPLES)

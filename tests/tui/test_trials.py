@@ -101,6 +101,13 @@ def test_what_takes_all_or_nothing_is_not_said_as_a_success(desk: Desk, line: st
 def test_rows_gone_for_want_of_a_value_name_their_column(desk: Desk) -> None:
     said = said_of(attempt(desk, "keep NOT remark = 'x'", -1)).said
     assert "for want of a value in remark" in said
+    offered = said.split("to keep those rows too: ")[1].split(" · ")[0]
+    assert offered == "keep remark IS NULL OR NOT remark = 'x'"
+    plain, kept = attempt(desk, "keep NOT remark = 'x'", -1).result, attempt(desk, offered, -1).result
+    assert plain is not None
+    assert kept is not None
+    assert kept.rows.count == plain.rows.count + plain.unknown_taken
+    assert "to keep those rows too" not in said_of(attempt(desk, "keep remark = 'x'", -1)).said
 
 
 def test_columns_renamed_above_are_known_before_anything_is_counted(desk: Desk) -> None:

@@ -10,6 +10,7 @@ from rich.cells import cell_len
 from yardcut.core.language.bound import ColumnValue, Made
 from yardcut.core.language.lines import broken, phrase
 from yardcut.core.language.verbs.verb import Effect
+from yardcut.core.run.hints import rows_lost_to_not
 from yardcut.tui.panels.list_state import ListState, PanelLine, Run
 from yardcut.tui.text import clean, fit, plural, wrap
 from yardcut.tui.widgets.bars import GONE, SAW, SOLID, plank
@@ -155,8 +156,11 @@ def _in_full(state: ListState, width: int) -> list[PanelLine]:
     for part in comment:
         found += _said(part, width, "dim")
     if state.selected < len(state.results):
-        for note in (*state.results[state.selected].notes, *state.unanswered):
+        result = state.results[state.selected]
+        for note in (*result.notes, *state.unanswered):
             found += _said(clean(note), width, "none")
+        lost = rows_lost_to_not(result)
+        found += _said(f"! {clean(lost)}", width, "hint") if lost else []
     if line.bound is not None:
         for hint in line.bound.hints:
             found += _said(f"! {clean(hint)}", width, "hint")

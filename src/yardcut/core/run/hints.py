@@ -1,0 +1,40 @@
+"""Quiet hints that need a line's result."""
+
+from __future__ import annotations
+
+from yardcut.core.language import bound as b
+from yardcut.core.language import tree as t
+from yardcut.core.language.printing import expression_text
+from yardcut.core.language.verbs.filter import BoundFilter, Keep
+from yardcut.core.run.results import LineResult
+
+_MOST_NAMED = 2
+
+
+def rows_lost_to_not(result: LineResult) -> str:
+    """Say how to keep the rows that a NOT or ``<>`` leaves out only for want of a value; "" where that is not so.
+
+    Who writes "not this" mostly means "anything else, or nothing at all" (ISO/IEC 9075-2, 8.21 makes it unknown).
+    """
+    bound, statement = result.line.bound, result.line.statement
+    if bound is None or statement is None or not result.unknown_taken or not isinstance(statement.body, Keep):
+        return ""
+    assert isinstance(bound.body, BoundFilter)
+    names = [column.name for column in b.columns_named(bound.body.condition)]
+    if not _negates(bound.body.condition) or not 0 < len(names) <= _MOST_NAMED:
+        return ""
+    absent = tuple(t.IsNull(t.Name(name)) for name in names)
+    kept = expression_text(t.Or((*absent, statement.body.condition)))
+    return f"a missing value is not unlike anything; to keep those rows too: keep {kept}"
+
+
+def _negates(condition: b.BoundCondition | None) -> bool:
+    match condition:
+        case b.Piece(test, negated):
+            return negated or (isinstance(test, b.Compare) and test.operator == "<>")
+        case b.Inverse():
+            return True
+        case b.AllOf(items) | b.AnyOf(items):
+            return any(map(_negates, items))
+        case _:
+            return False
