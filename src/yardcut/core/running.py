@@ -14,7 +14,7 @@ from platformdirs import user_state_path
 from yardcut.core.cutlist.file import place_in
 from yardcut.core.cutlist.model import Cut
 from yardcut.core.errors import ListError, Mend, SourceError, TargetError
-from yardcut.core.expressions.frame import source_frame
+from yardcut.core.expressions.frame import Frame, source_frame
 from yardcut.core.language.verbs.save import BoundSave
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import bind_cut
@@ -22,7 +22,7 @@ from yardcut.core.run.report import LineReport, Report
 from yardcut.core.run.results import LineResult
 from yardcut.core.run.unanswered import unanswered
 from yardcut.core.session import Session, chosen_seed
-from yardcut.core.writers.saving import check_target, format_of
+from yardcut.core.writers.saving import Written, check_target, format_of, save_slice
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,8 +105,7 @@ def run_cut(
         frame = result.frame
     if not saves:
         if options.out is not None:
-            written = session.save(frame, options.out, None, replace_existing=options.replace, token=token,
-                                   progress=progress)  # fmt: skip
+            written = _saved(session, frame, options.out, None, options.replace, token, progress)
             report.written, report.rows_written = str(written.path), written.rows
         elif standard_output is not None:
             from yardcut.core.writers.delimited import write_stream
@@ -132,11 +131,17 @@ def _write(
     named = (
         body.save.format if str(path) == str(Path(body.save.path)) or path.name == Path(body.save.path).name else None
     )
-    written = session.save(result.frame, path, named, replace_existing=replace,
-                           token=token, progress=progress)  # fmt: skip
+    written = _saved(session, result.frame, path, named, replace, token, progress)
     report.written, report.rows_written = str(written.path), written.rows
     rows = "1 row" if written.rows == 1 else f"{written.rows:,} rows"
     line.notes.append(f"wrote {written.path}: {rows} read back, {written.size_bytes:,} bytes")
+
+
+def _saved(
+    session: Session, frame: Frame, path: Path, named: str | None, replace: bool, token: CancelToken, progress: Progress
+) -> Written:
+    form = format_of(path, named)
+    return save_slice(frame, path, form, sources=session.spec.paths(), replace=replace, token=token, progress=progress)
 
 
 # what changed since the last run

@@ -10,7 +10,6 @@ from pathlib import Path
 from yardcut.core.cutlist.file import load_list, save_list
 from yardcut.core.cutlist.history import History
 from yardcut.core.cutlist.model import Cut, CutList, Line
-from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.lines import statement_text, wants_seed, with_seed
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.progress import CancelToken, Progress
@@ -21,7 +20,6 @@ from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources.opening import open_table
 from yardcut.core.sources.spec import SourceSpec, SubLine
 from yardcut.core.table.table import Table
-from yardcut.core.writers.saving import Written, format_of, save_slice
 
 LIST_SUFFIX = ".cut"
 _LARGEST_CHOSEN_SEED = 9999
@@ -182,13 +180,3 @@ class Session:
         """Yield the results of a cut's lines (by default the one worked on)."""
         assert self.executor is not None
         return self.executor.run(cut or self.cut, token, progress, default_seed=seed)
-
-    def save(
-        self, piece: Frame, target: Path, named_format: str | None, *, replace_existing: bool,
-        token: CancelToken, progress: Progress,
-    ) -> Written:  # fmt: skip
-        """Write a slice to a file. Raises ``TargetError``, ``ListError`` for an unknown format, or ``StoppedError``."""
-        form = format_of(target, named_format)
-        return save_slice(
-            piece, target, form, sources=self.spec.paths(), replace=replace_existing, token=token, progress=progress
-        )

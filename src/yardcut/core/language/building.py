@@ -6,6 +6,7 @@ from lark import Token, Tree
 
 from yardcut.core.language import tree as t
 from yardcut.core.language.building_expressions import Builder, Items
+from yardcut.core.language.building_values import VALUE_RULES
 from yardcut.core.language.verbs.table import VERBS
 from yardcut.core.language.verbs.verb import Rule
 
@@ -14,7 +15,7 @@ def _statement(span: t.Span, items: Items) -> t.Statement:
     return t.Statement(items[-1], off=len(items) > 1, span=span)
 
 
-_RULES: dict[str, Rule] = {"statement": _statement}
+_RULES: dict[str, Rule] = {"statement": _statement, **VALUE_RULES}
 for _verb in VERBS.values():
     _RULES |= _verb.rules
 

@@ -1,4 +1,4 @@
-"""Building values and conditions from the grammar's parse tree, bottom up; a method is named after its rule."""
+"""Building conditions from the grammar's parse tree, bottom up; a method is named after its rule."""
 
 from __future__ import annotations
 
@@ -8,9 +8,8 @@ from typing import Any, Literal
 
 from lark import Token, Transformer, v_args
 
-from yardcut.core.errors import ListError, Mend, NotYetError
+from yardcut.core.errors import Mend, NotYetError
 from yardcut.core.language import tree as t
-from yardcut.core.values.temporal import parse_date, parse_instant, parse_timestamp
 
 _ESCAPES = re.compile(r"\\(\\|\+[0-9a-fA-F]{6}|[0-9a-fA-F]{4})")
 
@@ -62,16 +61,12 @@ def span_of(meta: Any) -> t.Span:
     return (0, 0) if meta.empty else (meta.start_pos, meta.end_pos)
 
 
-def _covering(first: t.Node, last: t.Node) -> t.Span:
-    return (first.span[0], last.span[1])
-
-
 Items = list[Any]
 
 
 @v_args(meta=True)
 class Builder(Transformer[Token, Any]):
-    """Builds values and conditions; other rules of the grammar by the functions it is given, named after them."""
+    """Builds conditions; other rules of the grammar by the functions it is given, named after them."""
 
     def __init__(self, rules: Mapping[str, Callable[[t.Span, Items], Any]]) -> None:
         super().__init__()
@@ -79,9 +74,6 @@ class Builder(Transformer[Token, Any]):
 
     def __default__(self, data: str, children: Items, meta: Any) -> Any:
         return self._rules[data](span_of(meta), children)
-
-    def call(self, meta: Any, items: Items) -> t.Call:
-        return t.Call(items[0].upper(), tuple(items[1:]), span=span_of(meta))
 
     def disjunction(self, meta: Any, items: Items) -> Any:
         return items[0] if len(items) == 1 else t.Or(tuple(items), span=span_of(meta))
@@ -156,67 +148,3 @@ class Builder(Transformer[Token, Any]):
 
     def ignoring(self, meta: Any, items: Items) -> Literal[True]:
         return True
-
-    # values
-
-    def _chain(self, items: Items) -> t.Expression:
-        found: t.Expression = items[0]
-        for operator, right in zip(items[1::2], items[2::2], strict=True):
-            found = t.Arithmetic(str(operator), found, right, span=_covering(found, right))
-        return found
-
-    def value(self, meta: Any, items: Items) -> t.Expression:
-        return self._chain(items)
-
-    def product(self, meta: Any, items: Items) -> t.Expression:
-        return self._chain(items)
-
-    def sign(self, meta: Any, items: Items) -> Any:
-        found: t.Expression = items[-1]
-        for sign in reversed(items[:-1]):
-            if sign == "-":
-                found = t.Negated(found, span=(sign.start_pos, found.span[1]))
-        return found
-
-    def brackets(self, meta: Any, items: Items) -> Any:
-        return items[0]
-
-    def off_piece(self, meta: Any, items: Items) -> t.Off:
-        return t.Off(items[1], span=span_of(meta))
-
-    def literal(self, meta: Any, items: Items) -> t.Expression:
-        token, span = items[0], span_of(meta)
-        if token.type == "SOURCE_ROW":
-            return t.SourceRow(span=span)
-        if token.type in ("TRUE", "FALSE", "NULL"):
-            return t.Truth({"TRUE": True, "FALSE": False}.get(token.type), span=span)
-        text = unquote(items[1])
-        is_date = token.type == "DATE"
-        try:
-            instant = None if is_date else parse_instant(text)
-            if instant is not None:
-                return t.Moment(False, *instant, span=span)
-            value = parse_date(text) if is_date else parse_timestamp(text)
-        except ValueError:
-            raise ListError(f"there is no day or time {text}", start=span[0], end=span[1]) from None
-        if value is None:
-            form = "'2031-03-01'" if is_date else "'2031-03-01 14:00:00'"
-            raise ListError(f"{token.upper()} takes the form {form}", start=span[0], end=span[1])
-        return t.Moment(is_date, value, span=span)
-
-    def number(self, meta: Any, items: Items) -> t.Number:
-        return t.Number(str(items[0]), span=span_of(meta))
-
-    def text(self, meta: Any, items: Items) -> t.Text:
-        return t.Text(unquote(items[0]), span=span_of(meta))
-
-    def column(self, meta: Any, items: Items) -> t.Expression:
-        token, span = items[0], span_of(meta)
-        if token.type == "HASH":
-            return t.ColumnNumber(int(token[1:]), span=span)
-        if token.type == "QUOTED":
-            return t.Name(unquote(token), quoted=True, span=span)
-        return t.Name(str(token), span=span)
-
-    def later(self, meta: Any, items: Items) -> t.Expression:
-        raise not_yet(items[0])

@@ -11,7 +11,7 @@ from yardcut.tui.keys.focus import Focus
 from yardcut.tui.panels.prompt import PromptState
 
 if TYPE_CHECKING:
-    from yardcut.tui.main.screen import MainScreen
+    from yardcut.tui.main.stage import Stage
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,10 +36,13 @@ class Asking:
     """The mode of a question."""
 
     focus = Focus.QUESTION
+    is_tried = True
+    shows_rows = False
 
-    def __init__(self, screen: MainScreen, question: Question) -> None:
-        self._screen = screen
+    def __init__(self, stage: Stage, question: Question, leave: Callable[[], None]) -> None:
+        self._stage = stage
         self._question = question
+        self._leave = leave
 
     @property
     def calls(self) -> Calls:
@@ -50,32 +53,32 @@ class Asking:
             "ask-next": lambda: self._again(1),
             "ask-previous": lambda: self._again(-1),
             "ask-replace": self._replace,
-            "ask-stop": self._screen.parts.close_mode,
+            "ask-stop": self._leave,
         }
 
     def text_changed(self, text: str) -> None:
         """Say what the text would do."""
         said, good = self._question.means(text.strip())
-        self._screen.prompt.set_options("", 0, [])
-        self._screen.prompt.show(PromptState(self._question.lead, said, "$would" if good else "$warning"))
+        self._stage.prompt.set_options("", 0, [])
+        self._stage.prompt.show(PromptState(self._question.lead, said, "$would" if good else "$warning"))
 
     def close(self) -> None:
         """Nothing is under way."""
 
     def _enter(self) -> None:
-        text = self._screen.prompt.text.strip()
+        text = self._stage.prompt.text.strip()
         if self._question.means(text)[1]:
-            self._screen.parts.close_mode()
+            self._leave()
             self._question.done(text)
 
     def _replace(self) -> None:
         if self._question.replaced is not None:
-            text = self._screen.prompt.text.strip()
-            self._screen.parts.close_mode()
+            text = self._stage.prompt.text.strip()
+            self._leave()
             self._question.replaced(text)
 
     def _complete(self) -> None:
-        prompt = self._screen.prompt
+        prompt = self._stage.prompt
         before = prompt.text_before_cursor()
         if not prompt.has_options_for(before):
             prompt.set_options(before, 0, [(option, "") for option in self._question.options(before)])
@@ -84,6 +87,6 @@ class Asking:
     def _again(self, by: int) -> None:
         if self._question.again is not None:
             self._question.again(by)
-            self.text_changed(self._screen.prompt.text)
+            self.text_changed(self._stage.prompt.text)
         else:
-            self._screen.prompt.pick(by)
+            self._stage.prompt.pick(by)

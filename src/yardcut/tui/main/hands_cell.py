@@ -11,19 +11,21 @@ from yardcut.tui.main.asking import Question
 
 if TYPE_CHECKING:
     from yardcut.tui.keys.dispatcher import Calls
-    from yardcut.tui.main.screen import MainScreen
+    from yardcut.tui.main.prompting import Prompting
+    from yardcut.tui.main.stage import Stage
 
 
 class CellHands:
     """The cursor and its cell."""
 
-    def __init__(self, screen: MainScreen) -> None:
-        self._screen = screen
+    def __init__(self, stage: Stage, prompting: Prompting) -> None:
+        self._stage = stage
+        self._prompting = prompting
 
     @property
     def calls(self) -> Calls:
         """What carries out the actions in the table."""
-        grid = self._screen.grid
+        grid = self._stage.grid
         return {
             "up": lambda: grid.move(-1, 0),
             "down": lambda: grid.move(1, 0),
@@ -47,35 +49,35 @@ class CellHands:
     def _line(self, verb: str) -> str:
         from yardcut.tui.desk.cells import line_about
 
-        column, cell = self._screen.grid.cursor_column, self._screen.grid.cursor_cell()
+        column, cell = self._stage.grid.cursor_column, self._stage.grid.cursor_cell()
         assert column is not None
         assert cell is not None
         return line_about(verb, column.name, column.kind, cell[0])
 
     def _enter(self, verb: str) -> None:
         """Keep or drop the rows with this cell's value."""
-        screen = self._screen
-        assert screen.desk is not None
-        if screen.desk.now.view is View.OFFCUT:
-            screen.say("these rows are off already: o goes back to those that are left")
+        stage = self._stage
+        assert stage.desk is not None
+        if stage.desk.now.view is View.OFFCUT:
+            stage.say("these rows are off already: o goes back to those that are left")
             return
         line = self._line(verb)
         try:
-            index = screen.desk.enter(line, screen.desk.now.selected)
+            index = stage.desk.enter(line, stage.desk.now.selected)
         except ListError as error:
-            screen.say_error(error)
+            stage.say_error(error)
             return
-        screen.say(f"{line}   (line {index + 1}; u takes it back)")
+        stage.say(f"{line}   (line {index + 1}; u takes it back)")
 
     def _write_about(self) -> None:
         """Begin a line about this cell."""
-        self._screen.parts.write(self._line("keep"))
+        self._prompting.write(self._line("keep"))
 
     def _row_card(self) -> None:
         """Show the row from top to bottom."""
         from yardcut.tui.cards.row import CardRow, RowCard
 
-        grid = self._screen.grid
+        grid = self._stage.grid
         source = grid.source
 
         def read(position: int) -> CardRow | None:
@@ -93,14 +95,14 @@ class CellHands:
                 grid.go_to(row_position=position)
 
         if source.row_count:
-            self._screen.app.push_screen(RowCard(grid.viewport.row_position, read), closed)
+            self._stage.app.push_screen(RowCard(grid.viewport.row_position, read), closed)
         else:
-            self._screen.say("there are no rows here")
+            self._stage.say("there are no rows here")
 
     def _go(self) -> None:
         """Ask for a row by number or a column by part of its name."""
-        screen = self._screen
-        source = screen.grid.source
+        stage = self._stage
+        source = stage.grid.source
         names = [column.name for column in source.columns]
         step = [0]
 
@@ -127,7 +129,7 @@ class CellHands:
 
         def go(text: str) -> None:
             row, column, _ = meant(text)
-            screen.grid.go_to(row, column)
+            stage.grid.go_to(row, column)
 
         def again(by: int) -> None:
             step[0] += by
@@ -135,7 +137,7 @@ class CellHands:
         def options(text: str) -> list[str]:
             return [name for name in names if text.casefold() in name.casefold()]
 
-        screen.parts.ask(Question("go to ▸", "", means, go, options=options, again=again))
+        self._prompting.ask(Question("go to ▸", "", means, go, options=options, again=again))
 
 
 def columns_by_part(text: str, names: list[str]) -> list[int]:

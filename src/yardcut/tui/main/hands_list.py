@@ -9,20 +9,22 @@ from yardcut.tui.desk.view import View
 if TYPE_CHECKING:
     from yardcut.tui.desk.desk import Desk
     from yardcut.tui.keys.dispatcher import Calls
-    from yardcut.tui.main.screen import MainScreen
+    from yardcut.tui.main.prompting import Prompting
+    from yardcut.tui.main.stage import Stage
 
 
 class ListHands:
     """Selecting and editing lines, undo, cuts, the offcut."""
 
-    def __init__(self, screen: MainScreen) -> None:
-        self._screen = screen
+    def __init__(self, stage: Stage, prompting: Prompting) -> None:
+        self._stage = stage
+        self._prompting = prompting
 
     @property
     def calls(self) -> Calls:
         """What carries out the actions on the list."""
         return {
-            "write": lambda: self._screen.parts.write(""),
+            "write": lambda: self._prompting.write(""),
             "line-up": lambda: self._desk.select(self._desk.now.selected - 1),
             "line-down": lambda: self._desk.select(self._desk.now.selected + 1),
             "line-first": lambda: self._desk.select(-1),
@@ -42,36 +44,36 @@ class ListHands:
 
     @property
     def _desk(self) -> Desk:
-        assert self._screen.desk is not None
-        return self._screen.desk
+        assert self._stage.desk is not None
+        return self._stage.desk
 
     def _edit(self) -> None:
         """Edit the selected line."""
         now = self._desk.now
         if now.selected >= 0:
-            self._screen.parts.write(now.cut.lines[now.selected].text, editing=now.selected)
+            self._prompting.write(now.cut.lines[now.selected].text, editing=now.selected)
         else:
-            self._screen.parts.write("")
+            self._prompting.write("")
 
     def _delete(self) -> None:
         """Take the selected line out."""
         now = self._desk.now
         gone = now.cut.lines[now.selected].text
         self._desk.delete_line()
-        self._screen.say(f"took out: {' '.join(gone.split())}   (u puts it back)")
+        self._stage.say(f"took out: {' '.join(gone.split())}   (u puts it back)")
 
     def _undo(self) -> None:
         """Take the last edit back."""
-        self._screen.say("took the last edit back" if self._desk.undo() else "there is nothing to take back")
+        self._stage.say("took the last edit back" if self._desk.undo() else "there is nothing to take back")
 
     def _redo(self) -> None:
         """Do an edit again."""
-        self._screen.say("did it again" if self._desk.redo() else "there is nothing to do again")
+        self._stage.say("did it again" if self._desk.redo() else "there is nothing to do again")
 
     def _turn_cut(self, by: int) -> None:
         """Work on another cut."""
         if not self._desk.turn_cut(by):
-            self._screen.say("the list has one cut")
+            self._stage.say("the list has one cut")
 
     def _offcut(self) -> None:
         """Show the rows the selected line removed, and back."""
@@ -80,10 +82,10 @@ class ListHands:
         if now.view is View.OFFCUT:
             self._desk.look_at(View.ROWS)
         elif result is None:
-            self._screen.say(
+            self._stage.say(
                 "the rows are still being counted" if now.wrong is None else "there is no offcut here: a line is wrong"
             )
         elif not result.taken:
-            self._screen.say(f"line {now.selected + 1} removed no rows")
+            self._stage.say(f"line {now.selected + 1} removed no rows")
         else:
             self._desk.look_at(View.OFFCUT)

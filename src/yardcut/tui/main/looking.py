@@ -16,62 +16,63 @@ if TYPE_CHECKING:
     from yardcut.tui.desk.grids import FrameSource
     from yardcut.tui.desk.looks import Looks, Rows, Shape
     from yardcut.tui.desk.moment import Moment
-    from yardcut.tui.main.screen import MainScreen
+    from yardcut.tui.main.showing import Showing
+    from yardcut.tui.main.stage import Stage
 
 
 class Looking:
     """Asks for what is not known, and shows what is."""
 
-    def __init__(self, screen: MainScreen) -> None:
-        self._screen = screen
-        self.looks: Looks | None = None
+    def __init__(self, stage: Stage, showing: Showing) -> None:
+        self._stage = stage
+        self._showing = showing
         self._asked: object = None
         self._shaped = ""
 
     def changed(self, before: Moment, now: Moment) -> None:
         """Forget what was worked out of another table, and look at what is shown now."""
-        if self.looks is None or now.table is not before.table:
+        if self._stage.looks is None or now.table is not before.table:
             from yardcut.tui.desk.looks import Looks
 
-            self.looks = Looks(now.executor.runner)
+            self._stage.looks = Looks(now.executor.runner)
         self.look()
 
     def look(self) -> None:
         """Show the figures of the columns on screen as far as they are known, and work the others out."""
-        grid, looks = self._screen.grid, self.looks
+        grid, looks = self._stage.grid, self._stage.looks
         source = self._source()
         if source is None or looks is None or grid.cursor_column is None:
-            self._screen.gauge.show(GaugeState())
+            self._stage.gauge.show(GaugeState())
             return
         column = source.rows.frame.columns[grid.viewport.column]
         cell = grid.cursor_cell()
         if self._is_behind():
             # the rows on screen are still those of before; no figure is shown that will not be true in a moment
             state = gauge_state(grid.cursor_column, source.label, None, None, None)
-            if not self._screen.jobs.is_running(Job.RESULTS):
+            if not self._stage.jobs.is_running(Job.RESULTS):
                 state = replace(state, waiting="not counted")
-            self._screen.gauge.show(state)
+            self._stage.gauge.show(state)
             grid.show_shapes({})
             return
         now = looks.known_summary(source.rows, column)
         above, before = self._above(source), None
         if above is not None:
             before = looks.known_summary(above, column)
-        self._screen.gauge.show(gauge_state(grid.cursor_column, source.label, cell[0] if cell else None, now, before))
+        self._stage.gauge.show(gauge_state(grid.cursor_column, source.label, cell[0] if cell else None, now, before))
         if now is None or (above is not None and before is None):
             self._ask_summary(source.rows, above, column, looks)
         self._look_at_shapes(source, looks)
 
     def _source(self) -> FrameSource | None:
-        source = self._screen.grid.source
+        source = self._stage.grid.source
         return source if hasattr(source, "rows") else None  # type: ignore[return-value]
 
     def _is_behind(self) -> bool:
         """Tell whether the grid still shows rows that are no longer those wanted."""
-        screen = self._screen
-        if screen.desk is None or getattr(screen.mode, "shows_rows", False):
+        stage = self._stage
+        if stage.desk is None or (stage.mode is not None and stage.mode.shows_rows):
             return False
-        return not screen.parts.showing.shows(screen.desk.now)
+        return not self._showing.shows(stage.desk.now)
 
     def _above(self, source: FrameSource) -> Rows | None:
         """Return the rows above the line, where they are others and have the column too."""
@@ -82,21 +83,21 @@ class Looking:
 
     def _ask_summary(self, rows: Rows, above: Rows | None, column: ShownColumn, looks: Looks) -> None:
         wanted = (rows.fingerprint, column.value)
-        if wanted == self._asked and self._screen.jobs.is_running(Job.GAUGE):
+        if wanted == self._asked and self._stage.jobs.is_running(Job.GAUGE):
             return
         self._asked = wanted
 
         def work(token: CancelToken, progress: Progress) -> None:
             looks.summary(rows, column, token, progress)
             if above is not None:
-                self._screen.jobs.tell(token, lambda _: self.look(), None)
+                self._stage.jobs.tell(token, lambda _: self.look(), None)
                 looks.summary(above, column, token, progress)
 
-        self._screen.jobs.start(Job.GAUGE, work, lambda _: self.look(), self._screen.say_error)
+        self._stage.jobs.start(Job.GAUGE, work, lambda _: self.look(), self._stage.say_error)
 
     def _look_at_shapes(self, source: FrameSource, looks: Looks) -> None:
         """Show the small distributions that are known, and work out those of columns on screen that are not."""
-        grid, jobs = self._screen.grid, self._screen.jobs
+        grid, jobs = self._stage.grid, self._stage.jobs
         known: dict[Hashable, Shape] = {}
         missing: list[ShownColumn] = []
         for place in grid.visible_columns():
@@ -115,4 +116,4 @@ class Looking:
             for column in missing:
                 looks.shape(source.rows, column, token, progress)
 
-        jobs.start(Job.SHAPES, work, lambda _: self.look(), self._screen.say_error)
+        jobs.start(Job.SHAPES, work, lambda _: self.look(), self._stage.say_error)

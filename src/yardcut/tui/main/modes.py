@@ -19,6 +19,14 @@ class Mode(Protocol):
     def calls(self) -> Calls:
         """What carries out its actions."""
 
+    @property
+    def is_tried(self) -> bool:
+        """True when it is known what the text as it stands now would do, or what is wrong with it."""
+
+    @property
+    def shows_rows(self) -> bool:
+        """True while the grid shows what the text would do."""
+
     def text_changed(self, text: str) -> None:
         """The text was edited."""
 

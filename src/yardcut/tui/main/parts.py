@@ -1,4 +1,4 @@
-"""The parts that stand beside the main screen, and what they need."""
+"""The parts of the main screen, introduced to each other, and what they need."""
 
 from __future__ import annotations
 
@@ -8,12 +8,12 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 from yardcut.tui.keys.focus import Need
-from yardcut.tui.main.asking import Asking, Question
 from yardcut.tui.main.counting import Counting
 from yardcut.tui.main.hands_cards import CardHands
 from yardcut.tui.main.hands_cell import CellHands
 from yardcut.tui.main.hands_list import ListHands
 from yardcut.tui.main.looking import Looking
+from yardcut.tui.main.prompting import Prompting
 from yardcut.tui.main.reading import Reading
 from yardcut.tui.main.saving import Saving
 from yardcut.tui.main.showing import Showing
@@ -23,56 +23,59 @@ from yardcut.tui.widgets.grid.model import PreviewSource
 if TYPE_CHECKING:
     from yardcut.tui.desk.desk import Desk
     from yardcut.tui.keys.dispatcher import Calls
-    from yardcut.tui.main.modes import Mode
-    from yardcut.tui.main.screen import MainScreen
+    from yardcut.tui.main.stage import Stage
 
 _YOUNG_SECONDS = 3.0
 
 
 class Parts:
-    """Each part does one thing and holds what belongs to it; here they are made, introduced, and asked."""
+    """Each part does one thing and holds what belongs to it."""
 
-    def __init__(self, screen: MainScreen) -> None:
-        self._screen = screen
+    def __init__(self, stage: Stage) -> None:
+        self._stage = stage
         self._began = time.monotonic()
-        self.reading = Reading(screen)
-        self.counting = Counting(screen)
-        self.showing = Showing(screen)
-        self.looking = Looking(screen)
-        self.saving = Saving(screen)
-        self._hands = (ListHands(screen), CellHands(screen), CardHands(screen))
+        self._showing = Showing(stage)
+        self.looking = Looking(stage, self._showing)
+        self._counting = Counting(stage, self._showing, self.looking)
+        self.reading = Reading(stage, self._showing, self._desk_is_there)
+        self._prompting = Prompting(stage, self._showing)
+        self._saving = Saving(stage, self._prompting)
+        self._hands = (
+            ListHands(stage, self._prompting),
+            CellHands(stage, self._prompting),
+            CardHands(stage, self._prompting, self._saving, self.reading.read_again),
+        )
 
     def start(self) -> None:
         """Begin, when the panels are there."""
-        preview = self._screen.opening.preview
+        preview = self._stage.opening.preview
         if preview is not None:
             kinds = [kind.value for kind in preview.kinds]
-            self._screen.grid.show(PreviewSource(preview.names, kinds, preview.rows))
-        self.showing.show_unopened()
-        self._screen.set_interval(0.1, self._tick)
+            self._stage.grid.show(PreviewSource(preview.names, kinds, preview.rows))
+        self._showing.show_unopened()
+        self._stage.every(0.1, self._tick)
         self.reading.start()
 
     def _tick(self) -> None:
-        self.showing.show_work()
-        self._screen.dispatcher.let_go()
+        self._showing.show_work()
+        self._stage.dispatcher.let_go()
 
-    def desk_is_there(self, desk: Desk) -> None:
+    def _desk_is_there(self, desk: Desk) -> None:
         """The table is open: everybody listens to the desk from now on."""
-        self._screen.desk = desk
-        for part in (self.reading, self.counting, self.showing, self.looking):
+        self._stage.desk = desk
+        for part in (self.reading, self._counting, self._showing, self.looking):
             desk.listen(part.changed)
             part.changed(desk.now, desk.now)
-        if self._screen.mode is not None:
-            self._screen.mode.text_changed(self._screen.prompt.text)
-        self._screen.dispatcher.release()
+        self._prompting.go_on()
+        self._stage.dispatcher.release()
 
     @cached_property
     def calls(self) -> Calls:
         """What carries out the actions of the table, the list, and anywhere."""
         found: dict[str, Callable[[], object]] = {
             "stop": self._back,
-            "save": self.saving.save_slice,
-            "save-list": self.saving.save_list,
+            "save": self._saving.save_slice,
+            "save-list": self._saving.save_list,
         }
         for hands in self._hands:
             found |= hands.calls
@@ -80,24 +83,24 @@ class Parts:
 
     def _back(self) -> None:
         """Go one step back: from an offcut to the rows, else stop what is under way."""
-        if not (self.showing.leave_offcut() or self.reading.stop() or self.counting.stop() or self.saving.stop()):
-            self._screen.prompt.show(REST)
+        if not (self._showing.leave_offcut() or self.reading.stop() or self._counting.stop() or self._saving.stop()):
+            self._stage.prompt.show(REST)
 
     # needs
 
     def unmet(self, need: Need) -> str | None:
         """Say what is missing for a need."""
-        screen = self._screen
+        stage = self._stage
         if need is Need.NOTHING:
             return None
         if need is Need.TRIED:
-            is_tried = getattr(screen.mode, "is_tried", True)
+            is_tried = stage.mode is None or stage.mode.is_tried
             return None if is_tried else "the line is still being tried"
-        if screen.desk is None:
+        if stage.desk is None:
             return "the file is still being read"
-        if need is Need.LINE and screen.desk.now.selected < 0:
+        if need is Need.LINE and stage.desk.now.selected < 0:
             return "that is the source: select a line of the list"
-        if need is Need.CELL and screen.grid.cursor_cell() is None:
+        if need is Need.CELL and stage.grid.cursor_cell() is None:
             return "there is no cell here"
         return None
 
@@ -106,39 +109,4 @@ class Parts:
         if need is Need.TRIED:
             return True
         is_young = time.monotonic() - self._began < _YOUNG_SECONDS
-        return self._screen.desk is None and (is_young or self.reading.table is not None)
-
-    # modes
-
-    def open_mode(self, mode: Mode, text: str, *, replaceable: bool = False) -> None:
-        """Use the prompt for something."""
-        screen = self._screen
-        if screen.mode is not None:
-            screen.mode.close()
-        screen.mode = mode
-        screen.prompt.open(text, replaceable=replaceable)
-        screen.show_focus()
-        mode.text_changed(text)
-
-    def close_mode(self, said: bool = False) -> None:
-        """Put the prompt away; the focus goes back to the panel where it was opened."""
-        screen = self._screen
-        if screen.mode is None:
-            return
-        screen.mode.close()
-        screen.mode = None
-        screen.prompt.close()
-        if not said:
-            screen.prompt.show(REST)
-        screen.set_focus(screen.prompt.opened_from or screen.grid)
-        screen.show_focus()
-
-    def ask(self, question: Question) -> None:
-        """Ask for a line of text in the prompt's place."""
-        self.open_mode(Asking(self._screen, question), question.text, replaceable=bool(question.text))
-
-    def write(self, text: str, editing: int | None = None) -> None:
-        """Open the prompt on a line."""
-        from yardcut.tui.main.writing import Writing
-
-        self.open_mode(Writing(self._screen, editing), text)
+        return self._stage.desk is None and (is_young or self._stage.table is not None)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import YardcutError
@@ -15,18 +16,22 @@ if TYPE_CHECKING:
     from yardcut.core.session import Session
     from yardcut.core.sources.spec import SourceSpec, SubLine
     from yardcut.core.table.table import Table
+    from yardcut.tui.desk.desk import Desk
     from yardcut.tui.desk.moment import Moment
-    from yardcut.tui.main.screen import MainScreen
+    from yardcut.tui.main.showing import Showing
+    from yardcut.tui.main.stage import Stage
 
 _LOOK_SECONDS = 2.0
 
 
 class Reading:
-    """``table`` is what is open; it is the desk's too once that is there."""
+    """Opens the table and makes the desk."""
 
-    def __init__(self, screen: MainScreen) -> None:
-        self._screen = screen
-        self.table: Table | None = None
+    def __init__(self, stage: Stage, showing: Showing, desk_is_there: Callable[[Desk], None]) -> None:
+        self._stage = stage
+        self._showing = showing
+        self._desk_is_there = desk_is_there
+        stage.when_damaged = self.damaged
         self._watch = FileWatch()
         self._change_said = ""
         self._awaited: frozenset[int] = frozenset()
@@ -34,54 +39,54 @@ class Reading:
 
     def start(self) -> None:
         """Open the source once the first rows have been painted: what opening needs takes half a second to import."""
-        self._screen.call_after_refresh(self._screen.call_after_refresh, self._open)
-        self._screen.set_interval(_LOOK_SECONDS, self._look_for_change)
+        self._stage.after_paint(self._open)
+        self._stage.every(_LOOK_SECONDS, self._look_for_change)
 
     def _open(self) -> None:
         collect_again()
-        opening = self._screen.opening
+        opening = self._stage.opening
         if opening.choices:
             from yardcut.tui.cards.tables import TableChoice
 
-            self._screen.app.push_screen(TableChoice(opening.spec.label, opening.choices), self._table_chosen)
+            self._stage.app.push_screen(TableChoice(opening.spec.label, opening.choices), self._table_chosen)
         else:
             self._start_opening()
 
     def _table_chosen(self, line: SubLine | None) -> None:
-        opening = self._screen.opening
+        opening = self._stage.opening
         if line is None:
-            self._screen.app.exit()
+            self._stage.app.exit()
             return
         opening.spec = opening.spec.with_line(line)
         opening.choices = []
         self._start_opening()
 
     def _start_opening(self) -> None:
-        self._screen.jobs.start(Job.OPEN, self._screen.opening.open, self._opened, self._not_opened)
+        self._stage.jobs.start(Job.OPEN, self._stage.opening.open, self._opened, self._not_opened)
 
     def _opened(self, table: Table) -> None:
         from yardcut.tui.desk.grids import whole_source
 
-        screen = self._screen
-        self.table = table
-        self._watch.begin(screen.opening.spec)
-        screen.grid.show(whole_source(table), same_table=True)
-        screen.parts.showing.show_unopened()
+        stage = self._stage
+        stage.table = table
+        self._watch.begin(stage.opening.spec)
+        stage.grid.show(whole_source(table), same_table=True)
+        self._showing.show_unopened()
         if table.info.notes:
-            screen.say(" · ".join(table.info.notes[:3]) + "   (i tells more)", "$warning")
-        opening = screen.opening
-        screen.jobs.start(Job.SESSION, lambda token, progress: opening.session(table), self._session_there,
+            stage.say(" · ".join(table.info.notes[:3]) + "   (i tells more)", "$warning")
+        opening = stage.opening
+        stage.jobs.start(Job.SESSION, lambda token, progress: opening.session(table), self._session_there,
                           self._not_opened)  # fmt: skip
 
     def _session_there(self, session: Session) -> None:
         from yardcut.tui.desk.desk import Desk
         from yardcut.tui.desk.warm_up import warm_up
 
-        self._screen.parts.desk_is_there(Desk(session))
-        self._screen.jobs.start(Job.WARM_UP, lambda token, progress: warm_up())
+        self._desk_is_there(Desk(session))
+        self._stage.jobs.start(Job.WARM_UP, lambda token, progress: warm_up())
 
     def _not_opened(self, error: YardcutError) -> None:
-        self._screen.app.exit(return_code=error.exit_code, message=f"yardcut: {error}")
+        self._stage.app.exit(return_code=error.exit_code, message=f"yardcut: {error}")
 
     # again
 
@@ -102,78 +107,78 @@ class Reading:
 
     def read_again(self) -> None:
         """Read the source anew: its sub-lines changed, or the file did. The list is applied to what is read."""
-        screen, before = self._screen, self.table
-        if screen.desk is None or before is None:
+        stage, before = self._stage, self._stage.table
+        if stage.desk is None or before is None:
             return
-        desk, spec, opening = screen.desk, screen.desk.now.spec, screen.opening
+        desk, spec, opening = stage.desk, stage.desk.now.spec, stage.opening
         self._wanted = spec
 
         def failed(error: YardcutError) -> None:
             self._not_read_again()
-            screen.say(f"not read again: {error}", "$warning")
+            stage.say(f"not read again: {error}", "$warning")
 
         def there(table: Table) -> None:
             from yardcut.tui.desk.differences import differences
 
-            self.table, self._wanted = table, None
+            stage.table, self._wanted = table, None
             opening.spec = dataclasses.replace(spec)
             self._watch.begin(spec)
             desk.use(table)
-            screen.say(differences(before, table))
+            stage.say(differences(before, table))
 
-        screen.say("reading the source again …")
-        screen.jobs.start(Job.OPEN, lambda token, progress: opening.open_as(spec, token, progress), there, failed)
+        stage.say("reading the source again …")
+        stage.jobs.start(Job.OPEN, lambda token, progress: opening.open_as(spec, token, progress), there, failed)
 
     def damaged(self) -> bool:
         """Read again because what the cache keeps is damaged; False when that is under way already."""
-        if self._screen.jobs.is_running(Job.OPEN):
+        if self._stage.jobs.is_running(Job.OPEN):
             return False
         self.read_again()
-        self._screen.say("what the cache kept of the source is damaged: reading the source again …", "$warning")
+        self._stage.say("what the cache kept of the source is damaged: reading the source again …", "$warning")
         return True
 
     def stop(self) -> bool:
         """Stop reading; tells whether that was going on. What was read by then is kept, or all stays as it was."""
-        screen = self._screen
-        if self.table is None and screen.jobs.interrupt(Job.OPEN):
-            screen.say("stopped reading: what was read by now is kept, as a part", "$warning")
+        stage = self._stage
+        if stage.table is None and stage.jobs.interrupt(Job.OPEN):
+            stage.say("stopped reading: what was read by now is kept, as a part", "$warning")
             return True
-        if screen.desk is None or not screen.jobs.stop(Job.OPEN):
+        if stage.desk is None or not stage.jobs.stop(Job.OPEN):
             return False
         self._not_read_again()
-        screen.say("stopped: the source is as it was", "$warning")
+        stage.say("stopped: the source is as it was", "$warning")
         return True
 
     def _not_read_again(self) -> None:
         """Take back the edit that asked for another source, if that is why it was to be read."""
-        screen, wanted = self._screen, self._wanted
+        stage, wanted = self._stage, self._wanted
         self._wanted = None
-        if screen.desk is not None and wanted is not None and wanted != screen.opening.spec:
-            screen.desk.take_back_source(wanted)
+        if stage.desk is not None and wanted is not None and wanted != stage.opening.spec:
+            stage.desk.take_back_source(wanted)
 
     # columns
 
     def read_columns(self, columns: tuple[int, ...]) -> None:
         """Read columns of which no page can be shown before; those on screen now, whatever was asked for earlier."""
-        screen, table, wanted = self._screen, self.table, frozenset(columns)
-        if table is None or (wanted <= self._awaited and screen.jobs.is_running(Job.COLUMNS)):
+        stage, table, wanted = self._stage, self._stage.table, frozenset(columns)
+        if table is None or (wanted <= self._awaited and stage.jobs.is_running(Job.COLUMNS)):
             return
         self._awaited = wanted
 
         def work(token: CancelToken, progress: Progress) -> None:
             table.load(sorted(wanted), token, progress)
 
-        screen.jobs.start(Job.COLUMNS, work, lambda _: screen.grid.columns_are_there(), screen.say_error)
+        stage.jobs.start(Job.COLUMNS, work, lambda _: stage.grid.columns_are_there(), stage.say_error)
 
     # watching
 
     def _look_for_change(self) -> None:
-        if self.table is not None and not self._screen.jobs.is_running(Job.WATCH):
-            self._screen.jobs.start(Job.WATCH, lambda token, progress: self._watch.changed(), self._seen)
+        if self._stage.table is not None and not self._stage.jobs.is_running(Job.WATCH):
+            self._stage.jobs.start(Job.WATCH, lambda token, progress: self._watch.changed(), self._seen)
 
     def _seen(self, changed: str) -> None:
-        if changed and changed != self._change_said and self._screen.mode is None:
+        if changed and changed != self._change_said and self._stage.mode is None:
             self._change_said = changed
-            self._screen.say(f"{changed}; R reads it again, with the list applied", "$warning")
+            self._stage.say(f"{changed}; R reads it again, with the list applied", "$warning")
         elif not changed:
             self._change_said = ""

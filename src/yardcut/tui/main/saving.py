@@ -17,7 +17,8 @@ if TYPE_CHECKING:
     from yardcut.core.language.verbs.save import Save
     from yardcut.core.writers.saving import Written
     from yardcut.tui.desk.moment import Moment
-    from yardcut.tui.main.screen import MainScreen
+    from yardcut.tui.main.prompting import Prompting
+    from yardcut.tui.main.stage import Stage
 
 _LIST_SUFFIX = ".cut"
 
@@ -25,20 +26,21 @@ _LIST_SUFFIX = ".cut"
 class Saving:
     """Asks where to, and writes."""
 
-    def __init__(self, screen: MainScreen) -> None:
-        self._screen = screen
+    def __init__(self, stage: Stage, prompting: Prompting) -> None:
+        self._stage = stage
+        self._prompting = prompting
 
     def save_slice(self) -> None:
         """Ask where the slice goes, and write it as of the last line."""
-        screen = self._screen
-        assert screen.desk is not None
-        moment = screen.desk.now
+        stage = self._stage
+        assert stage.desk is not None
+        moment = stage.desk.now
         frame = moment.frame_at(len(moment.lines) - 1)
         if moment.wrong is not None:
-            screen.say("a line of the list is wrong; put it right first", "$warning")
+            stage.say("a line of the list is wrong; put it right first", "$warning")
             return
         if frame is None:
-            screen.say("the rows are still being counted; save when they are")
+            stage.say("the rows are still being counted; save when they are")
             return
         named = _save_line(moment)
         if named is not None:
@@ -68,7 +70,7 @@ class Saving:
             path = Path(text).expanduser()
             self._write(moment, frame, path, _format_for(named, path), replace)
 
-        screen.parts.ask(
+        self._prompting.ask(
             Question("save slice ▸", start, means, write, lambda text: write(text, replace=True), paths_like)
         )
 
@@ -81,34 +83,34 @@ class Saving:
                 frame, path, form, sources=moment.spec.paths(), replace=replace, token=token, progress=progress
             )
 
-        self._screen.say(f"writing {path} …")
-        self._screen.jobs.start(Job.SAVE, work, self._written, self._not_written)
+        self._stage.say(f"writing {path} …")
+        self._stage.jobs.start(Job.SAVE, work, self._written, self._not_written)
 
     def _written(self, written: Written) -> None:
-        self._screen.say(
+        self._stage.say(
             f"wrote {written.path}: {plural(written.rows, 'row')} read back and counted, {written.size_bytes:,} bytes"
         )
 
     def _not_written(self, error: YardcutError) -> None:
         from yardcut.tui.cards.confirm import SayCard
 
-        self._screen.say_error(error)
-        self._screen.app.push_screen(SayCard("not written", str(error)))
+        self._stage.say_error(error)
+        self._stage.app.push_screen(SayCard("not written", str(error)))
 
     def stop(self) -> bool:
         """Stop writing; tells whether that was going on. Nothing half-written is left."""
-        if not self._screen.jobs.stop(Job.SAVE):
+        if not self._stage.jobs.stop(Job.SAVE):
             return False
-        self._screen.say("stopped: nothing was written", "$warning")
+        self._stage.say("stopped: nothing was written", "$warning")
         return True
 
     def save_left_out(self) -> None:
         """Ask where the dropped rows and the values set aside go, and write them with their places."""
         from yardcut.core.writers.left_out import left_out, write_left_out
 
-        screen = self._screen
-        assert screen.desk is not None
-        moment = screen.desk.now
+        stage = self._stage
+        assert stage.desk is not None
+        moment = stage.desk.now
         rows, values = left_out(moment.table)
         both = [plural(rows, "dropped row")] * (rows > 0) + [f"{plural(values, 'value')} set aside"] * (values > 0)
         said = " and ".join(both)
@@ -123,19 +125,19 @@ class Saving:
 
         def write(text: str) -> None:
             path = Path(text).expanduser()
-            screen.jobs.start(
+            stage.jobs.start(
                 Job.SAVE, lambda token, progress: write_left_out(moment.table, path),
-                lambda _: screen.say(f"wrote {path}: {said}"), self._not_written,
+                lambda _: stage.say(f"wrote {path}: {said}"), self._not_written,
             )  # fmt: skip
 
         start = f"{moment.spec.stem}-left-out.csv"
-        screen.parts.ask(Question("save what was left out ▸", start, means, write, write, paths_like))
+        self._prompting.ask(Question("save what was left out ▸", start, means, write, write, paths_like))
 
     def save_list(self) -> None:
         """Ask where the list goes, and write it."""
-        screen = self._screen
-        assert screen.desk is not None
-        desk, moment = screen.desk, screen.desk.now
+        stage = self._stage
+        assert stage.desk is not None
+        desk, moment = stage.desk, stage.desk.now
         known = moment.list_path
         start = str(known) if known else f"{(moment.cut.name or moment.spec.stem).replace(' ', '-')}{_LIST_SUFFIX}"
 
@@ -158,9 +160,9 @@ class Saving:
                 self._not_written(error)
                 return
             also = "; the source's path is now given from the list's own directory" if moved else ""
-            screen.say(f"saved the list to {path}{also}; run it again with: yardcut run {path}")
+            stage.say(f"saved the list to {path}{also}; run it again with: yardcut run {path}")
 
-        screen.parts.ask(Question("save list ▸", start, means, write, write, paths_like))
+        self._prompting.ask(Question("save list ▸", start, means, write, write, paths_like))
 
 
 def _save_line(moment: Moment) -> Save | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from yardcut.tui.desk.view import View
@@ -10,22 +11,34 @@ from yardcut.tui.panels.list_state import ListState
 from yardcut.tui.widgets.header import HeaderState
 
 if TYPE_CHECKING:
+    from yardcut.core.run.results import LineResult
+    from yardcut.core.run.tree_counts import Branch
     from yardcut.tui.desk.moment import Moment
-    from yardcut.tui.main.screen import MainScreen
+    from yardcut.tui.main.stage import Stage
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Grown:
+    """What is said of a line in full, once it is worked out: its tree, and operations in it without an answer."""
+
+    result: LineResult
+    tree: tuple[Branch, ...]
+    unanswered: tuple[str, ...]
 
 
 class Showing:
     """Shows list, grid and header."""
 
-    def __init__(self, screen: MainScreen) -> None:
-        self._screen = screen
+    def __init__(self, stage: Stage) -> None:
+        self._stage = stage
         self._shown: tuple[object, ...] = ()
+        self._grown: Grown | None = None
 
     def show_unopened(self) -> None:
         """Show what can be said before there is a list."""
-        table = self._screen.parts.reading.table
-        label = self._screen.opening.spec.label
-        self._screen.list_panel.show(ListState(source=label, source_rows=None if table is None else table.rows))
+        table = self._stage.table
+        label = self._stage.opening.spec.label
+        self._stage.list_panel.show(ListState(source=label, source_rows=None if table is None else table.rows))
         self.show_work()
 
     def changed(self, before: Moment, now: Moment) -> None:
@@ -36,38 +49,47 @@ class Showing:
 
     def show_list(self) -> None:
         """Show the lines with what is known of them."""
-        desk = self._screen.desk
+        desk = self._stage.desk
         if desk is not None:
-            self._screen.list_panel.show(list_state(desk.now, *self._screen.parts.counting.grown(desk.now)))
+            grown = self._grown
+            if grown is None or grown.result is not desk.now.result_at(desk.now.selected):
+                self._stage.list_panel.show(list_state(desk.now, (), ()))
+            else:
+                self._stage.list_panel.show(list_state(desk.now, grown.tree, grown.unanswered))
+
+    def show_grown(self, grown: Grown) -> None:
+        """Show what grew out of the selected line's result."""
+        self._grown = grown
+        self.show_list()
 
     def show_work(self) -> None:
         """Show in the header what is open and what is being worked on."""
-        screen = self._screen
-        work = screen.jobs.under_way()
-        if screen.desk is not None:
-            screen.header.show(header_state(screen.desk.now, work))
+        stage = self._stage
+        work = stage.jobs.under_way()
+        if stage.desk is not None:
+            stage.header.show(header_state(stage.desk.now, work))
             return
-        table = screen.parts.reading.table
+        table = stage.table
         size = "" if table is None else size_of(table)
-        screen.header.show(
-            HeaderState(screen.opening.spec.label, size, work=work or ("opening" if table is None else ""))
+        stage.header.show(
+            HeaderState(stage.opening.spec.label, size, work=work or ("opening" if table is None else ""))
         )
 
     def show_rows(self) -> None:
         """Show in the grid the rows looked at, unless it shows what a line being written would do."""
         from yardcut.tui.desk.grids import moment_source
 
-        screen = self._screen
-        if screen.desk is None or getattr(screen.mode, "shows_rows", False):
+        stage = self._stage
+        if stage.desk is None or (stage.mode is not None and stage.mode.shows_rows):
             return
-        now = screen.desk.now
+        now = stage.desk.now
         wanted = (now.table, now.result_at(now.selected), now.selected, now.view)
         if wanted == self._shown:
             return
         source = moment_source(now)
         if source is not None:
             self._shown = wanted
-            screen.grid.show(source, same_table=True)
+            stage.grid.show(source, same_table=True)
 
     def forget_rows(self) -> None:
         """The grid shows other rows than those of the moment; they are shown again at the next chance."""
@@ -79,7 +101,7 @@ class Showing:
 
     def leave_offcut(self) -> bool:
         """Go back from an offcut to the rows; tells whether one was shown."""
-        desk = self._screen.desk
+        desk = self._stage.desk
         if desk is None or desk.now.view is not View.OFFCUT:
             return False
         desk.look_at(View.ROWS)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
@@ -22,7 +23,8 @@ from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
     from yardcut.tui.desk.moment import Moment
-    from yardcut.tui.main.screen import MainScreen
+    from yardcut.tui.main.showing import Showing
+    from yardcut.tui.main.stage import Stage
 
 
 class Writing:
@@ -33,11 +35,13 @@ class Writing:
 
     focus = Focus.PROMPT
 
-    def __init__(self, screen: MainScreen, editing: int | None) -> None:
-        self._screen = screen
+    def __init__(self, stage: Stage, showing: Showing, close: Callable[[bool], None], editing: int | None) -> None:
+        self._stage = stage
+        self._showing = showing
+        self._close = close
         self._editing = editing
         self._seed = chosen_seed()
-        self._selected = screen.desk.now.selected if screen.desk is not None else None
+        self._selected = stage.desk.now.selected if stage.desk is not None else None
         self._marked = True
         self._trial: Trial | None = None
         self._trying = self._not_tried = ""
@@ -47,7 +51,7 @@ class Writing:
     @property
     def calls(self) -> Calls:
         """What carries out its actions."""
-        prompt = self._screen.prompt
+        prompt = self._stage.prompt
         return {
             "enter": self._enter,
             "complete": self._complete,
@@ -61,87 +65,87 @@ class Writing:
         }
 
     def _draft(self, text: str) -> Draft:
-        assert self._screen.desk is not None
-        selected = self._selected if self._selected is not None else self._screen.desk.now.selected
+        assert self._stage.desk is not None
+        selected = self._selected if self._selected is not None else self._stage.desk.now.selected
         return Draft(text.strip(), selected, self._editing, self._seed)
 
     # trying
 
     def text_changed(self, text: str) -> None:
         """Try the line as it stands now."""
-        screen = self._screen
-        before = screen.prompt.text_before_cursor()
-        screen.jobs.stop(Job.TRY)
+        stage = self._stage
+        before = stage.prompt.text_before_cursor()
+        stage.jobs.stop(Job.TRY)
         self._trial = None
-        if screen.desk is None or screen.parts.looking.looks is None:
-            screen.prompt.show(PromptState(said="the file is still being read; the line is tried when it is there"))
+        if stage.desk is None or stage.looks is None:
+            stage.prompt.show(PromptState(said="the file is still being read; the line is tried when it is there"))
             return
-        moment = screen.desk.now
-        screen.jobs.start(Job.COMPLETE, lambda token, progress: (before, self._options(moment, before, token)),
+        moment = stage.desk.now
+        stage.jobs.start(Job.COMPLETE, lambda token, progress: (before, self._options(moment, before, token)),
                           self._completed)  # fmt: skip
         if not text.strip():
-            screen.prompt.show(PromptState(form=form_for("")))
+            stage.prompt.show(PromptState(form=form_for("")))
             self._show_rows()
             return
-        screen.prompt.show(PromptState(said="…", form=form_for(text)))
-        draft, looks = self._draft(text), screen.parts.looking.looks
+        stage.prompt.show(PromptState(said="…", form=form_for(text)))
+        draft, looks = self._draft(text), stage.looks
         self._trying = draft.text
 
         def work(token: CancelToken, progress: Progress) -> Trial:
-            tell = lambda trial: screen.jobs.tell(token, self._tried, trial)  # noqa: E731
+            tell = lambda trial: stage.jobs.tell(token, self._tried, trial)  # noqa: E731
             return try_line(moment, draft, looks, tell, token, progress)
 
-        screen.jobs.start(Job.TRY, work, self._tried, self._failed)
+        stage.jobs.start(Job.TRY, work, self._tried, self._failed)
 
     @property
     def is_tried(self) -> bool:
         """True when what is wrong with the line as it stands now is known."""
-        text = self._screen.prompt.text.strip()
+        text = self._stage.prompt.text.strip()
         if not text or text == self._not_tried:
             return True
         if self._trial is not None and self._trial.draft.text == text:
             return True
         if text != self._trying:
-            self.text_changed(self._screen.prompt.text)  # the news of the last letters is still on its way
+            self.text_changed(self._stage.prompt.text)  # the news of the last letters is still on its way
         return False
 
     def _tried(self, trial: Trial) -> None:
         self._trial = trial
-        self._screen.prompt.show(said_of(trial))
+        self._stage.prompt.show(said_of(trial))
         self._show_rows()
-        self._screen.dispatcher.release()
+        self._stage.dispatcher.release()
 
     def _failed(self, error: YardcutError) -> None:
         self._not_tried = self._trying
-        self._screen.say_error(error)
-        self._screen.dispatcher.release()
+        self._stage.say_error(error)
+        self._stage.dispatcher.release()
 
     def _show_rows(self) -> None:
         """Show the rows the line works on, marked by what it would take, or those it would leave."""
-        screen, trial = self._screen, self._trial
-        if trial is None or screen.desk is None or (trial.result is None and trial.preview is None):
+        stage, trial = self._stage, self._trial
+        if trial is None or stage.desk is None or (trial.result is None and trial.preview is None):
             if trial is None or trial.is_whole:
                 self._show_moment()
             return
         self.shows_rows = True
-        screen.parts.showing.forget_rows()
+        self._showing.forget_rows()
         if trial.preview is not None:
             found = trial.preview
-            screen.grid.show(PreviewSource(found.names, [kind.value for kind in found.kinds], found.rows))
+            stage.grid.show(PreviewSource(found.names, [kind.value for kind in found.kinds], found.rows))
         elif trial.result is not None:
-            source = trial_source(screen.desk.now, trial.result, trial.index, marked=self._marked)
-            screen.grid.show(source, same_table=True)
+            source = trial_source(stage.desk.now, trial.result, trial.index, marked=self._marked)
+            stage.grid.show(source, same_table=True)
 
     def _show_moment(self) -> None:
         """Nothing is known of the line: the grid shows the table as it is, without marks of an earlier text."""
         if self.shows_rows:
             self.shows_rows = False
-            self._screen.parts.showing.show_rows()
+            self._showing.show_rows()
 
     # completing
 
     def _options(self, moment: Moment, before: str, token: CancelToken) -> Completion:
-        looks = self._screen.parts.looking.looks
+        looks = self._stage.looks
         assert looks is not None
         if is_sub_line(before):
             columns = [(column.name, column.kind.value) for column in moment.table.columns]
@@ -152,26 +156,26 @@ class Writing:
     def _completed(self, found: tuple[str, Completion]) -> None:
         before, completion = found
         options = [(option.text, option.detail) for option in completion.options]
-        self._screen.prompt.set_options(before, completion.start, options)
+        self._stage.prompt.set_options(before, completion.start, options)
 
     def _complete(self) -> None:
-        screen = self._screen
-        before = screen.prompt.text_before_cursor()
-        if not screen.prompt.has_options_for(before) and screen.desk is not None:
-            screen.jobs.stop(Job.COMPLETE)
-            self._completed((before, self._options(screen.desk.now, before, CancelToken())))
-        screen.prompt.complete()
+        stage = self._stage
+        before = stage.prompt.text_before_cursor()
+        if not stage.prompt.has_options_for(before) and stage.desk is not None:
+            stage.jobs.stop(Job.COMPLETE)
+            self._completed((before, self._options(stage.desk.now, before, CancelToken())))
+        stage.prompt.complete()
 
     # ending
 
     def _enter(self) -> None:
-        screen = self._screen
-        text = screen.prompt.text.strip()
-        assert screen.desk is not None
+        stage = self._stage
+        text = stage.prompt.text.strip()
+        assert stage.desk is not None
         if not text:
             self._leave()
             return
-        desk, draft = screen.desk, self._draft(text)
+        desk, draft = stage.desk, self._draft(text)
         wrong = wrong_with(desk.now, draft)
         if wrong is not None:
             if self._trial is None or self._trial.error is None:
@@ -181,32 +185,32 @@ class Writing:
         try:
             if is_sub_line(text):
                 desk.add_source_line(parse_sub_line(text))
-                screen.parts.close_mode(said=True)
+                self._close(True)
                 return
             if self._editing is not None:
                 desk.rewrite(self._editing, text, self._seed)
             else:
                 desk.enter(text, draft.selected, self._seed)
         except ListError as error:
-            screen.say_error(error)
+            stage.say_error(error)
             return
-        screen.parts.close_mode()
+        self._close(False)
 
     def _leave(self) -> None:
         self.shows_rows = False
-        self._screen.parts.close_mode()
-        self._screen.parts.showing.show_rows()
+        self._close(False)
+        self._showing.show_rows()
 
     def close(self) -> None:
         """Stop trying and completing."""
-        self._screen.jobs.stop(Job.TRY)
-        self._screen.jobs.stop(Job.COMPLETE)
+        self._stage.jobs.stop(Job.TRY)
+        self._stage.jobs.stop(Job.COMPLETE)
 
     # other keys
 
     def _mend(self) -> None:
         """Put the text right; where there is no mend, say so beside what is wrong."""
-        trial, prompt = self._trial, self._screen.prompt
+        trial, prompt = self._trial, self._stage.prompt
         if trial is not None and trial.mend is not None:
             prompt.set_text(trial.mend)
             return
@@ -221,15 +225,15 @@ class Writing:
     def _edit_outside(self) -> None:
         from yardcut.tui.editor import edit_text
 
-        with self._screen.app.suspend():
-            text = edit_text(self._screen.prompt.text)
-        self._screen.app.refresh()
+        with self._stage.app.suspend():
+            text = edit_text(self._stage.prompt.text)
+        self._stage.app.refresh()
         if text is not None:
-            self._screen.prompt.set_text(text)
+            self._stage.prompt.set_text(text)
 
     def _show_form(self) -> None:
         from yardcut.tui.cards.help import HelpCard
 
-        words = self._screen.prompt.text.split()
+        words = self._stage.prompt.text.split()
         verb = words[1] if len(words) > 1 and words[0].lower() == "off" else words[0] if words else ""
-        self._screen.app.push_screen(HelpCard(verb.lower()))
+        self._stage.app.push_screen(HelpCard(verb.lower()))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from typing import ClassVar
 
@@ -9,8 +10,6 @@ from rich.text import Text
 from textual import events
 from textual.binding import Binding, BindingType
 from textual.widgets import TextArea
-
-from yardcut.tui.panels.prompt import PromptPanel
 
 
 class LineArea(TextArea, inherit_bindings=False):
@@ -24,14 +23,10 @@ class LineArea(TextArea, inherit_bindings=False):
         replace(binding, priority=True) for binding in TextArea.BINDINGS if isinstance(binding, Binding)
     ]
 
-    def __init__(self) -> None:
+    def __init__(self, is_wanted: Callable[[], bool]) -> None:
         super().__init__(soft_wrap=True, compact=True, highlight_cursor_line=False, tab_behavior="focus")
         self.error: tuple[int, int] | None = None
-
-    @property
-    def panel(self) -> PromptPanel:
-        """The prompt it stands in."""
-        return next(node for node in self.ancestors if isinstance(node, PromptPanel))
+        self._is_wanted = is_wanted
 
     def take_text(self, text: str) -> None:
         """Put typed text in at the cursor, in place of what is selected."""
@@ -39,7 +34,7 @@ class LineArea(TextArea, inherit_bindings=False):
 
     async def _on_hide(self, event: events.Hide) -> None:  # type: ignore[override] # the base classes disagree
         # News of an earlier prompt's end may come after the next one has opened; it must not take the focus then.
-        if self.panel.active:
+        if self._is_wanted():
             event.prevent_default()
 
     def mark_error(self, place: tuple[int, int] | None) -> None:

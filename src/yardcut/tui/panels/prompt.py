@@ -72,7 +72,7 @@ class PromptPanel(Vertical):
         if self._area is None:
             from yardcut.tui.panels.line_area import LineArea
 
-            area = LineArea()
+            area = LineArea(lambda: self.active)
             await self.query_one("#prompt-row").mount(area)
             self._area = area
             self.when_ready()

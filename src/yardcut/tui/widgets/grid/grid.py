@@ -198,11 +198,11 @@ class Grid(Widget, can_focus=True):
         """Go to the first or last row."""
         self._go(0 if side < 0 else self._source.row_count - 1, self._viewport.column)
 
-    def on_mouse_scroll_down(self, event: events.MouseScrollDown) -> None:
+    def _on_mouse_scroll_down(self, event: events.MouseScrollDown) -> None:
         """Scroll with the wheel."""
         self._scroll(_WHEEL_ROWS, event)
 
-    def on_mouse_scroll_up(self, event: events.MouseScrollUp) -> None:
+    def _on_mouse_scroll_up(self, event: events.MouseScrollUp) -> None:
         """Scroll with the wheel."""
         self._scroll(-_WHEEL_ROWS, event)
 

@@ -1,0 +1,99 @@
+"""Building values from the grammar's parse tree: each function builds what the rule it is listed for stands for."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from yardcut.core.errors import ListError
+from yardcut.core.language import tree as t
+from yardcut.core.language.building_expressions import Items, not_yet, unquote
+from yardcut.core.language.verbs.verb import Rule
+from yardcut.core.values.temporal import parse_date, parse_instant, parse_timestamp
+
+
+def _chain(span: t.Span, items: Items) -> t.Expression:
+    found: t.Expression = items[0]
+    for operator, right in zip(items[1::2], items[2::2], strict=True):
+        found = t.Arithmetic(str(operator), found, right, span=_covering(found, right))
+    return found
+
+
+def _sign(span: t.Span, items: Items) -> Any:
+    found: t.Expression = items[-1]
+    for sign in reversed(items[:-1]):
+        if sign == "-":
+            found = t.Negated(found, span=(sign.start_pos, found.span[1]))
+    return found
+
+
+def _brackets(span: t.Span, items: Items) -> Any:
+    return items[0]
+
+
+def _off_piece(span: t.Span, items: Items) -> t.Off:
+    return t.Off(items[1], span=span)
+
+
+def _literal(span: t.Span, items: Items) -> t.Expression:
+    token = items[0]
+    if token.type == "SOURCE_ROW":
+        return t.SourceRow(span=span)
+    if token.type in ("TRUE", "FALSE", "NULL"):
+        return t.Truth({"TRUE": True, "FALSE": False}.get(token.type), span=span)
+    text = unquote(items[1])
+    is_date = token.type == "DATE"
+    try:
+        instant = None if is_date else parse_instant(text)
+        if instant is not None:
+            return t.Moment(False, *instant, span=span)
+        value = parse_date(text) if is_date else parse_timestamp(text)
+    except ValueError:
+        raise ListError(f"there is no day or time {text}", start=span[0], end=span[1]) from None
+    if value is None:
+        form = "'2031-03-01'" if is_date else "'2031-03-01 14:00:00'"
+        raise ListError(f"{token.upper()} takes the form {form}", start=span[0], end=span[1])
+    return t.Moment(is_date, value, span=span)
+
+
+def _number(span: t.Span, items: Items) -> t.Number:
+    return t.Number(str(items[0]), span=span)
+
+
+def _text(span: t.Span, items: Items) -> t.Text:
+    return t.Text(unquote(items[0]), span=span)
+
+
+def _column(span: t.Span, items: Items) -> t.Expression:
+    token = items[0]
+    if token.type == "HASH":
+        return t.ColumnNumber(int(token[1:]), span=span)
+    if token.type == "QUOTED":
+        return t.Name(unquote(token), quoted=True, span=span)
+    return t.Name(str(token), span=span)
+
+
+def _later(span: t.Span, items: Items) -> t.Expression:
+    raise not_yet(items[0])
+
+
+def _call(span: t.Span, items: Items) -> t.Call:
+    return t.Call(items[0].upper(), tuple(items[1:]), span=span)
+
+
+def _covering(first: t.Node, last: t.Node) -> t.Span:
+    return (first.span[0], last.span[1])
+
+
+VALUE_RULES: dict[str, Rule] = {
+    "value": _chain,
+    "product": _chain,
+    "sign": _sign,
+    "brackets": _brackets,
+    "off_piece": _off_piece,
+    "literal": _literal,
+    "number": _number,
+    "text": _text,
+    "column": _column,
+    "call": _call,
+    "later": _later,
+}

@@ -1,0 +1,57 @@
+"""Opening and closing the prompt, whatever it is used for."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from yardcut.tui.main.asking import Asking, Question
+from yardcut.tui.main.shown import REST
+
+if TYPE_CHECKING:
+    from yardcut.tui.main.modes import Mode
+    from yardcut.tui.main.showing import Showing
+    from yardcut.tui.main.stage import Stage
+
+
+class Prompting:
+    """One mode at a time."""
+
+    def __init__(self, stage: Stage, showing: Showing) -> None:
+        self._stage = stage
+        self._showing = showing
+
+    def ask(self, question: Question) -> None:
+        """Ask for a line of text; one that is given beforehand gives way to what is typed."""
+        self._open(Asking(self._stage, question, self.close), question.text, replaceable=bool(question.text))
+
+    def write(self, text: str, editing: int | None = None) -> None:
+        """Open the prompt on a line of the cut."""
+        from yardcut.tui.main.writing import Writing
+
+        self._open(Writing(self._stage, self._showing, self.close, editing), text)
+
+    def _open(self, mode: Mode, text: str, *, replaceable: bool = False) -> None:
+        stage = self._stage
+        if stage.mode is not None:
+            stage.mode.close()
+        stage.mode = mode
+        stage.prompt.open(text, replaceable=replaceable)
+        stage.show_focus()
+        mode.text_changed(text)
+
+    def close(self, said: bool = False) -> None:
+        """Put the prompt away; the focus goes back to the panel where it was opened."""
+        stage = self._stage
+        if stage.mode is None:
+            return
+        stage.mode.close()
+        stage.mode = None
+        stage.prompt.close()
+        if not said:
+            stage.prompt.show(REST)
+        stage.focus(stage.prompt.opened_from or stage.grid)
+
+    def go_on(self) -> None:
+        """Something came that the mode may have waited for."""
+        if self._stage.mode is not None:
+            self._stage.mode.text_changed(self._stage.prompt.text)

@@ -1,0 +1,105 @@
+"""What the parts of the main screen share: its panels, its jobs, and what is open."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from textual.app import App
+from textual.screen import Screen
+from textual.widget import Widget
+
+from yardcut.core.errors import StoreDamagedError, YardcutError
+from yardcut.tui.keys.dispatcher import Dispatcher
+from yardcut.tui.keys.focus import Focus
+from yardcut.tui.main.modes import Mode
+from yardcut.tui.panels.gauge import Gauge
+from yardcut.tui.panels.list_panel import ListPanel
+from yardcut.tui.panels.prompt import PromptPanel, PromptState
+from yardcut.tui.widgets.footer import Footer
+from yardcut.tui.widgets.grid.grid import Grid
+from yardcut.tui.widgets.header import Header
+from yardcut.tui.workers import Jobs
+
+if TYPE_CHECKING:
+    from yardcut.core.table.table import Table
+    from yardcut.tui.desk.desk import Desk
+    from yardcut.tui.desk.looks import Looks
+    from yardcut.tui.opening import Opening
+
+
+class Stage:
+    """Made by the screen, handed to every part.
+
+    ``table`` is what is open, ``desk`` is there once the list is too, with it ``looks``; ``mode`` while the prompt is
+    in use. ``when_damaged`` is asked to put a damaged cache right.
+    """
+
+    def __init__(self, screen: Screen[None], opening: Opening, dispatcher: Dispatcher) -> None:
+        self._screen = screen
+        self.opening = opening
+        self.dispatcher = dispatcher
+        self.table: Table | None = None
+        self.desk: Desk | None = None
+        self.looks: Looks | None = None
+        self.mode: Mode | None = None
+        self.when_damaged: Callable[[], bool] = lambda: False
+        self.header, self.list_panel = Header(id="header"), ListPanel(id="list")
+        self.grid, self.gauge = Grid(id="grid"), Gauge(id="gauge")
+        self.prompt, self.footer = PromptPanel(id="prompt"), Footer(id="footer")
+
+    def begin(self) -> None:
+        """The panels are there."""
+        self.jobs = Jobs(self.app)
+        self.prompt.when_ready = self.dispatcher.release
+
+    @property
+    def app(self) -> App[None]:
+        """The app."""
+        return self._screen.app
+
+    def every(self, seconds: float, call: Callable[[], None]) -> None:
+        """Do something again and again."""
+        self._screen.set_interval(seconds, call)
+
+    def after_paint(self, call: Callable[[], None]) -> None:
+        """Do something when the screen has been painted."""
+        self._screen.call_after_refresh(self._screen.call_after_refresh, call)
+
+    # focus
+
+    @property
+    def focus_now(self) -> Focus:
+        """The focus of now."""
+        if self.mode is not None:
+            return self.mode.focus
+        return Focus.LIST if self._screen.focused is self.list_panel else Focus.GRID
+
+    def focus(self, panel: Widget) -> None:
+        """Give the focus to a panel, at once: what is typed next is for it."""
+        self._screen.set_focus(panel)
+        self.show_focus()
+
+    def show_focus(self) -> None:
+        """Show the keys of the focus of now, and on a narrow terminal the panel that has it."""
+        focus = self.focus_now
+        self.footer.show_focus(focus)
+        if focus.is_panel:
+            self.turn_class("show-list", focus is Focus.LIST)
+            self.turn_class("show-grid", focus is Focus.GRID)
+
+    def turn_class(self, name: str, on: bool) -> None:
+        """Give or take a class; only a change may cost the restyling of every widget."""
+        if self._screen.has_class(name) is not on:
+            self._screen.set_class(on, name)
+
+    # saying something in the prompt's place
+
+    def say(self, text: str, style: str = "$would") -> None:
+        """Say something where the prompt is."""
+        self.prompt.show(PromptState(said=text, style=style))
+
+    def say_error(self, error: YardcutError) -> None:
+        """Say what went wrong; where only the cache is damaged, the source itself is well and is read again."""
+        if not isinstance(error, StoreDamagedError) or not self.when_damaged():
+            self.say(str(error), "$warning")
