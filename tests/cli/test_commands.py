@@ -204,6 +204,15 @@ def test_a_reader_that_has_seen_enough_ends_it_quietly(place: Path) -> None:
     assert all(line.startswith("! ") for line in said)  # what the source lost is said; nothing of the pipe
 
 
+def test_a_refused_line_is_shown_with_the_place_under_it(place: Path) -> None:
+    done = yardcut("cut", "yard_2031.csv", "-l", "keep boards > 3 AND specis = 'oak'", cwd=place)
+    assert done.returncode == 2
+    said = done.stderr.splitlines()
+    at = said.index("  keep boards > 3 AND specis = 'oak'")
+    assert said[at + 1] == "  " + " " * 20 + "^" * len("specis")
+    assert "did you mean species" in said[at - 1]
+
+
 def test_version_and_help(tmp_path: Path) -> None:
     assert yardcut("--version", cwd=tmp_path).stdout.startswith("yardcut 0.")
     assert "yardcut SOURCE" in yardcut("--help", cwd=tmp_path).stdout

@@ -170,3 +170,106 @@ def test_list_and_table_take_turns_on_a_small_terminal(yard: Path) -> None:
         await app.until("1 drop", gone=True)
 
     drive(yard / "yard_2031.csv", steps, size=(80, 24))
+
+
+def test_a_prefilled_path_gives_way_to_typing_unless_a_cursor_key_comes_first(yard: Path, tmp_path: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("7,650 rows × 71 columns", "no lines yet")
+        await app.press("ctrl+s")
+        await app.until("save slice ▸ yard_2031-slice.csv")
+        await app.type("other.csv")
+        assert "yard_2031-slice" not in await app.until("save slice ▸ other.csv")
+        await app.press("escape", "ctrl+s")
+        await app.until("save slice ▸ yard_2031-slice.csv")
+        await app.press("end")
+        await app.type(".parquet")
+        await app.until("save slice ▸ yard_2031-slice.csv.parquet")
+
+    drive(yard / "yard_2031.csv", steps)
+
+
+def test_the_focus_goes_back_to_where_a_line_was_begun_and_silent_keys_say_why(yard: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("7,650 rows × 71 columns", "no lines yet")
+        await app.line("drop bay = 'ALL BAYS'")
+        await app.press("tab", "e")
+        await app.until("cut ▸ drop bay", "Enter cut")
+        await app.press("f2")
+        await app.until("nothing is wrong here")
+        await app.press("escape")
+        await app.until(" list  w write")
+        await app.press("backspace")
+        await app.until("took out: drop bay = 'ALL BAYS'", "no lines yet")
+        await app.press("delete")
+        await app.until("that is the source: select a line of the list")
+        await app.press("right_square_bracket")
+        await app.until("the list has one cut")
+        await app.press("tab", "o")
+        await app.until("that is the source")
+        await app.press("w")
+        await app.type("keep origin = nowhere")
+        await app.until("there is no column nowhere")
+        await app.press("f2")
+        await app.until("no mend is likely enough to offer", "there is no column nowhere")
+
+    drive(yard / "yard_2031.csv", steps)
+
+
+def test_going_to_a_column_steps_through_those_that_match(yard: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("7,650 rows × 71 columns", "no lines yet")
+        await app.press("g")
+        await app.type("kiln")
+        await app.until("the column kiln_in", "(1 of 3; ↓ the next)")
+        await app.press("down")
+        await app.until("the column kiln_out", "(2 of 3")
+        await app.press("up", "up")
+        await app.until("the column kiln_days", "(3 of 3")
+        await app.press("enter")
+        await app.until("kiln_days  integer 32")
+
+    drive(yard / "yard_2031.csv", steps)
+
+
+def test_when_few_columns_are_left_all_that_fit_are_seen(yard: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("7,650 rows × 71 columns", "no lines yet")
+        await app.press("end")
+        await app.until("label_colour")
+        await app.line("columns ticket, species AS wood, label_colour", "3 columns")
+        screen = await app.until("as of line 1")
+        head = screen.splitlines()[1]
+        assert all(name in head for name in ("ticket", "wood", "label_colour"))
+        assert "label_colour  text 71" in screen
+
+    drive(yard / "yard_2031.csv", steps)
+
+
+def test_a_made_column_is_there_like_any_other(yard: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("7,650 rows × 71 columns", "no lines yet")
+        await app.line("make worth = ABS(volume_m3 * price_per_m3)", "leaves all 7,650 rows, 72 columns")
+        await app.press("end")
+        await app.until("worth  number 72  as of line 1", "least")
+        await app.line("keep worth > 900", "would leave")
+        await app.line("order worth DESC", "puts")
+        screen = await app.until("worth1↓╱")
+        assert "worth  number 72  as of line 3" in screen
+        await app.press("tab", "up", "o")
+        await app.until("worth is", "not > 900")
+
+    drive(yard / "yard_2031.csv", steps)
+
+
+def test_the_form_being_written_opens_in_help(yard: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("7,650 rows × 71 columns", "no lines yet")
+        await app.press("w")
+        await app.type("draw ")
+        await app.press("f7")
+        await app.until("keys and forms", "draw random 500")
+        await app.press("end", "home", "escape")
+        await app.until("keys and forms", gone=True)
+        await app.until("cut ▸ draw")
+
+    drive(yard / "yard_2031.csv", steps)

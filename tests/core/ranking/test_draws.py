@@ -150,7 +150,7 @@ def test_the_report_says_what_a_draw_met(table: Table) -> None:
         f"{most - 1:,} rows that tie at the edge were left out; the earlier ones won",
     )
     short = run_lines(table, "draw random 20 per group seed 1")[0]
-    assert "1 groups are smaller than 20: box has 1" in short.notes
+    assert "1 group is smaller than 20: box has 1" in short.notes
     assert "seed 1" in short.notes
     assert run_lines(table, "draw first 9999")[0].notes == (f"there were only {ROWS} rows to take 9,999 from",)
 

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from helpers import WriteTable, ids_left
 from yardcut.core.language.bound import ColumnValue, Key
-from yardcut.core.ranking.fields import KeyPlan, doubles_of, ordered_bits
+from yardcut.core.ranking.fields import Encoding, KeyPlan, doubles_of, ordered_bits
 from yardcut.core.ranking.packing import pack_words, sort_positions
 from yardcut.core.values.kinds import Kind
 
@@ -34,7 +34,7 @@ def test_words_of_doubles_give_the_doubles_back(values: list[float]) -> None:
 @pytest.mark.parametrize("descending", [False, True])
 @given(values=st.lists(DOUBLES, min_size=1, max_size=40), limit=DOUBLES)
 def test_a_threshold_passes_what_its_limit_passes(descending: bool, values: list[float], limit: float) -> None:
-    plan = KeyPlan(Key(ColumnValue(0, Kind.NUMBER, "x"), descending, False, "x"), "double")
+    plan = KeyPlan(Key(ColumnValue(0, Kind.NUMBER, "x"), descending, False, "x"), Encoding.DOUBLE)
     word = ~ordered_bits(np.array([limit])) if descending else ordered_bits(np.array([limit]))
     threshold = plan.thresholds(word)
     assert threshold is not None
@@ -45,7 +45,7 @@ def test_a_threshold_passes_what_its_limit_passes(descending: bool, values: list
 
 @pytest.mark.parametrize("descending", [False, True])
 def test_a_limit_that_rules_nothing_out_lets_everything_pass(descending: bool) -> None:
-    plan = KeyPlan(Key(ColumnValue(0, Kind.NUMBER, "x"), descending, False, "x"), "double")
+    plan = KeyPlan(Key(ColumnValue(0, Kind.NUMBER, "x"), descending, False, "x"), Encoding.DOUBLE)
     threshold = plan.thresholds(np.array([0xFFFFFFFFFFFFFFFF], dtype=np.uint64))
     assert threshold is not None
     assert math.isinf(threshold[0])

@@ -167,13 +167,13 @@ def test_a_page_of_few_rows_works_out_few_rows_and_a_round_keeps_blocks(table_of
     table = table_of(["n"], [[row] for row in range(20_000)])
     made = run_lines(table, "make double = n * 2")[0]
     assert made.frame.page(10, 12, [1]).cells == (("20", "22"),)
-    assert table.kept.size_bytes == 0
+    assert table.kept.size == 0
     kept = run_lines(table, "make double = n * 2", "keep double >= 30000", "order double DESC")[-1]
     assert kept.rows.ids(0, 2).tolist() == [19_999, 19_998]
-    assert table.kept.size_bytes > 0
-    before = table.kept.size_bytes
+    assert table.kept.size > 0
+    before = table.kept.size
     summarise(kept.shown[-1], kept.rows, LocalRunner(table), CancelToken())
-    assert table.kept.size_bytes == before
+    assert table.kept.size == before
 
 
 def test_integers_keep_64_bits_and_overflow_has_no_value(table_of: WriteTable) -> None:

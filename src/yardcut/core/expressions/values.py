@@ -57,7 +57,7 @@ def _made(inner: b.BoundValue, window: Window) -> Vector:
     if window.end_row > end:
         return evaluate(inner, window)
     block = Span(window.table, first, end)
-    whole = window.table.kept.vector((inner, first, end), lambda: evaluate(inner, block))
+    whole = window.table.kept.get_or((inner, first, end), lambda: evaluate(inner, block))
     return part_of(whole, window.first_row - first, window.end_row - first)
 
 

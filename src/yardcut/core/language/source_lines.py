@@ -102,26 +102,13 @@ class _Builder(Transformer[Token, Any]):
     def in_file(self, items: list[Token]) -> dict[str, str]:
         return {"file": unquote(items[0])}
 
-    def _one_character(self, items: list[Token], part: str) -> dict[str, Any]:
-        text = unquote(items[0]).replace("\\t", "\t")
-        if len(text) > 1 or (not text and part not in ("thousands", "comment")):
-            raise ListError(f"{part} takes one character", start=items[0].start_pos or 0, end=items[0].end_pos or 0)
-        return {part: text}
-
-    def delimiter(self, items: list[Token]) -> dict[str, Any]:
-        return self._one_character(items, "delimiter")
-
-    def decimal(self, items: list[Token]) -> dict[str, Any]:
-        return self._one_character(items, "decimal")
-
-    def thousands(self, items: list[Token]) -> dict[str, Any]:
-        return self._one_character(items, "thousands")
-
-    def quote(self, items: list[Token]) -> dict[str, Any]:
-        return self._one_character(items, "quote")
-
-    def comment(self, items: list[Token]) -> dict[str, Any]:
-        return self._one_character(items, "comment")
+    def __default__(self, data: str, children: list[Token], meta: object) -> dict[str, Any]:
+        """Build a part of a form that is one character."""
+        token = children[0]
+        text = unquote(token).replace("\\t", "\t")
+        if len(text) > 1 or (not text and data not in ("thousands", "comment")):
+            raise ListError(f"{data} takes one character", start=token.start_pos or 0, end=token.end_pos or 0)
+        return {str(data): text}
 
     def encoding(self, items: list[Token]) -> dict[str, Any]:
         return {"encoding": unquote(items[0])}

@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import hashlib
-import threading
-from collections import OrderedDict
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 
 from yardcut.core.cutlist.model import Cut
 from yardcut.core.expressions.frame import Frame, source_frame
+from yardcut.core.keeping import Kept
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import BoundLine, bind_cut
 from yardcut.core.run.pieces import PieceCache
@@ -27,9 +26,7 @@ class Executor:
     def __init__(self, runner: Runner, limit_bytes: int = _LIMIT_BYTES) -> None:
         self.runner = runner
         self.pieces = PieceCache(runner)
-        self._limit_bytes = limit_bytes
-        self._worked: OrderedDict[str, Worked] = OrderedDict()
-        self._lock = threading.Lock()
+        self._worked: Kept[str, Worked] = Kept(limit_bytes, lambda worked: worked.size_bytes)
 
     def run(
         self,
@@ -69,25 +66,7 @@ class Executor:
         if run is None:
             return Worked(frame.rows)
         mark.update(repr(body).encode("utf-8", "surrogatepass"))
-        return self._kept(mark.hexdigest(), lambda: run(body, frame, tools))
-
-    def _kept(self, key: str, work: Callable[[], Worked]) -> Worked:
-        with self._lock:
-            known = self._worked.get(key)
-            if known is not None:
-                self._worked.move_to_end(key)
-                return known
-        worked = work()
-        with self._lock:
-            self._worked[key] = worked
-            self._trim()
-        return worked
-
-    def _trim(self) -> None:
-        size = sum(worked.size_bytes for worked in self._worked.values())
-        while size > self._limit_bytes and len(self._worked) > 1:
-            _, gone = self._worked.popitem(last=False)
-            size -= gone.size_bytes
+        return self._worked.get_or(mark.hexdigest(), lambda: run(body, frame, tools))
 
 
 def _mark(table: Table) -> hashlib.blake2b:

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import threading
-from collections import OrderedDict
-from collections.abc import Iterable
+from collections.abc import Sequence
 
 from yardcut.core.expressions.answers import Answers
 from yardcut.core.expressions.conditions import combine_parts
 from yardcut.core.expressions.rounds import AnswerRound, PartAnswers
+from yardcut.core.keeping import Kept
 from yardcut.core.language.bound import BoundCondition, Piece, pieces_of
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.scanning.rounds import Runner
@@ -21,17 +20,12 @@ class PieceCache:
 
     def __init__(self, runner: Runner, limit_bytes: int = _LIMIT_BYTES) -> None:
         self._runner = runner
-        self._limit_bytes = limit_bytes
-        self._answers: OrderedDict[Piece, list[Answers]] = OrderedDict()
-        self._lock = threading.Lock()
+        self._answers: Kept[Piece, list[Answers]] = Kept(limit_bytes, _size_bytes)
 
     def answers(self, condition: BoundCondition, token: CancelToken, progress: Progress | None = None) -> PartAnswers:
         """Return the answers of all pieces of a condition, evaluating only those not known yet."""
         wanted = list(dict.fromkeys(pieces_of(condition)))
-        with self._lock:
-            known = {piece: self._answers[piece] for piece in wanted if piece in self._answers}
-            for piece in known:
-                self._answers.move_to_end(piece)
+        known = self._answers.get_all(wanted)
         unknown = tuple(piece for piece in wanted if piece not in known)
         if unknown:
             if progress is not None:
@@ -39,25 +33,16 @@ class PieceCache:
             parts = self._runner.run(AnswerRound(unknown), token, progress)
             found = {piece: [answers[piece] for answers in parts] for piece in unknown}
             known |= found
-            with self._lock:
-                self._answers.update(found)
-                self._trim()
+            self._answers.put_all(found)
         return [dict(zip(known, answers, strict=True)) for answers in zip(*known.values(), strict=True)]
 
-    def knows(self, pieces: Iterable[Piece]) -> bool:
+    def knows(self, pieces: Sequence[Piece]) -> bool:
         """Tell whether the answers of some pieces are all known."""
-        with self._lock:
-            return all(piece in self._answers for piece in pieces)
+        return len(self._answers.get_all(pieces)) == len(set(pieces))
 
     def combined(self, condition: BoundCondition, token: CancelToken, progress: Progress | None = None) -> Answers:
         """Return the answers of a whole condition."""
         return combine_parts(condition, self.answers(condition, token, progress))
-
-    def _trim(self) -> None:
-        size = sum(_size_bytes(answers) for answers in self._answers.values())
-        while size > self._limit_bytes and len(self._answers) > 1:
-            _, gone = self._answers.popitem(last=False)
-            size -= _size_bytes(gone)
 
 
 def _size_bytes(parts: list[Answers]) -> int:

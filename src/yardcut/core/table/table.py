@@ -3,22 +3,24 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Hashable, Iterable, Iterator, Sequence
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 
+from yardcut.core.keeping import Kept
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.checking import FileCheck
 from yardcut.core.table.column import UNREAD, Column, ColumnInfo
-from yardcut.core.table.kept import KeptVectors
 from yardcut.core.table.unread import ColumnLoader, UnreadColumn, load_columns
+from yardcut.core.table.vectors import Vector, vector_bytes
 from yardcut.core.values.kinds import Kind
 
 MANIFEST = "manifest.json"
+_KEPT_BYTES = 256 << 20
 FORMAT = 8
 """Raised whenever the files of a store change their meaning; an older store is then built anew."""
 
@@ -90,13 +92,16 @@ class TableInfo:
 
 
 class Table:
-    """Rows and columns of one source. Columns are numbered from 0 here, from 1 for users."""
+    """Rows and columns of one source. Columns are numbered from 0 here, from 1 for users.
+
+    ``kept`` holds vectors that were worked out of it and may be wanted again.
+    """
 
     def __init__(self, info: TableInfo, folder: Path, loader: ColumnLoader | None = None) -> None:
         self.info = info
         self.folder = folder
         self._loader = loader
-        self.kept = KeptVectors()
+        self.kept: Kept[Hashable, Vector] = Kept(_KEPT_BYTES, vector_bytes)
         self.columns: Sequence[Column] = [
             Column(column, folder, number, info.rows)
             if loader is None or column.storage != UNREAD

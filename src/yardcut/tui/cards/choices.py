@@ -7,23 +7,30 @@ from textual.widgets import OptionList
 
 from yardcut.tui.keys.dispatcher import Calls
 
+_PAGE_ROWS = 12
+
 
 def choice_calls(where: OptionList | VerticalScroll) -> Calls:
-    """Return what carries out the actions of moving about."""
-    if isinstance(where, OptionList):
-        return {
-            "choice-up": where.action_cursor_up,
-            "choice-down": where.action_cursor_down,
-            "choice-page-up": where.action_page_up,
-            "choice-page-down": where.action_page_down,
-            "choice-first": where.action_first,
-            "choice-last": where.action_last,
-        }
+    """Return what carries out the actions of moving about among choices."""
+    if isinstance(where, VerticalScroll):
+        return scroll_calls("choice", where)
     return {
-        "choice-up": lambda: where.scroll_relative(y=-1, animate=False),
-        "choice-down": lambda: where.scroll_relative(y=1, animate=False),
-        "choice-page-up": lambda: where.scroll_relative(y=-12, animate=False),
-        "choice-page-down": lambda: where.scroll_relative(y=12, animate=False),
-        "choice-first": lambda: where.scroll_home(animate=False),
-        "choice-last": lambda: where.scroll_end(animate=False),
+        "choice-up": where.action_cursor_up,
+        "choice-down": where.action_cursor_down,
+        "choice-page-up": where.action_page_up,
+        "choice-page-down": where.action_page_down,
+        "choice-first": where.action_first,
+        "choice-last": where.action_last,
+    }
+
+
+def scroll_calls(prefix: str, where: VerticalScroll) -> Calls:
+    """Return what carries out the actions of scrolling a text, whose ids begin with a word."""
+    return {
+        f"{prefix}-up": lambda: where.scroll_relative(y=-1, animate=False),
+        f"{prefix}-down": lambda: where.scroll_relative(y=1, animate=False),
+        f"{prefix}-page-up": lambda: where.scroll_relative(y=-_PAGE_ROWS, animate=False),
+        f"{prefix}-page-down": lambda: where.scroll_relative(y=_PAGE_ROWS, animate=False),
+        f"{prefix}-first": lambda: where.scroll_home(animate=False),
+        f"{prefix}-last": lambda: where.scroll_end(animate=False),
     }

@@ -13,6 +13,7 @@ from yardcut.core.language.functions import FUNCTIONS
 from yardcut.core.language.source_lines import FORMS as SOURCE_FORMS
 from yardcut.core.language.verbs.table import VERBS
 from yardcut.tui.cards.card import Card
+from yardcut.tui.cards.choices import scroll_calls
 from yardcut.tui.cards.help_words import TASKS, WORDS
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
@@ -91,18 +92,7 @@ class HelpCard(Card[None]):
     @property
     def calls(self) -> Calls:
         """What carries out its actions."""
-        return {
-            "help-away": self.put_away,
-            "help-up": lambda: self._scroll(-1),
-            "help-down": lambda: self._scroll(1),
-            "help-page-up": lambda: self._scroll(-15),
-            "help-page-down": lambda: self._scroll(15),
-            "help-first": lambda: self.query_one(VerticalScroll).scroll_home(animate=False),
-            "help-last": lambda: self.query_one(VerticalScroll).scroll_end(animate=False),
-        }
-
-    def _scroll(self, rows: int) -> None:
-        self.query_one(VerticalScroll).scroll_relative(y=rows, animate=False)
+        return {"help-away": self.put_away, **scroll_calls("help", self.query_one(VerticalScroll))}
 
 
 def _lower(text: str) -> str:

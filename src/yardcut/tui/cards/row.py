@@ -13,6 +13,7 @@ from textual.content import Content
 from textual.widgets import Input, Static
 
 from yardcut.tui.cards.card import Card
+from yardcut.tui.cards.choices import scroll_calls
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.text import MISSING, clean, fit, wrap
@@ -95,12 +96,7 @@ class RowCard(Card[int | None]):
             "row-previous": lambda: self._turn(-1),
             "row-search": lambda: self.set_focus(self.query_one(Input)),  # at once: what is typed next is for it
             "row-searched": lambda: self.set_focus(fields),
-            "row-up": lambda: fields.scroll_relative(y=-1, animate=False),
-            "row-down": lambda: fields.scroll_relative(y=1, animate=False),
-            "row-page-up": lambda: fields.scroll_relative(y=-12, animate=False),
-            "row-page-down": lambda: fields.scroll_relative(y=12, animate=False),
-            "row-first": lambda: fields.scroll_home(animate=False),
-            "row-last": lambda: fields.scroll_end(animate=False),
+            **scroll_calls("row", fields),
         }
 
     def _turn(self, by: int) -> None:

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import threading
-from collections import Counter, OrderedDict
-from collections.abc import Callable, Hashable
+from collections import Counter
+from collections.abc import Hashable
 from dataclasses import dataclass
-from typing import Generic, TypeVar
 
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.expressions.values import evaluate
+from yardcut.core.keeping import Kept
 from yardcut.core.language import bound as b
 from yardcut.core.language.completing import Frequent
 from yardcut.core.profile.gathering import GatherRound
@@ -21,7 +20,6 @@ from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.window import Scatter
 from yardcut.core.values.kinds import Kind
 
-_Found = TypeVar("_Found")
 _MOST_SUMMARIES, _MOST_SHAPES, _MOST_FREQUENT = 2_000, 20_000, 1_000
 _EXACT_ROWS = 1 << 17
 _MOST_TEXTS = 400
@@ -38,38 +36,14 @@ class Rows:
     fingerprint: str
 
 
-class _Kept(Generic[_Found]):
-    def __init__(self, most: int) -> None:
-        self._most = most
-        self._found: OrderedDict[Hashable, _Found] = OrderedDict()
-        self._lock = threading.Lock()
-
-    def get(self, key: Hashable) -> _Found | None:
-        with self._lock:
-            found = self._found.get(key)
-            if found is not None:
-                self._found.move_to_end(key)
-            return found
-
-    def get_or(self, key: Hashable, work_out: Callable[[], _Found]) -> _Found:
-        found = self.get(key)
-        if found is None:
-            found = work_out()
-            with self._lock:
-                self._found[key] = found
-                while len(self._found) > self._most:
-                    self._found.popitem(last=False)
-        return found
-
-
 class Looks:
     """Summaries, small distributions and frequent values. Any thread may ask; what is known is there at once."""
 
     def __init__(self, runner: Runner) -> None:
         self._runner = runner
-        self._summaries: _Kept[Summary] = _Kept(_MOST_SUMMARIES)
-        self._shapes: _Kept[Shape] = _Kept(_MOST_SHAPES)
-        self._frequent: _Kept[Frequent] = _Kept(_MOST_FREQUENT)
+        self._summaries: Kept[Hashable, Summary] = Kept(_MOST_SUMMARIES)
+        self._shapes: Kept[Hashable, Shape] = Kept(_MOST_SHAPES)
+        self._frequent: Kept[Hashable, Frequent] = Kept(_MOST_FREQUENT)
 
     def known_summary(self, rows: Rows, column: b.ShownColumn) -> Summary | None:
         """Return the summary of a column if it is known."""

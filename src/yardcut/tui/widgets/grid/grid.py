@@ -63,6 +63,7 @@ class Grid(Widget, can_focus=True):
         self._styles: GridStyles | None = None
         self._shapes: Shapes = {}
         self._reasons: Sequence[str] = ()
+        self._chosen: tuple[int, GridColumn | None] = (0, None)
 
     # what it shows
 
@@ -72,24 +73,25 @@ class Grid(Widget, can_focus=True):
         return self._source
 
     def show(self, source: GridSource, *, same_table: bool = False) -> None:
-        """Show other rows; the cursor stays in its column, and in its row as far as there is one.
+        """Show other rows; the cursor stays where the user put it, in column and row, as far as they are there.
 
-        With ``same_table`` columns keep the widths that were found for their values.
+        A column that is not there now is gone back to when it is there again. With ``same_table`` columns keep the widths
+        that were found for their values.
         """
-        column = place_of(self.cursor_column, source.columns)
+        column = place_of(self._chosen[1], source.columns)
         self._source = source
         self._prepared = None
         self._shapes = {}
         if not same_table:
             self._content_widths = {}
         self._measure()
-        self._go(self._viewport.row_position, self._viewport.column if column is None else column)
+        self._place(self._chosen[0], self._viewport.column if column is None else column)
 
     def columns_are_there(self) -> None:
         """Draw anew columns that were waited for."""
         self._prepared = None
         self._measure()
-        self._go(self._viewport.row_position, self._viewport.column)
+        self._place(self._viewport.row_position, self._viewport.column)
 
     def _measure(self) -> None:
         """Find how wide the columns are: their heads, and a sample of values of those not measured yet."""
@@ -164,6 +166,11 @@ class Grid(Widget, can_focus=True):
     # moving
 
     def _go(self, row_position: int, column: int) -> None:
+        """Put the cursor where the user wants it."""
+        self._place(row_position, column)
+        self._chosen = (self._viewport.row_position, self.cursor_column)
+
+    def _place(self, row_position: int, column: int) -> None:
         before = self._viewport
         self._viewport = before.moved(
             row_position, column, self._source.row_count, self._widths, self._rows_high, self._room
@@ -212,6 +219,7 @@ class Grid(Widget, can_focus=True):
             self._go(self._viewport.row_position, self._viewport.column + (1 if rows > 0 else -1))
             return
         self._viewport = self._viewport.scrolled(rows, self._source.row_count, self._rows_high)
+        self._chosen = (self._viewport.row_position, self.cursor_column)
         self.refresh()
         self.post_message(self.Moved(self))
 
@@ -224,7 +232,7 @@ class Grid(Widget, can_focus=True):
 
     def on_resize(self) -> None:
         """Keep the cursor on screen."""
-        self._go(self._viewport.row_position, self._viewport.column)
+        self._place(self._viewport.row_position, self._viewport.column)
 
     # drawing
 
@@ -237,7 +245,7 @@ class Grid(Widget, can_focus=True):
         return part_style(self.app.current_theme, f"grid-{name}")
 
     @property
-    def styles_now(self) -> GridStyles:
+    def _styles_now(self) -> GridStyles:
         """The styles of the parts, from the theme."""
         if self._styles is None:
             parts = {part.name: self._style(part.name.replace("_", "-")) for part in fields(GridStyles)[1:]}
@@ -298,7 +306,7 @@ class Grid(Widget, can_focus=True):
     def render_line(self, y: int) -> Strip:
         """Draw one line of the viewport."""
         width = self.content_size.width
-        styles = self.styles_now
+        styles = self._styles_now
         prepared, shown = self._now()
         cursor = self._viewport.column - self._viewport.left
         position_cells, source_cells = self._number_cells
