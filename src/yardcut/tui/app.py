@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import os
-from typing import ClassVar
+from typing import ClassVar, cast
 
 from textual import events
 from textual.app import App, ScreenError
 from textual.screen import Screen
 
-from yardcut.tui.cards.card import Card
 from yardcut.tui.keys.dispatcher import Dispatcher, Place
 from yardcut.tui.keys.terminal import KeyDriver
 from yardcut.tui.main.screen import MainScreen
@@ -40,7 +39,7 @@ class YardCutApp(App[None], inherit_bindings=False):
             screen = self.screen
         except ScreenError:
             return None
-        return screen if isinstance(screen, MainScreen | Card) else None
+        return cast(Place, screen) if getattr(screen, "takes_keys", False) else None
 
     async def on_event(self, event: events.Event) -> None:
         """Give every key to the dispatcher first; what it leaves goes Textual's way."""

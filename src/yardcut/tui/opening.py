@@ -67,6 +67,9 @@ class Opening:
 
     def session(self, table: Table) -> Session:
         """Return the session for the table: the list, its history, and all that runs it. Raises ``ListError``."""
+        import yardcut.tui.desk.desk
+        import yardcut.tui.desk.looks
+        import yardcut.tui.main.writing  # noqa: F401 - loaded here, all three, rather than on the event loop
         from yardcut.core.session import Session
 
         session = Session.from_list(self.list_path) if self.list_path is not None else Session(self.spec)

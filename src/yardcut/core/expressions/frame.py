@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import hashlib
 import logging
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
@@ -87,6 +88,11 @@ def source_scope(table: Table) -> Scope:
 def source_frame(table: Table) -> Frame:
     """Return all of a table, as the first line meets it."""
     return Frame(table, RowSet(table.rows), source_scope(table).shown)
+
+
+def source_fingerprint(table: Table) -> str:
+    """Return what tells all rows of a table, in source order, from any other rows of any table."""
+    return hashlib.blake2b(table.fingerprint.encode(), digest_size=16).hexdigest()
 
 
 def columns_needed(columns: Sequence[ShownColumn]) -> list[int]:

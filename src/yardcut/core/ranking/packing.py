@@ -9,6 +9,8 @@ import numpy as np
 from yardcut.core.ranking.fields import Field
 from yardcut.core.table.array_file import Array
 
+_BLOCK_ROWS = 1 << 18
+
 
 def pack_words(fields: Sequence[Field], word_bits: int = 64) -> list[Field]:
     """Return words that compare as the fields do one after the other, the most significant first.
@@ -39,23 +41,43 @@ def pack_words(fields: Sequence[Field], word_bits: int = 64) -> list[Field]:
     return words
 
 
-def sort_positions(words: Sequence[Field], count: int) -> Array:
-    """Return the stable order (uint32 positions) of ``count`` rows by their words.
+def position_bits(count: int) -> int:
+    """Return how many bits the position of one of ``count`` rows takes."""
+    return max(1, (count - 1).bit_length())
 
-    Word and position are packed into 64 bits and sorted by value; wider keys take one pass for each 64 bits less the
-    position's, from the least significant. Complexity: O(n log n) a pass, n words of memory.
+
+def sort_positions(words: Sequence[Field], count: int) -> Array:
+    """Return the stable order (uint32 positions) of ``count`` rows by their words; see :func:`sort_packed`."""
+    return sort_packed(pack_words(words, 64 - position_bits(count)), count)
+
+
+def sort_packed(words: list[Field], count: int) -> Array:
+    """Return the stable order (uint32 positions) of ``count`` rows by words that leave room for a position.
+
+    Word and position are packed into 64 bits and sorted by value; wider keys take one pass for each word, from the
+    least significant. The words are used up: each is let go after its pass. Complexity: O(n log n) a pass; of memory,
+    the words and two more.
     """
-    position_bits = max(1, (count - 1).bit_length())
-    chunk_bits = 64 - position_bits
-    mask = np.uint64((1 << position_bits) - 1)
-    chunks = pack_words(words, chunk_bits)
-    positions = np.arange(count, dtype=np.uint64)
+    shift = np.uint64(position_bits(count))
+    mask = np.uint64((1 << int(shift)) - 1)
     order: Array | None = None
-    for values, _ in reversed(chunks):
-        keyed = (values if order is None else values[order]) << np.uint64(position_bits)
-        keyed |= positions
+    while words:
+        values, _ = words.pop()
+        keyed = values.astype(np.uint64) if order is None else values[order].astype(np.uint64, copy=False)
+        del values
+        keyed <<= shift
+        _number(keyed)
         keyed.sort()
         keyed &= mask
         moved = keyed.astype(np.uint32)
+        del keyed
         order = moved if order is None else order[moved]
     return np.arange(count, dtype=np.uint32) if order is None else order
+
+
+def _number(keyed: Array) -> None:
+    """Put each row's position into its low bits, block by block: no second array of all positions."""
+    block = np.arange(min(_BLOCK_ROWS, len(keyed)), dtype=np.uint64)
+    for start in range(0, len(keyed), _BLOCK_ROWS):
+        part = keyed[start : start + _BLOCK_ROWS]
+        part |= block[: len(part)] + np.uint64(start)

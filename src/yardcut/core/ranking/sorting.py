@@ -9,7 +9,7 @@ import numpy as np
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.fields import Field, KeyPlan
 from yardcut.core.ranking.hashing import table_ranks
-from yardcut.core.ranking.packing import pack_words, sort_positions
+from yardcut.core.ranking.packing import pack_words, position_bits, sort_packed
 from yardcut.core.scanning.parts import Part
 from yardcut.core.scanning.rounds import Round, Runner
 from yardcut.core.table import bits as bit
@@ -22,14 +22,17 @@ _State = dict[int, list[Field]]
 
 @dataclass(frozen=True, slots=True, eq=False)
 class WordsRound(Round[_State, list[Field]]):
-    """Encodes the keys of the members of a set of rows, in source order, as packed words.
+    """Encodes the keys of the members of a set of rows, in source order, as packed words of ``word_bits``.
 
-    Without keys the words are the rows' ranks by chance under ``seed``.
+    Without keys the words are the rows' ranks by chance under ``seed``. ``places`` are the rows' present positions,
+    which are then the last key.
     """
 
     plans: tuple[KeyPlan, ...]
     members: Array | None
     seed: int | None = None
+    word_bits: int = 64
+    places: Array | None = None
 
     def scan(self, table: Table, part: Part) -> _State:
         """Encode one part."""
@@ -38,10 +41,12 @@ class WordsRound(Round[_State, list[Field]]):
             fields: list[Field] = [(ranks, 64)]
         else:
             fields = [field for plan in self.plans for field in plan.fields(table, part.first_row, part.end_row)]
+        if self.places is not None:
+            fields.append((self.places[part.first_row : part.end_row].astype(np.uint64), 32))
         if self.members is not None:
             mask = bit.unpack(self.members, part.first_row, part.end_row)
             fields = [(values[mask], bits) for values, bits in fields]
-        return {part.first_row: pack_words(fields)}
+        return {part.first_row: [_narrow(word) for word in pack_words(fields, self.word_bits)]}
 
     def merge(self, one: _State, other: _State) -> _State:
         """Put parts side by side."""
@@ -52,10 +57,16 @@ class WordsRound(Round[_State, list[Field]]):
         """Join the parts in the source's order, letting each go as it is copied."""
         starts = sorted(state)
         widths = [bits for _, bits in state[starts[0]]]
-        joined = []
-        for index, bits in enumerate(widths):
-            joined.append((np.concatenate([state[start][index][0] for start in starts]), bits))
+        joined: list[Field] = []
+        for bits in widths:
+            joined.append((np.concatenate([state[start].pop(0)[0] for start in starts]), bits))
         return joined
+
+
+def _narrow(word: Field) -> Field:
+    """Keep a word of few bits in half the memory."""
+    values, bits = word
+    return (values.astype(np.uint32), bits) if bits <= 32 else word
 
 
 def sort_rows(
@@ -65,16 +76,12 @@ def sort_rows(
     """Return the rows in the order of their keys; equal rows stay as they were."""
     if progress is not None:
         progress.begin("encoding", runner.table.rows)
-    words = runner.run(WordsRound(plans, rows.bits, seed), token, progress)
+    word_bits = 64 - position_bits(rows.count)
+    words = runner.run(WordsRound(plans, rows.bits, seed, word_bits, rows.places), token, progress)
     token.check()
-    if rows.order is not None:
-        # the rows' present order is the last key
-        assert rows.places is not None
-        places = rows.places if rows.bits is None else rows.places[bit.unpack(rows.bits, 0, rows.table_rows)]
-        words = [*words, (places.astype(np.uint64), 32)]
     if progress is not None:
         progress.begin("sorting", 0)
-    order = sort_positions(words, rows.count)
+    order = sort_packed(words, rows.count)
     token.check()
     ids = order if rows.bits is None else RowSet(rows.table_rows, rows.bits).ids(0, rows.count)[order]
     return RowSet(rows.table_rows, rows.bits, ids)

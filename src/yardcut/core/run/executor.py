@@ -6,7 +6,7 @@ import hashlib
 from collections.abc import Iterator, Sequence
 
 from yardcut.core.cutlist.model import Cut
-from yardcut.core.expressions.frame import Frame, source_frame
+from yardcut.core.expressions.frame import Frame, source_fingerprint, source_frame
 from yardcut.core.keeping import Kept
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import BoundLine, bind_cut
@@ -15,7 +15,6 @@ from yardcut.core.run.results import LineResult
 from yardcut.core.run.works.table import WORKS
 from yardcut.core.run.works.work import Tools, Worked
 from yardcut.core.scanning.rounds import Runner
-from yardcut.core.table.table import Table
 
 _LIMIT_BYTES = 160 << 20
 
@@ -48,15 +47,15 @@ class Executor:
         """Yield the results of lines that are bound already."""
         tools = Tools(self.runner, self.pieces, token or CancelToken(), progress)
         frame = source_frame(self.runner.table)
-        mark = _mark(frame.table)
-        before = mark.hexdigest()
+        before = source_fingerprint(frame.table)
+        mark = hashlib.blake2b(before.encode(), digest_size=16)
         for line in lines:
             tools.token.check()
             if line.error is not None:
                 return
             worked = self._line(line, frame, mark, tools)
             after = Frame(frame.table, worked.rows, line.scope.shown)
-            fingerprint = mark.hexdigest()
+            fingerprint = mark.hexdigest() if worked.rows is not frame.rows else before
             yield LineResult(line, frame, after, worked, fingerprint, before)
             frame, before = after, fingerprint
 
@@ -67,12 +66,3 @@ class Executor:
             return Worked(frame.rows)
         mark.update(repr(body).encode("utf-8", "surrogatepass"))
         return self._worked.get_or(mark.hexdigest(), lambda: run(body, frame, tools))
-
-
-def _mark(table: Table) -> hashlib.blake2b:
-    return hashlib.blake2b(table.fingerprint.encode(), digest_size=16)
-
-
-def source_fingerprint(table: Table) -> str:
-    """Return the fingerprint of all rows of a table in source order, as the first line meets them."""
-    return _mark(table).hexdigest()

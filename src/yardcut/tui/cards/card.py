@@ -19,6 +19,7 @@ class Card(ModalScreen[Answer]):
     """A card. ``FOCUS`` says which keys count on it."""
 
     FOCUS: ClassVar[Focus] = Focus.CARD
+    takes_keys = True
 
     @property
     def calls(self) -> Calls:

@@ -20,7 +20,8 @@ from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
     from yardcut.core.profile.summary import Summary
-    from yardcut.tui.desk.looks import Looks, Rows
+    from yardcut.tui.desk.looks import Looks
+    from yardcut.tui.desk.rows import Rows
 
 _NAME_CELLS, _COUNT_CELLS, _VALUE_CELLS, _SHAPE_CELLS = 18, 9, 10, 12
 

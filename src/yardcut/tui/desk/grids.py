@@ -8,19 +8,18 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from yardcut.core.expressions.frame import Frame
+from yardcut.core.expressions.frame import Frame, source_fingerprint, source_frame
 from yardcut.core.language import bound as b
-from yardcut.core.run.binding import BoundLine
-from yardcut.core.run.executor import source_fingerprint
 from yardcut.core.table import bits as bit
 from yardcut.core.table.table import Table
-from yardcut.tui.desk.looks import Rows
-from yardcut.tui.desk.moment import Moment
+from yardcut.tui.desk.rows import Rows
 from yardcut.tui.desk.view import View
 from yardcut.tui.widgets.grid.model import GridColumn, GridPage, Mark
 
 if TYPE_CHECKING:
+    from yardcut.core.run.binding import BoundLine
     from yardcut.core.run.results import LineResult
+    from yardcut.tui.desk.moment import Moment
 
 
 class FrameSource:
@@ -88,8 +87,6 @@ def _reasons_of(result: LineResult) -> Callable[[int], str]:
 
 def whole_source(table: Table) -> FrameSource:
     """Return all of a table as it was read. Needs nothing of the list."""
-    from yardcut.core.expressions.frame import source_frame
-
     frame = source_frame(table)
     return FrameSource(Rows(frame, source_fingerprint(table)), grid_columns(frame.columns, ()), "the source")
 

@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Hashable
-from dataclasses import dataclass
 
-from yardcut.core.expressions.frame import Frame
 from yardcut.core.expressions.values import evaluate
 from yardcut.core.keeping import Kept
 from yardcut.core.language import bound as b
@@ -19,6 +17,7 @@ from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.window import Scatter
 from yardcut.core.values.kinds import Kind
+from yardcut.tui.desk.rows import Rows
 
 _MOST_SUMMARIES, _MOST_SHAPES, _MOST_FREQUENT = 2_000, 20_000, 1_000
 _EXACT_ROWS = 1 << 17
@@ -26,14 +25,6 @@ _MOST_TEXTS = 400
 _FIRST_ROWS = 1 << 12
 
 Shape = tuple[tuple[int, ...], tuple[int, ...]]
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Rows:
-    """A frame, and what tells its rows from any others."""
-
-    frame: Frame
-    fingerprint: str
 
 
 class Looks:

@@ -7,10 +7,10 @@ from pathlib import Path
 
 from yardcut.core.cutlist.model import Cut, CutList
 from yardcut.core.errors import ListError
-from yardcut.core.expressions.frame import Frame, source_frame, source_scope
+from yardcut.core.expressions.frame import Frame, source_fingerprint, source_frame, source_scope
 from yardcut.core.language.scope import Scope
 from yardcut.core.run.binding import BoundLine
-from yardcut.core.run.executor import Executor, source_fingerprint
+from yardcut.core.run.executor import Executor
 from yardcut.core.run.results import LineResult
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.table import Table

@@ -21,8 +21,9 @@ from yardcut.core.run.results import LineResult
 from yardcut.core.sources.preview import Preview
 from yardcut.core.sources.spec import KindLine, SubLine
 from yardcut.tui.desk.live import LiveCounts, Offer
-from yardcut.tui.desk.looks import Looks, Rows
+from yardcut.tui.desk.looks import Looks
 from yardcut.tui.desk.moment import Moment
+from yardcut.tui.desk.rows import Rows
 from yardcut.tui.opening import Opening
 
 

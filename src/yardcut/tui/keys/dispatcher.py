@@ -22,6 +22,9 @@ Calls = Mapping[str, Callable[[], object]]
 class Place(Protocol):
     """Where keys go now: the main screen, or the card that lies over it."""
 
+    takes_keys: bool
+    """True; tells a place from other screens."""
+
     @property
     def is_ready(self) -> bool:
         """False while it is still being put together."""

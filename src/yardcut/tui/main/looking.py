@@ -14,8 +14,9 @@ from yardcut.tui.workers import Job
 if TYPE_CHECKING:
     from yardcut.core.language.bound import ShownColumn
     from yardcut.tui.desk.grids import FrameSource
-    from yardcut.tui.desk.looks import Looks, Rows, Shape
+    from yardcut.tui.desk.looks import Looks, Shape
     from yardcut.tui.desk.moment import Moment
+    from yardcut.tui.desk.rows import Rows
     from yardcut.tui.main.showing import Showing
     from yardcut.tui.main.stage import Stage
 

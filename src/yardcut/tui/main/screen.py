@@ -28,6 +28,8 @@ _NARROW_CELLS = 110
 class MainScreen(Screen[None]):
     """The panels, and what they tell handed to the parts."""
 
+    takes_keys = True
+
     def __init__(self, opening: Opening, dispatcher: Dispatcher) -> None:
         super().__init__(classes="show-grid")  # a class that changes later styles every widget anew
         self.stage = Stage(self, opening, dispatcher)

@@ -75,8 +75,8 @@ class Grid(Widget, can_focus=True):
     def show(self, source: GridSource, *, same_table: bool = False) -> None:
         """Show other rows; the cursor stays where the user put it, in column and row, as far as they are there.
 
-        A column that is not there now is gone back to when it is there again. With ``same_table`` columns keep the widths
-        that were found for their values.
+        A column that is not there now is gone back to when it is there again. With ``same_table`` columns keep their
+        widths.
         """
         column = place_of(self._chosen[1], source.columns)
         self._source = source
