@@ -7,6 +7,7 @@ import hashlib
 import logging
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
+from weakref import WeakKeyDictionary
 
 from yardcut.core.errors import SourceError
 from yardcut.core.expressions.values import evaluate
@@ -82,6 +83,16 @@ class Frame:
 
 def source_scope(table: Table) -> Scope:
     """Return the columns of a table as the first line sees them."""
+    known = _SCOPES.get(table)
+    if known is None:  # of thousands of columns it takes its time
+        known = _SCOPES[table] = _scope(table)
+    return known
+
+
+_SCOPES: WeakKeyDictionary[Table, Scope] = WeakKeyDictionary()
+
+
+def _scope(table: Table) -> Scope:
     return Scope.of_source([(column.name, column.kind) for column in table.columns])
 
 

@@ -84,7 +84,7 @@ def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Complet
     if "TEXT" in accepted and not partial.startswith('"'):
         options += _values(tokens, partial, scope, values)
     if "NAME" in accepted and not partial.startswith("'") and not partial[:1].isdigit():
-        options += _columns(partial.lstrip('"'), scope, values)
+        options += _columns(partial.lstrip('"'), scope, values, most)
     if "FUNCTION" in accepted and partial:
         options += [
             Option(f"{name}(", f"{signature.form}: {signature.does}")
@@ -153,7 +153,7 @@ def begun_at(text: str) -> int:
     return word.start()
 
 
-def _columns(partial: str, scope: Scope, values: Values) -> list[Option]:
+def _columns(partial: str, scope: Scope, values: Values, most: int) -> list[Option]:
     typed = partial.lower()
     ranked = []
     for place, name in enumerate(scope.names()):
@@ -167,7 +167,7 @@ def _columns(partial: str, scope: Scope, values: Values) -> list[Option]:
 
         ranked = [(2, place, name) for place, name in enumerate(nearest(partial, scope.names()))]
     options: list[Option] = []
-    for _, _, name in sorted(ranked):
+    for _, _, name in sorted(ranked)[:most]:
         column = scope.find(name)
         assert column is not None
         detail = column.kind.value

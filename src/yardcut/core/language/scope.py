@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import tree as t
@@ -13,7 +14,7 @@ from yardcut.core.language.printing import name_text
 from yardcut.core.values.kinds import Kind
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Scope:
     """The columns a line can name.
 
@@ -39,12 +40,13 @@ class Scope:
         seen = set(shown)
         return shown + [column.name for column in self.known if column.name not in seen]
 
+    @cached_property
+    def _by_name(self) -> dict[str, ShownColumn]:
+        return {column.name: column for column in reversed((*self.shown, *self.known))}
+
     def find(self, name: str) -> ShownColumn | None:
         """Return the column of a name: the shown one first, else a hidden one by its old name."""
-        for column in (*self.shown, *self.known):
-            if column.name == name:
-                return column
-        return None
+        return self._by_name.get(name)
 
     def with_made(self, name: str, value: Made) -> Scope:
         """Return the scope with one more column; it takes the place of a column of that name, where there is one."""

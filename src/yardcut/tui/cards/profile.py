@@ -79,7 +79,7 @@ class ProfileCard(Card[int | None]):
         if summary is None:
             return Content.assemble((name, "bold"), (f" {column.kind.value:<10}…", "$dim"))
         counts = (summary.present, summary.missing, summary.distinct)
-        values = (
+        values: tuple[str | None, ...] = (
             summary.least, summary.lower_quartile, summary.median, summary.upper_quartile, summary.most, summary.average
         )  # fmt: skip
         written = [f"{count:,}" for count in counts]
@@ -92,6 +92,8 @@ class ProfileCard(Card[int | None]):
                 tail = "every value stands once"
             cells.append(fit(tail, len(values) * (_VALUE_CELLS + 1) - 1))
         else:
+            if summary.kind.value in ("timestamp", "instant"):  # the day is what there is room for
+                values = tuple(text and text[:_VALUE_CELLS] for text in values)
             cells += [fit(number_in(clean(text or ""), _VALUE_CELLS), _VALUE_CELLS, right=True) for text in values]
         shape = heights(merged(summary.bins, _SHAPE_CELLS)) if summary.bins else ""
         return Content.assemble((name, "bold"), " ", (" ".join(cells), ""), "  ", (shape, "$plank"))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from functools import lru_cache
 from typing import TYPE_CHECKING
 
@@ -135,8 +136,17 @@ def grid_columns(columns: Sequence[b.ShownColumn], lines: Sequence[BoundLine]) -
             sorts = {}
             for place, key in enumerate(keys, 1):
                 sorts.setdefault(key.value, (place, key.descending))
-    return [
-        GridColumn(column.name, column.kind.value, column.number, column.id, *sorts.get(column.value, (0, False)),
-                   column.value in restricted)
-        for column in columns
-    ]  # fmt: skip
+    marked = sorts.keys() | restricted
+    heads = []
+    for column in columns:
+        head = _plain_head(column)
+        if column.value in marked:
+            sort, descending = sorts.get(column.value, (0, False))
+            head = replace(head, sort=sort, descending=descending, restricted=column.value in restricted)
+        heads.append(head)
+    return heads
+
+
+@lru_cache(maxsize=1 << 15)
+def _plain_head(column: b.ShownColumn) -> GridColumn:
+    return GridColumn(column.name, column.kind.value, column.number, column.id)

@@ -132,7 +132,8 @@ def for_want(result: LineResult) -> str:
     names = (
         [column.name for column in bound.body.restricts() if isinstance(column, ColumnValue | Made)] if bound else []
     )
-    where = f" in {clean(' or '.join(names))}" if 0 < len(names) <= _MOST_NAMED else ""
+    listed = " or ".join(filter(None, [", ".join(names[:-1]), *names[-1:]]))
+    where = f" in {clean(listed)}" if 0 < len(names) <= _MOST_NAMED else ""
     return f"{result.unknown_taken:,} of them for want of a value{where}"
 
 

@@ -268,6 +268,7 @@ class Grid(Widget, can_focus=True):
             columns, page = self._read()
             if list(page.reasons) != list(self._reasons):  # they take the room they need, and columns the rest
                 self._reasons = page.reasons
+                self._keep_in_view()
                 columns, page = self._read()
             if self._grow(columns, page):
                 columns, page = self._read()
@@ -297,11 +298,15 @@ class Grid(Widget, can_focus=True):
             self._widths[place] = max(needed, self._widths[place])
         if self._widths == before:
             return False
+        self._keep_in_view()
+        return True
+
+    def _keep_in_view(self) -> None:
+        """Scroll as far as the cursor needs it, now that there is less room."""
         view = self._viewport
         self._viewport = view.moved(
             view.row_position, view.column, self._source.row_count, self._widths, self._rows_high, self._room
         )
-        return True
 
     def render_line(self, y: int) -> Strip:
         """Draw one line of the viewport."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import lru_cache
 
 from rich.cells import cell_len
 
@@ -12,6 +13,7 @@ from yardcut.tui.widgets.grid.model import GridColumn
 _LEAST, _MOST, _MOST_NAME = 5, 34, 26
 
 
+@lru_cache(maxsize=1 << 15)
 def head_width(column: GridColumn) -> int:
     """Return the cells a column's head needs; one mark more than one stands in the gap behind it."""
     marks = (2 if column.sort else 0) + column.restricted
