@@ -56,6 +56,10 @@ class Driven:
         await self.press("enter")
         await self.until("cut ▸", gone=True)
 
+    async def click(self, x: int, y: int) -> None:
+        """Click somewhere on the screen."""
+        await self._pilot.click(offset=(x, y))
+
     async def pause(self, seconds: float) -> None:
         """Let the app go on for a moment."""
         await self._pilot.pause(seconds)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from textual import events
+
 from tui.driving import Driven, drive
 
 
@@ -184,6 +186,23 @@ def test_a_prefilled_path_gives_way_to_typing_unless_a_cursor_key_comes_first(ya
         await app.press("end")
         await app.type(".parquet")
         await app.until("save slice ▸ yard_2031-slice.csv.parquet")
+
+    drive(yard / "yard_2031.csv", steps)
+
+
+def test_what_can_be_no_path_is_said_and_nothing_ends(yard: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("7,650 rows × 71 columns", "no lines yet")
+        for key, ending in (("ctrl+s", ".csv"), ("f4", ".cut")):
+            for text in ("~d/x" + ending, "x" * 300 + ending, "a\x00b" + ending):
+                await app.press(key)
+                await app.until("save ")
+                app.app.dispatcher.take(events.Paste(text))  # type: ignore[attr-defined]
+                await app.until("this is no path")
+                await app.press("tab", "enter", "f5")
+                await app.until("this is no path")
+                await app.press("escape")
+                await app.until("w write")
 
     drive(yard / "yard_2031.csv", steps)
 

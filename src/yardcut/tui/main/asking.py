@@ -14,6 +14,10 @@ if TYPE_CHECKING:
     from yardcut.tui.main.stage import Stage
 
 
+_NO_PATH = (OSError, ValueError, RuntimeError)
+"""What asking the system about a text may raise: a name too long, a zero byte, a home that is nobody's."""
+
+
 @dataclass(frozen=True, slots=True)
 class Question:
     """A line of text wanted.
@@ -58,22 +62,36 @@ class Asking:
 
     def text_changed(self, text: str) -> None:
         """Say what the text would do."""
-        said, good = self._question.means(text.strip())
+        said, good = self._means(text.strip())
         self._stage.prompt.set_options("", 0, [])
         self._stage.prompt.show(PromptState(self._question.lead, said, "$would" if good else "$warning"))
+
+    def _means(self, text: str) -> tuple[str, bool]:
+        """Say what a text would do; what the system will not even look at is said too."""
+        try:
+            return self._question.means(text)
+        except _NO_PATH as error:
+            return f"this is no path: {getattr(error, 'strerror', None) or error}", False
+
+    def _can_be(self, text: str) -> bool:
+        try:
+            self._question.means(text)
+        except _NO_PATH:
+            return False
+        return True
 
     def close(self) -> None:
         """Nothing is under way."""
 
     def _enter(self) -> None:
         text = self._stage.prompt.text.strip()
-        if self._question.means(text)[1]:
+        if self._means(text)[1]:
             self._leave()
             self._question.done(text)
 
     def _replace(self) -> None:
-        if self._question.replaced is not None:
-            text = self._stage.prompt.text.strip()
+        text = self._stage.prompt.text.strip()
+        if self._question.replaced is not None and self._can_be(text):
             self._leave()
             self._question.replaced(text)
 

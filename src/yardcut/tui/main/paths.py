@@ -7,10 +7,10 @@ from pathlib import Path
 
 def paths_like(text: str) -> list[str]:
     """Return the paths a text is the beginning of, directories with a slash behind."""
-    path = Path(text).expanduser()
-    folder, begun = (path, "") if text.endswith("/") or not text else (path.parent, path.name)
     try:
+        path = Path(text).expanduser()
+        folder, begun = (path, "") if text.endswith("/") or not text else (path.parent, path.name)
         found = sorted(entry for entry in folder.iterdir() if entry.name.startswith(begun))
-    except OSError:
+    except (OSError, ValueError, RuntimeError):
         return []
     return [f"{entry}/" if entry.is_dir() else str(entry) for entry in found if begun or not entry.name.startswith(".")]

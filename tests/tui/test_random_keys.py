@@ -1,0 +1,66 @@
+"""Keys, clicks and pasted text at random: the app never ends, and from anywhere Escape leads back, step by step.
+
+``YARDCUT_KEYS=2000`` makes it a long run.
+"""
+
+from __future__ import annotations
+
+import os
+import random
+from pathlib import Path
+
+import pytest
+from textual import events
+
+from tui.driving import Driven, drive
+
+COUNT = int(os.environ.get("YARDCUT_KEYS", "150"))
+KEYS = ["enter", "tab", "backspace", "delete", "escape", "up", "down", "left", "right", "home", "end", "pageup", "pagedown",
+        "f2", "f3", "f4", "f5", "f7", "f8", "f9", "ctrl+g", "ctrl+s", "ctrl+l", "ctrl+r", "shift+up", "shift+down",
+        "ctrl+home", "ctrl+end", "ctrl+u", "ctrl+w", "ctrl+k"]  # fmt: skip
+LETTERS = {" ": "space", ".": "full_stop", ",": "comma", ";": "semicolon", "/": "slash", "?": "question_mark",
+           "<": "less_than_sign", ">": "greater_than_sign", "[": "left_square_bracket", "]": "right_square_bracket"}  # fmt: skip
+TYPED = "wipRuUlfgoexns .[];,<>/?'=510*-"
+PASTED = ["keep grade = 'A'", "drop species == oak", "make m = boards / knots", "order price_per_m3 DESC", "draw random 5",
+          "draw chance 1 in 10", "columns ticket, grade", "columns all", "kind boards text", 'save "x.csv"', "~d", "order #3",
+          "make grade = ABS(boards)", "draw top 5 by m per species", "keep m > 3 OR NOT remark = 'x'", "\x1b[31m", "a\nb",
+          "off keep reserved", "draw first 0", "keep boards > 1,000", "\x00", "木材", "x" * 400]  # fmt: skip
+
+
+@pytest.mark.parametrize("seed", [11, 12])
+def test_the_app_goes_on_whatever_is_typed(
+    yard: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, seed: int
+) -> None:
+    monkeypatch.chdir(tmp_path)
+    monkeypatch.setenv("EDITOR", "true")
+    rng = random.Random(seed)
+
+    def some_event() -> events.Key | events.Paste:
+        chance = rng.random()
+        if chance < 0.45:
+            return events.Key(rng.choice(KEYS), None)
+        if chance < 0.85:
+            letter = rng.choice(TYPED)
+            return events.Key(LETTERS.get(letter, letter), letter)
+        return events.Paste(rng.choice(PASTED))
+
+    async def steps(app: Driven) -> None:
+        await app.until("7,650 rows × 71 columns")
+        take = app.app.dispatcher.take  # type: ignore[attr-defined]
+        for count in range(1, COUNT + 1):
+            event = some_event()
+            if not take(event):
+                app.app.screen._forward_event(event)
+            if rng.random() < 0.05:
+                await app.click(rng.randrange(120), rng.randrange(34))
+            await app.pause(rng.choice([0, 0, 0, 0.01, 0.05]))
+            if count % 75 == 0:
+                for _ in range(14):
+                    take(events.Key("ctrl+g", None))
+                    last = (await app.settled()).rstrip("\n").splitlines()[-1]
+                    if last.startswith((" table ", " list ")) and len(app.app.screen_stack) == 1:
+                        break
+                else:
+                    raise AssertionError(f"ctrl+g leads nowhere\n{app.screen()}")
+
+    drive(yard / "yard_2031.csv", steps, size=(120, 34))
