@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import contextlib
 import sys
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import click
 
@@ -13,6 +14,7 @@ from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
     from yardcut.core.run.report import Report
+    from yardcut.core.session import Session
 
 _STRICT_EXIT = 3
 
@@ -36,7 +38,7 @@ def run(
     Each line's rows in and out go to standard error. A cut without a save line writes CSV to standard output.
     """
     from yardcut.core import running
-    from yardcut.core.errors import ListError, Mend, SourceError
+    from yardcut.core.errors import ListError, Mend
     from yardcut.core.session import Session
 
     no_dials(settings)
@@ -57,21 +59,28 @@ def run(
 
     differ = False
     for report in with_progress(work):
-        cut = session.cut_list.cuts[session.cut_list.cut_index(report.cut)]
-        kept = running.last_report_path(session, cut)
-        before = earlier
-        if before is None and kept.exists():
-            try:
-                before = running.read_report(kept)
-            except SourceError:
-                before = None
-        for difference in running.differences(before, report) if before else []:
-            differ = True
-            click.echo(f"since the last run {difference}", err=True)
-        if report.written and not any(line.text.split()[0] == "save" for line in report.lines if line.text):
-            click.echo(f"wrote {report.written}: {rows_read_back(report)}", err=True)
-        running.write_report(report, kept)
+        differ |= _say_report(session, report, earlier)
         if report_path is not None:
             running.write_report(report, report_path)
     if strict and differ:
         sys.exit(_STRICT_EXIT)
+
+
+def _say_report(session: Session, report: Report, earlier: dict[str, Any] | None) -> bool:
+    """Say what is different from an earlier report, or from the last run's, and keep this one as the last."""
+    from yardcut.core import running
+    from yardcut.core.errors import SourceError
+
+    cut = session.cut_list.cuts[session.cut_list.cut_index(report.cut)]
+    kept = running.last_report_path(session, cut)
+    if earlier is None and kept.exists():
+        # the last run's report is nobody's file: a damaged one is the same as none
+        with contextlib.suppress(SourceError):
+            earlier = running.read_report(kept)
+    differences = running.differences(earlier, report) if earlier else []
+    for difference in differences:
+        click.echo(f"since the last run {difference}", err=True)
+    if report.written and not any(line.text.split()[0] == "save" for line in report.lines if line.text):
+        click.echo(f"wrote {report.written}: {rows_read_back(report)}", err=True)
+    running.write_report(report, kept)
+    return bool(differences)

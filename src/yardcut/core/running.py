@@ -84,13 +84,7 @@ def run_cut(
     assert session.executor is not None
     cut = session.cut_list.cuts[index]
     check_cut(session, cut)
-    saves = [number for number, line in enumerate(cut.lines) if line.verb == "save" and not line.is_off]
-    targets = {number: _target(cut, number, options, last=number == saves[-1]) for number in saves}
-    for path, replace in targets.values():
-        check_target(path, session.spec.paths(), replace=replace)
-    if not saves and options.out is not None:
-        format_of(options.out, None)
-        check_target(options.out, session.spec.paths(), replace=options.replace)
+    targets = _targets(session, cut, options)
     report = Report(", ".join(map(str, session.spec.paths())), table.fingerprint, cut.name, table.rows,
                     [f"{column.name} {column.kind}" for column in table.columns])  # fmt: skip
     frame = source_frame(table)
@@ -103,7 +97,7 @@ def run_cut(
             _write(session, result, path, replace, report, line, token, progress)
         said(line)
         frame = result.frame
-    if not saves:
+    if not targets:
         if options.out is not None:
             written = _saved(session, frame, options.out, None, options.replace, token, progress)
             report.written, report.rows_written = str(written.path), written.rows
@@ -113,6 +107,18 @@ def run_cut(
             write_stream(frame, standard_output, ",", token, progress)
             report.rows_written = frame.rows.count
     return report
+
+
+def _targets(session: Session, cut: Cut, options: RunOptions) -> dict[int, tuple[Path, bool]]:
+    """Return where each save line, by its number, writes to, and whether it replaces. Raises ``TargetError``."""
+    saves = [number for number, line in enumerate(cut.lines) if line.verb == "save" and not line.is_off]
+    targets = {number: _target(cut, number, options, last=number == saves[-1]) for number in saves}
+    for path, replace in targets.values():
+        check_target(path, session.spec.paths(), replace=replace)
+    if not saves and options.out is not None:
+        format_of(options.out, None)
+        check_target(options.out, session.spec.paths(), replace=options.replace)
+    return targets
 
 
 def _target(cut: Cut, number: int, options: RunOptions, *, last: bool) -> tuple[Path, bool]:

@@ -55,8 +55,6 @@ class Opening:
 
     def open(self, token: CancelToken, progress: Progress) -> Table:
         """Open the source. Raises ``SourceError`` or ``StoppedError``."""
-        import yardcut.tui.desk.grids  # noqa: F401 - loaded here rather than on the event loop
-
         return self.open_as(self.spec, token, progress)
 
     def open_as(self, spec: SourceSpec, token: CancelToken, progress: Progress) -> Table:
@@ -68,8 +66,9 @@ class Opening:
     def session(self, table: Table) -> Session:
         """Return the session for the table: the list, its history, and all that runs it. Raises ``ListError``."""
         import yardcut.tui.desk.desk
+        import yardcut.tui.desk.grids
         import yardcut.tui.desk.looks
-        import yardcut.tui.main.writing  # noqa: F401 - loaded here, all three, rather than on the event loop
+        import yardcut.tui.main.writing  # noqa: F401 - loaded here, all four, rather than on the event loop
         from yardcut.core.session import Session
 
         session = Session.from_list(self.list_path) if self.list_path is not None else Session(self.spec)

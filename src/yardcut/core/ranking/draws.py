@@ -61,20 +61,16 @@ def _ranked(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, p
     draw = work.draw
     notes: list[str] = []
     by_value = draw.form in ("top", "bottom")
-    candidates, passed_over = rows, 0
-    keys = work.keys
+    candidates, keys = rows, work.keys
     if by_value:
         first = Key(keys[0].value, draw.form == "top", False, keys[0].text)
         keys = (first, *keys[1:])
-        if not _is_complete(first.value, runner.table):
-            absent = Piece(Absent(first.value))
-            gone = combine_parts(absent, runner.run(AnswerRound((absent,)), token)).true
-            candidates = rows.without(gone)
-            passed_over = rows.count - candidates.count
-        if passed_over:
-            have = "row has" if passed_over == 1 else "rows have"
-            were = "was" if passed_over == 1 else "were"
-            notes.append(f"{passed_over:,} {have} no {first.text} and {were} passed over")
+        candidates = _with_a_value(first.value, rows, runner, token)
+    passed_over = rows.count - candidates.count
+    if passed_over:
+        have = "row has" if passed_over == 1 else "rows have"
+        were = "was" if passed_over == 1 else "were"
+        notes.append(f"{passed_over:,} {have} no {keys[0].text} and {were} passed over")
     groups = Groups(((),), np.array([candidates.count], dtype=np.int64))
     if work.groups:
         groups = runner.run(GroupRound(work.groups, candidates.bits, candidates.places), token)
@@ -103,6 +99,14 @@ def _ranked(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, p
     if by_value:
         return Drawn(ordered(taken.row_ids, rows.table_rows), tuple(notes), passed_over)
     return Drawn(rows.only(bit.of_ids(taken.row_ids, rows.table_rows)), tuple(notes), passed_over)
+
+
+def _with_a_value(value: BoundValue, rows: RowSet, runner: Runner, token: CancelToken) -> RowSet:
+    """Return the rows that have a value to be ranked by."""
+    if _is_complete(value, runner.table):
+        return rows
+    absent = Piece(Absent(value))
+    return rows.without(combine_parts(absent, runner.run(AnswerRound((absent,)), token)).true)
 
 
 def _is_complete(value: BoundValue, table: Table) -> bool:

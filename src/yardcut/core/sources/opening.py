@@ -41,6 +41,22 @@ def open_table(
     if known is not None:
         folder.touch()
         return known
+    part = _read_into(spec, paths, mark, folder, token, progress, keep_part=keep_part)
+    if part is not None:
+        return part
+    table = read_table(folder)
+    if table is None:
+        raise SourceError(f"the store of {spec.label} in the cache is not whole", mend=Mend("open it again"))
+    _log.info("read %s: %d rows, %d columns", spec.label, table.rows, len(table.columns))
+    trim_cache(keep=folder)
+    return table
+
+
+def _read_into(
+    spec: SourceSpec, paths: list[Path], mark: str, folder: Path, token: CancelToken, progress: Progress, *,
+    keep_part: bool,
+) -> Table | None:  # fmt: skip
+    """Read the files into a folder of the cache; or return the part read, where reading was stopped and it is kept."""
     from yardcut.core.sources.formats.choosing import open_files
     from yardcut.core.sources.reading import StoreReader, changed_while_read
 
@@ -66,12 +82,7 @@ def open_table(
     except BaseException:
         shutil.rmtree(building, ignore_errors=True)
         raise
-    table = read_table(folder)
-    if table is None:
-        raise SourceError(f"the store of {spec.label} in the cache is not whole", mend=Mend("open it again"))
-    _log.info("read %s: %d rows, %d columns", spec.label, table.rows, len(table.columns))
-    trim_cache(keep=folder)
-    return table
+    return None
 
 
 def _says_its_rows(paths: list[Path]) -> bool:

@@ -65,12 +65,9 @@ class Reading:
         self._stage.jobs.start(Job.OPEN, self._stage.opening.open, self._opened, self._not_opened)
 
     def _opened(self, table: Table) -> None:
-        from yardcut.tui.desk.grids import whole_source
-
         stage = self._stage
         stage.table = table
         self._watch.begin(stage.opening.spec)
-        stage.grid.show(whole_source(table), same_table=True)
         self._showing.show_unopened()
         if table.info.notes:
             stage.say(" · ".join(table.info.notes[:3]) + "   (i tells more)", "$warning")
@@ -80,8 +77,12 @@ class Reading:
 
     def _session_there(self, session: Session) -> None:
         from yardcut.tui.desk.desk import Desk
+        from yardcut.tui.desk.grids import whole_source
         from yardcut.tui.desk.warm_up import warm_up
 
+        assert self._stage.table is not None
+        # all rows, until those of a list's last line are known
+        self._stage.grid.show(whole_source(self._stage.table), same_table=True)
         self._desk_is_there(Desk(session))
         self._stage.jobs.start(Job.WARM_UP, lambda token, progress: warm_up())
 

@@ -8,7 +8,7 @@ from yardcut.core.errors import ListError
 from yardcut.core.language.forms import form_for
 from yardcut.core.language.verbs.verb import Effect
 from yardcut.core.run.hints import rows_lost_to_not
-from yardcut.tui.panels.list_lines import for_want
+from yardcut.tui.panels.list_entries import for_want
 from yardcut.tui.panels.prompt import PromptState
 from yardcut.tui.text import plural
 

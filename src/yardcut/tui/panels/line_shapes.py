@@ -1,0 +1,65 @@
+"""What the list panel's lines are made of: a head with its count, a bar, and texts below."""
+
+from __future__ import annotations
+
+from rich.cells import cell_len
+
+from yardcut.tui.panels.list_state import PanelLine, Run
+from yardcut.tui.text import fit, wrap
+from yardcut.tui.widgets.bars import GONE, SAW, SOLID, plank
+
+NUMBER, VERB, COUNT = 3, 8, 12
+"""Widths, in cells, of a line's number, of its verb and of its count."""
+
+
+def row(
+    number: str, verb: str, phrase: str, count: str, width: int, styles: tuple[str, str, str], entry: int
+) -> PanelLine:
+    """Return a line's head: number, verb, phrase and count in columns; ``styles`` are those of the last three."""
+    room = max(4, width - NUMBER - 1 - VERB - COUNT)
+    return PanelLine(
+        (
+            (f"{number:>{NUMBER - 1}} ", "number"),
+            (fit(verb, VERB), styles[0]),
+            (fit(phrase, room), styles[1]),
+            (f"{count:>{COUNT}}", styles[2]),
+        ),
+        entry,
+    )
+
+
+def rows_of(number: str, verb: str, said: str, count: str, width: int, entry: int, tall: bool) -> list[PanelLine]:
+    """Return a line's head, its phrase on two lines where there is room and it needs them."""
+    room = max(4, width - NUMBER - 1 - VERB - COUNT)
+    styles = ("verb", "phrase", "count")
+    if not tall or cell_len(said) <= room:
+        return [row(number, verb, said, count, width, styles, entry)]
+    parts = wrap(said, room)
+    second = fit(" ".join(parts[1:]), max(4, width - NUMBER - 1 - VERB))
+    indent = " " * (NUMBER + VERB)
+    return [
+        row(number, verb, parts[0], count, width, styles, entry),
+        PanelLine(((indent, "number"), (second, "phrase")), entry),
+    ]
+
+
+def bar(left: int, taken: int, total: int, width: int, note: Run, entry: int) -> PanelLine:
+    """Return the plank of a line: what it leaves, what it takes, and what was gone before, of ``total`` rows."""
+    room = max(4, width - NUMBER - 1 - COUNT)
+    solid, saw, gone = plank(left, taken, total, room)
+    return PanelLine(
+        (
+            (" " * NUMBER, "number"),
+            (SOLID * solid, "plank"),
+            (SAW * saw, "saw"),
+            (GONE * gone, "gone"),
+            (f"{note[0]:>{COUNT}}", note[1]),
+        ),
+        entry,
+    )
+
+
+def said_lines(text: str, width: int, style: str, entry: int | None = None) -> list[PanelLine]:
+    """Return a text below a line, on as many lines as it needs."""
+    indent = " " * NUMBER
+    return [PanelLine(((indent, "number"), (part, style)), entry) for part in wrap(text, max(8, width - NUMBER - 1))]

@@ -1,0 +1,119 @@
+"""What the list panel says of a cut's lines: each with its bar, and the selected one in full."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING
+
+from rich.cells import cell_len
+
+from yardcut.core.language.bound import ColumnValue, Made
+from yardcut.core.language.lines import broken, phrase
+from yardcut.core.language.verbs.verb import Effect
+from yardcut.core.run.hints import rows_lost_to_not
+from yardcut.tui.panels.line_shapes import NUMBER, bar, row, rows_of, said_lines
+from yardcut.tui.panels.list_state import ListState, PanelLine
+from yardcut.tui.text import clean, fit, plural, wrap
+
+if TYPE_CHECKING:
+    from yardcut.core.run.binding import BoundLine
+    from yardcut.core.run.results import LineResult
+    from yardcut.core.run.tree_counts import Branch
+
+_MOST_NAMED = 3
+
+
+def entry(state: ListState, index: int, line: BoundLine, width: int, tall: bool) -> list[PanelLine]:
+    """Return one line of the list with its bar and what it removed."""
+    number = str(index + 1)
+    verb = line.verb.word if line.verb is not None else ""
+    said = clean(phrase(line.statement, line.line.text)) if line.statement is not None else clean(line.line.text)
+    if line.off:
+        return [row(number, verb, said, "off", width, ("off", "off", "dim"), index)]
+    if line.error is not None:
+        head = row(number, verb, said, "wrong", width, ("verb", "phrase", "error"), index)
+        return [head, *said_lines(clean(line.error.message), width, "error", index)]
+    if index >= len(state.results):
+        wrong = any(other.error is not None for other in state.lines[:index])
+        return [row(number, verb, said, "waits" if wrong else "…", width, ("verb", "phrase", "dim"), index)]
+    result = state.results[index]
+    lines = rows_of(number, verb, said, f"{result.rows.count:,}", width, index, tall)
+    effect = line.verb.effect if line.verb is not None else None
+    if effect is Effect.REMOVES or result.taken:
+        taken = (f"−{result.taken:,}", "saw") if result.taken else ("none taken", "dim")
+        lines.append(bar(result.rows.count, result.taken, state.source_rows or 0, width, taken, index))
+    if result.unknown_taken:
+        lines += said_lines(for_want(result), width, "none", index)
+    if effect is Effect.ARRANGES and line.statement is not None and line.verb is not None:
+        lines += said_lines(clean(line.verb.said(line.statement.body)), width, "dim", index)
+    elif effect is Effect.SHAPES:
+        lines += said_lines(plural(len(result.shown), "column"), width, "dim", index)
+    elif effect is Effect.WRITES:
+        lines += said_lines("ctrl+s writes the slice", width, "dim", index)
+    return lines
+
+
+def for_want(result: LineResult) -> str:
+    """Say how many rows a line removed for want of a value, and of which columns."""
+    bound = result.line.bound
+    names = (
+        [column.name for column in bound.body.restricts() if isinstance(column, ColumnValue | Made)] if bound else []
+    )
+    listed = " or ".join(filter(None, [", ".join(names[:-1]), *names[-1:]]))
+    where = f" in {clean(listed)}" if 0 < len(names) <= _MOST_NAMED else ""
+    return f"{result.unknown_taken:,} of them for want of a value{where}"
+
+
+def in_full(state: ListState, width: int) -> list[PanelLine]:
+    """Return the selected line with all its parts, notes, hints and what is wrong with it."""
+    line = state.lines[state.selected]
+    found = [PanelLine(((f" line {state.selected + 1} ", "verb"), ("in full", "dim")))]
+    if len(state.tree) > 1:
+        found += _tree(state.tree, width)
+    else:
+        parts = [line.line.text] if line.statement is None else broken(line.statement, line.line.text)
+        for place, part in enumerate(parts):
+            found += said_lines(("  " if place else "") + clean(part), width, "phrase")
+    comment = [clean(part.strip()) for part in line.line.leading.splitlines() if part.strip()]
+    for part in comment:
+        found += said_lines(part, width, "dim")
+    if state.selected < len(state.results):
+        result = state.results[state.selected]
+        for note in (*result.notes, *state.unanswered):
+            found += said_lines(clean(note), width, "none")
+        lost = rows_lost_to_not(result)
+        found += said_lines(f"! {clean(lost)}", width, "hint") if lost else []
+    if line.bound is not None:
+        for hint in line.bound.hints:
+            found += said_lines(f"! {clean(hint)}", width, "hint")
+    if line.error is not None:
+        found += said_lines(clean(str(line.error)), width, "error")
+    return found
+
+
+def _tree(tree: Sequence[Branch], width: int) -> list[PanelLine]:
+    largest = max((max(branch.passes, branch.costs or 0) for branch in tree), default=0)
+    numbers = max(10, len(f"{largest:,}") + 2)  # a blank and a minus before each
+    lines = [
+        PanelLine(
+            ((" " * max(0, width - 2 * numbers - 1), "dim"), (f"{'passes':>{numbers}}{'costs':>{numbers}}", "dim"))
+        )
+    ]
+    for branch in tree:
+        lead = " " * NUMBER + "│ " * max(0, branch.depth - 1) + ("├ " if branch.depth else "")
+        room = max(6, width - 1 - 2 * numbers - cell_len(lead))
+        costs = "" if branch.costs is None else f"−{branch.costs:,}" if branch.costs else "nothing"
+        style = "dim" if branch.text in ("all of", "any of", "not") else "phrase"
+        parts = wrap(clean(branch.text), room)
+        lines.append(
+            PanelLine(
+                (
+                    (lead, "gone"),
+                    (fit(parts[0], room), style),
+                    (f"{branch.passes:>{numbers},}", "count"),
+                    (f"{costs:>{numbers}}", "saw"),
+                )
+            )
+        )
+        lines += [PanelLine(((" " * cell_len(lead) + "  ", "gone"), (part, style))) for part in parts[1:]]
+    return lines
