@@ -131,7 +131,7 @@ def test_the_same_seed_gives_the_same_slice(place: Path) -> None:
 
 def test_check_runs_nothing(place: Path) -> None:
     done = yardcut("check", "oak.cut", cwd=place)
-    assert (done.returncode, done.stdout) == (0, "oak.cut: 8 lines are right\n")
+    assert (done.returncode, done.stdout) == (0, 'cut "winter oak" writes winter-oak.csv\noak.cut: 8 lines are right\n')
     assert not (place / "winter-oak.csv").exists()
     (place / "oak.cut").write_text(LIST.replace("bottom 5 by moisture_pct", "bottom 5 by moisture_pc"))
     assert_sentence(yardcut("check", "oak.cut", cwd=place), 2, "oak.cut, line 7, column 23: there is no column moisture_pc",
@@ -216,3 +216,106 @@ def test_a_refused_line_is_shown_with_the_place_under_it(place: Path) -> None:
 def test_version_and_help(tmp_path: Path) -> None:
     assert yardcut("--version", cwd=tmp_path).stdout.startswith("yardcut 0.")
     assert "yardcut SOURCE" in yardcut("--help", cwd=tmp_path).stdout
+
+
+def test_what_is_kept_is_its_owners_alone(place: Path) -> None:
+    own = place / "own"
+    environment = {f"XDG_{name}_HOME": str(own / name) for name in ("CACHE", "STATE")}
+    packed = yardcut("cut", "yard_2031.csv", "-l", "draw first 900", "--out", "packs.parquet", cwd=place, **environment)
+    assert packed.returncode == 0, packed.stderr
+    done = yardcut("run", "oak.cut", "--report", "report.json", "--cut", "winter oak", cwd=place, **environment)
+    assert done.returncode == 0, done.stderr
+    assert yardcut("gauge", "packs.parquet", cwd=place, **environment).returncode == 0
+    kept = [path for path in own.rglob("*") if path not in (own / "CACHE", own / "STATE")]
+    assert len(kept) > 100
+    assert [path for path in (*kept, place / "report.json") if path.stat().st_mode & 0o077] == []
+
+
+COMMANDS = [
+    ("cut", "yard_2031.csv", "-l", "draw first 3"),
+    ("cut", "yard_2031.csv", "-l", "columns ticket"),
+    ("gauge", "yard_2031.csv"),
+    ("check", "oak.cut"),
+    ("run", "oak.cut", "--cut", "dear ones"),
+    ("--help",),
+    ("--version",),
+    ("cut", "--help"),
+]
+
+
+@pytest.mark.parametrize("words", COMMANDS, ids=" ".join)
+def test_a_full_disk_behind_standard_output_is_a_sentence(place: Path, words: tuple[str, ...]) -> None:
+    with open("/dev/full", "w") as full:
+        done = subprocess.run(
+            [sys.executable, "-m", "yardcut", *words], cwd=place, stdout=full, stderr=subprocess.PIPE, text=True,
+            check=False,
+        )  # fmt: skip
+    assert done.returncode == 1
+    assert done.stderr.splitlines()[-1] == "yardcut: standard output cannot be written: No space left on device"
+    assert "Traceback" not in done.stderr
+
+
+def test_a_full_disk_behind_standard_error_or_the_state_directory_stops_nothing(place: Path, tmp_path: Path) -> None:
+    words = [sys.executable, "-m", "yardcut", "run", "oak.cut", "--cut", "dear ones"]
+    plain = subprocess.run(words, cwd=place, capture_output=True, text=True, check=True)
+    with open("/dev/full", "w") as full:
+        done = subprocess.run(words, cwd=place, stdout=subprocess.PIPE, stderr=full, text=True, check=True)
+    assert done.stdout == plain.stdout
+
+    (tmp_path / "state" / "yardcut").mkdir(parents=True)
+    (tmp_path / "state" / "yardcut" / "yardcut.log").symlink_to("/dev/full")
+    (tmp_path / "state" / "yardcut" / "reports").write_text("in the way")
+    done = yardcut("run", "oak.cut", "--cut", "winter oak", cwd=place, XDG_STATE_HOME=str(tmp_path / "state"))
+    assert (done.returncode, (place / "winter-oak.csv").exists()) == (0, True), done.stderr
+    assert "the next run has nothing to be compared with: the report" in done.stderr
+    assert "Traceback" not in done.stderr
+    assert "Logging error" not in done.stderr
+
+
+def test_no_name_or_message_brings_control_characters_to_the_terminal(place: Path) -> None:
+    (place / "odd.cut").write_text(LIST.replace("yard_2031.csv", "a\x1b]0;x\x07b\x9b31m\x1b[2J.csv"))
+    (place / "odd\x1b[2J.cut").write_text('yardcut 1\nsource "yard_2031.csv"\ncut "a\x1b[2J"\n  keep \'\x1b[2J\' = 1\n')
+    for words in (
+        ("check", "odd.cut"), ("run", "odd.cut"), ("check", "odd\x1b[2J.cut"), ("run", "odd\x1b[2J.cut"),
+        ("cut", "\x1b[2J.csv", "-l", "draw first 1"), ("cut", "yard_2031.csv", "-l", "keep \x1b[2J = 1"),
+        ("gauge", "\x9b2J"), ("open", "\x1b[2J"), ("cut", "--\x1b[2J"),
+        ("cut", "yard_2031.csv", "-l", "draw first 1", "--out", "\x1b[2J.csv"),
+        ("cut", "yard_2031.csv", "-l", "draw first 1", "--out", "none/\x1b[2J.csv"),
+    ):  # fmt: skip
+        done = yardcut(*words, cwd=place)
+        assert [char for char in done.stderr + done.stdout if not char.isprintable() and char != "\n"] == [], words
+        assert "Traceback" not in done.stderr
+
+
+def test_a_list_replaces_nothing_outside_its_own_directory_unasked(place: Path, tmp_path: Path) -> None:
+    ours, others = place / "ours", tmp_path / "others"
+    ours.mkdir()
+    others.mkdir()
+    for name in ("far.csv", "linked.csv"):
+        (others / name).write_text("precious\n")
+    (ours / "near.csv").write_text("old\n")
+    (ours / "link.csv").symlink_to(others / "linked.csv")
+    for name, real, is_outside in (
+        ("near.csv", ours / "near.csv", False),
+        ("../others/far.csv", others / "far.csv", True),
+        (str(others / "far.csv"), others / "far.csv", True),
+        ("link.csv", others / "linked.csv", True),
+    ):
+        (ours / "a.cut").write_text(
+            f'yardcut 1\nsource "../yard_2031.csv"\ncut "few"\n  draw first 3\n  columns ticket\n  save "{name}" replace\n'
+        )
+        before = real.read_text()
+        check = yardcut("check", "ours/a.cut", cwd=place)
+        assert ("outside the list's directory" in check.stdout) == is_outside
+        assert 'cut "few" writes ours/' in check.stdout or f'cut "few" writes {name}' in check.stdout, check.stdout
+        assert real.read_text() == before
+        if is_outside:
+            refused = yardcut("run", "ours/a.cut", cwd=place)
+            assert_sentence(refused, 1, "outside its own directory; allow that with --replace")
+            assert real.read_text() == "precious\n"
+        done = yardcut("run", "ours/a.cut", *(["--replace"] if is_outside else []), cwd=place)
+        assert done.returncode == 0, done.stderr
+        assert ("! writes" in done.stderr) == is_outside
+        assert real.read_text().startswith("ticket\n0")
+        real.write_text("precious\n")
+    assert (ours / "link.csv").is_symlink()

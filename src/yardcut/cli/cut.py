@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 import click
 
+from yardcut.cli.saying import say
 from yardcut.cli.working import named_sources, no_dials, rows_read_back, say_line, say_source, with_progress
 from yardcut.core.progress import CancelToken, Progress
 
@@ -35,6 +36,7 @@ def cut(
     from yardcut.core.language.source_lines import WORDS as SUB_LINE_WORDS
     from yardcut.core.language.source_lines import parse_sub_line
     from yardcut.core.session import Session
+    from yardcut.core.writers.targets import RunOptions
 
     no_dials(settings)
     source = named_sources(sources)
@@ -47,9 +49,9 @@ def cut(
 
     def work(token: CancelToken, progress: Progress) -> Report:
         say_source(session.open(token, progress))
-        options = running.RunOptions(out, replace)
+        options = RunOptions(out, replace)
         return running.run_cut(session, 0, options, token, progress, say_line, sys.stdout)
 
     report = with_progress(work)
     if out is not None and report.written:
-        click.echo(f"wrote {report.written}: {rows_read_back(report)}", err=True)
+        say(f"wrote {report.written}: {rows_read_back(report)}")

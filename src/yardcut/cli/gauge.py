@@ -8,7 +8,8 @@ from dataclasses import asdict
 
 import click
 
-from yardcut.cli.working import named_sources, plain, say_source, with_progress
+from yardcut.cli.saying import plain
+from yardcut.cli.working import named_sources, say_source, with_progress
 from yardcut.core.progress import CancelToken, Progress
 
 _MOST_CELLS = 24

@@ -4,20 +4,33 @@ from __future__ import annotations
 
 import logging
 import logging.handlers
+from io import TextIOWrapper
+from typing import cast
 
 from platformdirs import user_state_path
 
+from yardcut.core.private import private_folder, private_opener
+
 _MOST_BYTES = 1 << 20
+
+
+class _PrivateLog(logging.handlers.RotatingFileHandler):
+    """Makes each file for its owner alone."""
+
+    def _open(self) -> TextIOWrapper:
+        stream = open(self.baseFilename, self.mode, encoding=self.encoding, opener=private_opener)  # noqa: SIM115
+        return cast("TextIOWrapper", stream)
 
 
 def log_to_file() -> None:
     """Send logs to ``yardcut.log``; where that cannot be written there are none."""
     folder = user_state_path("yardcut")
     root = logging.getLogger("yardcut")
+    logging.raiseExceptions = False  # a log that cannot be written says nothing of it on the screen
     root.propagate = False
     try:
-        folder.mkdir(parents=True, exist_ok=True)
-        handler: logging.Handler = logging.handlers.RotatingFileHandler(
+        private_folder(folder)
+        handler: logging.Handler = _PrivateLog(
             folder / "yardcut.log", maxBytes=_MOST_BYTES, backupCount=1, delay=True, encoding="utf-8"
         )
     except OSError:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 import click
 
+from yardcut.cli.saying import give_up_output, say
 from yardcut.cli.typed_ahead import keys_kept
 from yardcut.tui.collecting import collect_again, collect_later
 
@@ -58,14 +59,12 @@ def cli() -> None:
 
 def pointed_at(error: ListError) -> list[str]:
     """Return the line of a statement an error is in, and below it strokes under the place."""
-    from yardcut.cli.working import plain
-
     before = error.statement[: error.start]
     first = before.rfind("\n") + 1
     line = error.statement[first:].split("\n", 1)[0]
     column = error.start - first
     strokes = max(1, min(error.end - error.start, len(line) - column))
-    return [f"  {plain(line)}", f"  {' ' * column}{'^' * strokes}"]
+    return [f"  {line}", f"  {' ' * column}{'^' * strokes}"]
 
 
 def main() -> None:
@@ -84,24 +83,28 @@ def _run() -> None:
     sys.setswitchinterval(0.0005)
     try:
         cli.main(standalone_mode=False)
+        sys.stdout.flush()
     except click.ClickException as error:
-        error.show()
+        if isinstance(error, click.UsageError) and error.ctx is not None:
+            say(error.ctx.get_usage())
+        say(f"yardcut: {error.format_message()}")
         sys.exit(2)
     except (click.Abort, KeyboardInterrupt):
-        click.echo("stopped", err=True)
+        say("stopped")
         sys.exit(130)
     except YardcutError as error:
-        click.echo(f"yardcut: {error}", err=True)
+        say(f"yardcut: {error}")
         if isinstance(error, ListError) and error.statement:
-            click.echo("\n".join(pointed_at(error)), err=True)
+            say("\n".join(pointed_at(error)))
         if isinstance(error, UnquotedTextError):
-            click.echo(
-                "the shell may have eaten the quotes: put the whole line in double quotes, \"keep x = 'oak'\"", err=True
-            )
+            say("the shell may have eaten the quotes: put the whole line in double quotes, \"keep x = 'oak'\"")
         sys.exit(error.exit_code)
     except BrokenPipeError:
         # whoever read our output has seen enough
-        import os
-
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        give_up_output()
         sys.exit(0)
+    except OSError as error:
+        # whatever is read or written by name says so where it is; this is what is left
+        give_up_output()
+        say(f"yardcut: {error.filename or 'standard output'} cannot be written: {error.strerror or error}")
+        sys.exit(1)

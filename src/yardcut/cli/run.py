@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
+from yardcut.cli.saying import say
 from yardcut.cli.working import named_sources, no_dials, rows_read_back, say_line, say_source, with_progress
 from yardcut.core.progress import CancelToken, Progress
 
@@ -40,6 +41,7 @@ def run(
     from yardcut.core import running
     from yardcut.core.errors import ListError, Mend
     from yardcut.core.session import Session
+    from yardcut.core.writers.targets import RunOptions, targets_of
 
     no_dials(settings)
     session = Session.from_list(list_path)
@@ -54,7 +56,11 @@ def run(
         say_source(session.open(token, progress))
         for index in indices:
             running.check_cut(session, session.cut_list.cuts[index])
-        options = running.RunOptions(out, replace, list_path.parent)
+        options = RunOptions(out, replace, list_path.parent)
+        for index in indices:
+            for target in targets_of(session.cut_list.cuts[index], options).values():
+                if target.is_outside:
+                    say(f"! {target.sentence()}")
         return [running.run_cut(session, index, options, token, progress, say_line, sys.stdout) for index in indices]
 
     differ = False
@@ -69,7 +75,7 @@ def run(
 def _say_report(session: Session, report: Report, earlier: dict[str, Any] | None) -> bool:
     """Say what is different from an earlier report, or from the last run's, and keep this one as the last."""
     from yardcut.core import running
-    from yardcut.core.errors import SourceError
+    from yardcut.core.errors import SourceError, TargetError
 
     cut = session.cut_list.cuts[session.cut_list.cut_index(report.cut)]
     kept = running.last_report_path(session, cut)
@@ -79,8 +85,12 @@ def _say_report(session: Session, report: Report, earlier: dict[str, Any] | None
             earlier = running.read_report(kept)
     differences = running.differences(earlier, report) if earlier else []
     for difference in differences:
-        click.echo(f"since the last run {difference}", err=True)
+        say(f"since the last run {difference}")
     if report.written and not any(line.text.split()[0] == "save" for line in report.lines if line.text):
-        click.echo(f"wrote {report.written}: {rows_read_back(report)}", err=True)
-    running.write_report(report, kept)
+        say(f"wrote {report.written}: {rows_read_back(report)}")
+    try:
+        running.keep_report(report, kept)
+    except TargetError as error:
+        # the slice is written, and that is what was asked for
+        say(f"! the next run has nothing to be compared with: {error}")
     return bool(differences)

@@ -8,8 +8,7 @@ import threading
 from collections.abc import Callable
 from typing import TYPE_CHECKING, TypeVar
 
-import click
-
+from yardcut.cli.saying import say, show_progress
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken, Progress
 
@@ -43,15 +42,10 @@ def _display(progress: Progress, done: threading.Event) -> None:
     shown = False
     while not done.wait(_SAMPLE_SECONDS):
         if progress.total:
-            click.echo(f"\r\x1b[K{plain(progress.sentence())}", err=True, nl=False)
+            show_progress(progress.sentence())
             shown = True
     if shown:
-        click.echo("\r\x1b[K", err=True, nl=False)
-
-
-def plain(text: str) -> str:
-    """Return a text with nothing in it that a terminal would obey."""
-    return "".join(char if char.isprintable() else "·" for char in text)
+        show_progress("")
 
 
 def say_source(table: Table) -> None:
@@ -64,12 +58,12 @@ def say_source(table: Table) -> None:
         if column.info.set_aside:
             said.append(f"{column.name}: {column.info.set_aside:,} set aside, which are no {column.kind}")
     for sentence in said:
-        click.echo(f"! {plain(sentence)}", err=True)
+        say(f"! {sentence}")
 
 
 def say_line(line: LineReport) -> None:
     """Print a line of the report to standard error."""
-    click.echo(f"\r\x1b[K{line.sentence()}" if sys.stderr.isatty() else line.sentence(), err=True)
+    say(line.sentence(), over_progress=True)
 
 
 def rows_read_back(report: Report) -> str:

@@ -1,18 +1,79 @@
-"""Files written beside their target first. They get the mode a new file gets; the umask is the system's to apply."""
+"""Files written beside their target first and then put in its place, with the mode the target has or would get."""
 
 from __future__ import annotations
 
+import contextlib
 import os
 import secrets
+import stat
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
+from yardcut.core.private import create_private
 
-def create_beside(path: Path, suffix: str = ".partial") -> Path:
-    """Create an empty file of a new name in a path's directory and return it. Raises ``OSError``."""
-    while True:
-        beside = path.with_name(f".{path.name[:100]}.{secrets.token_hex(4)}{suffix}")
-        try:
-            os.close(os.open(beside, os.O_CREAT | os.O_EXCL | os.O_WRONLY | os.O_CLOEXEC, 0o666))
-        except FileExistsError:
-            continue
-        return beside
+PARTIAL_SUFFIX = ".partial"
+
+
+@contextmanager
+def placed(path: Path, *, replace: bool) -> Iterator[Path]:
+    """Give a path to write to; what was written there is in its place when the block ends well, or nowhere.
+
+    Until then nobody but its owner can read it. A link stays: what it leads to is written. A file that is replaced
+    keeps its mode, and its owner where that is possible. Raises ``OSError``, ``FileExistsError`` among it when
+    something is there that is not to be replaced, perhaps since a moment ago.
+    """
+    target = path.resolve()
+    beside = create_private(lambda: _name_beside(target))
+    try:
+        yield beside
+        with open(beside, "rb") as file:
+            os.fsync(file.fileno())
+        _place(beside, target, replace=replace)
+    finally:
+        beside.unlink(missing_ok=True)
+
+
+def _name_beside(target: Path) -> Path:
+    return target.with_name(f".{target.name[:100]}.{secrets.token_hex(4)}{PARTIAL_SUFFIX}")
+
+
+def _place(beside: Path, target: Path, *, replace: bool) -> None:
+    there = None
+    if replace:
+        with contextlib.suppress(FileNotFoundError):
+            there = target.stat()
+    if there is None:
+        beside.chmod(_mode_of_new_files(target))
+    else:
+        if (there.st_uid, there.st_gid) != (os.geteuid(), os.getegid()):
+            # only the superuser can, and a group only who is in it
+            with contextlib.suppress(PermissionError):
+                os.chown(beside, there.st_uid, there.st_gid)
+        beside.chmod(stat.S_IMODE(there.st_mode))
+    if replace:
+        os.replace(beside, target)
+        return
+    try:
+        # a link is never placed over a file that came up meanwhile
+        os.link(beside, target)
+    except FileExistsError:
+        raise
+    except OSError:
+        # some file systems have no links
+        os.replace(beside, target)
+
+
+def _mode_of_new_files(target: Path) -> int:
+    """Return the mode a new file gets in the target's directory, as the system tells when one is made.
+
+    The umask cannot be asked for without setting it, which would be everybody's; and a directory may have a rule of its
+    own.
+    """
+    asked = _name_beside(target)
+    made = os.open(asked, os.O_CREAT | os.O_EXCL | os.O_WRONLY | os.O_CLOEXEC, 0o666)
+    try:
+        return stat.S_IMODE(os.fstat(made).st_mode)
+    finally:
+        os.close(made)
+        asked.unlink(missing_ok=True)

@@ -5,7 +5,6 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Callable
-from dataclasses import dataclass
 from pathlib import Path
 from typing import IO, Any
 
@@ -16,22 +15,14 @@ from yardcut.core.cutlist.model import Cut
 from yardcut.core.errors import ListError, Mend, SourceError, TargetError
 from yardcut.core.expressions.frame import Frame, source_frame
 from yardcut.core.language.verbs.save import BoundSave
+from yardcut.core.private import private_folder, write_private
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import bind_cut
 from yardcut.core.run.report import LineReport, Report
-from yardcut.core.run.results import LineResult
 from yardcut.core.run.unanswered import unanswered
 from yardcut.core.session import Session, chosen_seed
-from yardcut.core.writers.saving import Written, check_target, format_of, save_slice
-
-
-@dataclass(frozen=True, slots=True)
-class RunOptions:
-    """What a run is told besides its list. ``base`` is the directory relative targets start from."""
-
-    out: Path | None = None
-    replace: bool = False
-    base: Path = Path()
+from yardcut.core.writers.saving import Written, format_of, save_slice
+from yardcut.core.writers.targets import RunOptions, Target, check_targets, targets_of
 
 
 def check_cut(session: Session, cut: Cut) -> None:
@@ -84,7 +75,9 @@ def run_cut(
     assert session.executor is not None
     cut = session.cut_list.cuts[index]
     check_cut(session, cut)
-    targets = _targets(session, cut, options)
+    targets = targets_of(cut, options)
+    out = None if targets or options.out is None else Target(options.out, options.replace)
+    check_targets([*targets.values(), *filter(None, [out])], session.spec.paths())
     report = Report(", ".join(map(str, session.spec.paths())), table.fingerprint, cut.name, table.rows,
                     [f"{column.name} {column.kind}" for column in table.columns])  # fmt: skip
     frame = source_frame(table)
@@ -93,61 +86,28 @@ def run_cut(
         line = report.add(result)
         line.notes += unanswered(result, session.executor.runner, token)
         if number in targets:
-            path, replace = targets[number]
-            _write(session, result, path, replace, report, line, token, progress)
+            written = _saved(session, result.frame, targets[number], token, progress)
+            report.written, report.rows_written = str(written.path), written.rows
+            rows = "1 row" if written.rows == 1 else f"{written.rows:,} rows"
+            line.notes.append(f"wrote {written.path}: {rows} read back, {written.size_bytes:,} bytes")
         said(line)
         frame = result.frame
-    if not targets:
-        if options.out is not None:
-            written = _saved(session, frame, options.out, None, options.replace, token, progress)
-            report.written, report.rows_written = str(written.path), written.rows
-        elif standard_output is not None:
-            from yardcut.core.writers.delimited import write_stream
+    if out is not None:
+        written = _saved(session, frame, out, token, progress)
+        report.written, report.rows_written = str(written.path), written.rows
+    elif not targets and standard_output is not None:
+        from yardcut.core.writers.delimited import write_stream
 
-            write_stream(frame, standard_output, ",", token, progress)
-            report.rows_written = frame.rows.count
+        write_stream(frame, standard_output, ",", token, progress)
+        report.rows_written = frame.rows.count
     return report
 
 
-def _targets(session: Session, cut: Cut, options: RunOptions) -> dict[int, tuple[Path, bool]]:
-    """Return where each save line, by its number, writes to, and whether it replaces. Raises ``TargetError``."""
-    saves = [number for number, line in enumerate(cut.lines) if line.verb == "save" and not line.is_off]
-    targets = {number: _target(cut, number, options, last=number == saves[-1]) for number in saves}
-    for path, replace in targets.values():
-        check_target(path, session.spec.paths(), replace=replace)
-    if not saves and options.out is not None:
-        format_of(options.out, None)
-        check_target(options.out, session.spec.paths(), replace=options.replace)
-    return targets
-
-
-def _target(cut: Cut, number: int, options: RunOptions, *, last: bool) -> tuple[Path, bool]:
-    save = cut.lines[number].statement().body
-    if last and options.out is not None:
-        return options.out, options.replace
-    return options.base / save.path, options.replace or save.replace  # type: ignore[attr-defined]
-
-
-def _write(
-    session: Session, result: LineResult, path: Path, replace: bool, report: Report, line: LineReport,
-    token: CancelToken, progress: Progress,
-) -> None:  # fmt: skip
-    body = result.line.bound.body if result.line.bound else None
-    assert isinstance(body, BoundSave)
-    named = (
-        body.save.format if str(path) == str(Path(body.save.path)) or path.name == Path(body.save.path).name else None
+def _saved(session: Session, frame: Frame, target: Target, token: CancelToken, progress: Progress) -> Written:
+    form = format_of(target.path, target.format)
+    return save_slice(
+        frame, target.path, form, sources=session.spec.paths(), replace=target.replace, token=token, progress=progress
     )
-    written = _saved(session, result.frame, path, named, replace, token, progress)
-    report.written, report.rows_written = str(written.path), written.rows
-    rows = "1 row" if written.rows == 1 else f"{written.rows:,} rows"
-    line.notes.append(f"wrote {written.path}: {rows} read back, {written.size_bytes:,} bytes")
-
-
-def _saved(
-    session: Session, frame: Frame, path: Path, named: str | None, replace: bool, token: CancelToken, progress: Progress
-) -> Written:
-    form = format_of(path, named)
-    return save_slice(frame, path, form, sources=session.spec.paths(), replace=replace, token=token, progress=progress)
 
 
 # what changed since the last run
@@ -191,10 +151,24 @@ def differences(earlier: dict[str, Any], report: Report) -> list[str]:
     return said
 
 
+def keep_report(report: Report, path: Path) -> None:
+    """Keep a report as that of the last run, in a folder of the user's own. Raises ``TargetError``."""
+    try:
+        private_folder(path.parent.parent)
+        private_folder(path.parent)
+    except OSError as error:
+        raise _not_written(path, error) from error
+    write_report(report, path)
+
+
 def write_report(report: Report, path: Path) -> None:
     """Write a report as JSON. Raises ``TargetError``."""
     try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-        path.write_text(json.dumps(report.as_json(), indent=1, ensure_ascii=False) + "\n", encoding="utf-8")
+        content = json.dumps(report.as_json(), indent=1, ensure_ascii=False) + "\n"
+        write_private(path, content.encode("utf-8", "surrogatepass"))
     except OSError as error:
-        raise TargetError(f"the report {path} cannot be written: {error.strerror}") from error
+        raise _not_written(path, error) from error
+
+
+def _not_written(path: Path, error: OSError) -> TargetError:
+    return TargetError(f"the report {path} cannot be written: {error.strerror or error}")

@@ -10,7 +10,6 @@ from yardcut.core.sources.form import read_head
 from yardcut.core.sources.formats.choosing import format_of_file
 from yardcut.core.sources.preview import Preview, read_preview
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.tui.text import plural
 
 if TYPE_CHECKING:
     from yardcut.core.session import Session
@@ -46,9 +45,7 @@ class Opening:
 
             known = tables_of(first)
             if len(known) > 1:
-                self.choices = [
-                    (name, f"{plural(columns, 'column')}, {plural(rows, 'row')}") for name, columns, rows in known
-                ]
+                self.choices = [(table.name, str(table)) for table in known]
         if form != "delimited":
             return None
         return read_preview(first, self.spec)

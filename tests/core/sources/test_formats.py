@@ -167,7 +167,7 @@ def database(tmp_path: Path) -> Path:
 
 
 def test_tables_and_queries_of_a_database(database: Path) -> None:
-    with pytest.raises(SourceError, match=r"'packs' \(3 columns, 2 rows\), 'the mills' \(1 columns, 1 rows\)"):
+    with pytest.raises(SourceError, match=r"'packs' \(3 columns, 2 rows\), 'the mills' \(1 column, 1 row\)"):
         opened(database)
     assert cells(opened(database, "table 'packs'")) == {
         "ticket": ["00001-31", None], "boards": ["12", None], "price": ["1.5", None]
@@ -175,7 +175,7 @@ def test_tables_and_queries_of_a_database(database: Path) -> None:
     assert cells(opened(database, "query 'select count(*) AS n from packs'")) == {"n": ["2"]}
     assert len(opened(database, "all tables").columns) == 4
     before = database.read_bytes()
-    with pytest.raises(SourceError, match=r"cannot be read|gives no table"):
+    with pytest.raises(SourceError, match="is only ever read"):
         opened(database, "query 'delete from packs'")
     assert database.read_bytes() == before
     with pytest.raises(SourceError, match="it has 'packs', 'the mills'"):

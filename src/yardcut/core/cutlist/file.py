@@ -15,7 +15,7 @@ from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.source_lines import WORDS as SUB_LINE_WORDS
 from yardcut.core.language.source_lines import parse_sub_line, sub_line_text
 from yardcut.core.language.verbs.table import LATER_VERBS, VERBS
-from yardcut.core.placing import create_beside
+from yardcut.core.placing import placed
 from yardcut.core.sources.spec import STANDARD_INPUT, SubLine
 from yardcut.core.values.formatting import quote_name
 
@@ -148,12 +148,8 @@ def save_list(cut_list: CutList, path: Path, base: Path) -> tuple[CutList, bool]
     """
     moved = relocated(cut_list, base, path.parent)
     try:
-        beside = create_beside(path)
-        try:
+        with placed(path, replace=True) as beside:
             beside.write_bytes(list_text(moved).encode())
-            os.replace(beside, path)
-        finally:
-            beside.unlink(missing_ok=True)
     except OSError as error:
         raise TargetError(f"{path} cannot be written: {error.strerror}", mend=Mend("name another place")) from error
     return moved, moved.files != cut_list.files

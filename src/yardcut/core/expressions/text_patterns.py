@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
-from typing import Any
-
 from yardcut.core.language.bound import TextMatch
 
 
@@ -70,13 +67,3 @@ def regex_source(test: TextMatch) -> str:
         source = "".join("." if part is None else ".*" if part == "" else re2.escape(part) for part in parts)
         source = f"(?s:{source})"
     return f"(?i:{source})" if test.ignoring_case else source
-
-
-@lru_cache(maxsize=256)
-def compiled(source: str) -> Any:
-    """Compile a regular expression for UTF-8 bytes, without the library's own messages on the terminal."""
-    import re2
-
-    options = re2.Options()
-    options.log_errors = False
-    return re2.compile(source.encode(), options)

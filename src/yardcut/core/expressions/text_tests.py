@@ -8,10 +8,11 @@ import numpy as np
 
 from yardcut.core.expressions.comparing import OPERATORS
 from yardcut.core.expressions.folding import simple_fold
-from yardcut.core.expressions.text_patterns import compiled, regex_source, simpler
+from yardcut.core.expressions.text_patterns import regex_source, simpler
 from yardcut.core.language.bound import TextMatch
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import CodedVector, PlainVector, TextVector, gather_plain
+from yardcut.core.values.patterns import compiled
 
 _FEW_CONSTANTS = 8
 _FEW_CODES = 3

@@ -14,6 +14,7 @@ from yardcut.core.language.printing import expression_text, name_text, sort_key_
 from yardcut.core.language.scope import Lookup, Scope, nearest
 from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import Kind, comparable
+from yardcut.core.values.patterns import PatternError, compiled
 from yardcut.core.values.temporal import DAY_MICROSECONDS, parse_date, parse_instant, parse_timestamp
 
 
@@ -167,13 +168,11 @@ class Binder:
         return b.TextMatch("like", self._text_value(value, "LIKE"), pattern.value, ignoring, option)
 
     def _regex(self, value: t.Expression, pattern: t.Text, flags: str) -> b.TextMatch:
-        import re2
-
         if set(flags) - set("ims"):
             raise self._error(pattern, "FLAG takes some of i, m and s")
         try:
-            re2.compile(pattern.value)
-        except re2.error as error:
+            compiled(pattern.value)
+        except PatternError as error:
             raise self._error(pattern, f"this regular expression cannot be read: {error}") from None
         return b.TextMatch("regex", self._text_value(value, "LIKE_REGEX"), pattern.value, "i" in flags, flags)
 

@@ -9,6 +9,7 @@ from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import tree as t
 from yardcut.core.language.bound import ShownColumn
 from yardcut.core.language.scope import Lookup, nearest
+from yardcut.core.values.patterns import PatternError, compiled
 
 
 def pattern_regex(pattern: str) -> re.Pattern[str]:
@@ -64,15 +65,13 @@ def _matches(item: t.ColumnItem, lookup: Lookup) -> list[ShownColumn]:
             matched = [column for column in shown if fits.fullmatch(column.name)]
             return _some(item, matched, pattern, lookup)
         case t.ColumnRegex(pattern):
-            import re2
-
             try:
-                search = re2.compile(pattern).search
-            except re2.error as error:
+                search = compiled(pattern).search
+            except PatternError as error:
                 raise ListError(
                     f"this regular expression cannot be read: {error}", start=item.span[0], end=item.span[1]
                 ) from None
-            return _some(item, [column for column in shown if search(column.name)], pattern, lookup)
+            return _some(item, [column for column in shown if search(column.name.encode())], pattern, lookup)
         case t.ColumnsOfKind(kind):
             return _some(item, [column for column in shown if column.kind.value == kind], f"kind {kind}", lookup)
     raise AssertionError(f"no choice for {type(item).__name__}")

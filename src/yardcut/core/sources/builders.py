@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from yardcut.core.private import write_private
 from yardcut.core.sources.missing_bits import write_missing_bits
 from yardcut.core.sources.set_aside import SetAside
 from yardcut.core.table.array_file import Array, ArrayWriter, map_array
@@ -213,9 +214,9 @@ class TextBuilder:
         if self._uncoded:
             write_missing_bits(self._part("missing"), self.codes(), lambda some: some < 0)
         encoded = [word.encode() for word in self._words]
-        self._part("words").write_bytes(b"".join(encoded))
-        self._part("sizes").write_bytes(np.asarray([len(word) for word in encoded], dtype="<i8").tobytes())
         words = b"".join(encoded)
+        write_private(self._part("words"), words)
+        write_private(self._part("sizes"), np.asarray([len(word) for word in encoded], dtype="<i8").tobytes())
         return ColumnInfo(name, Kind.TEXT, "codes", self._codes.dtype, self._uncoded, len(words), len(encoded))
 
     def read_back(self, chunk_rows: int) -> Iterator[tuple[int, list[str | None]]]:

@@ -14,6 +14,7 @@ from pathlib import Path
 from platformdirs import user_cache_path
 
 from yardcut.core.errors import Mend, SourceError
+from yardcut.core.private import private_folder
 from yardcut.core.sources.spec import SourceSpec
 
 _EDGE_BYTES = 1 << 16
@@ -92,7 +93,8 @@ def new_folder() -> Path:
     """Make a fresh folder to build a store in, beside where it will go. Raises ``SourceError``."""
     parent = stores_folder()
     try:
-        parent.mkdir(parents=True, exist_ok=True)
+        private_folder(parent.parent)
+        private_folder(parent)
         _drop_abandoned(parent)
         return Path(tempfile.mkdtemp(prefix=f"building-{os.getpid()}-", dir=parent))
     except OSError as error:

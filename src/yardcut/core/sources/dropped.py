@@ -8,6 +8,8 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
+from yardcut.core.private import private_opener
+
 LIST_FILE = "dropped.jsonl"
 BLANK, REPEATED_HEADER, TOO_MANY, TOO_FEW, COMMENT = (
     "blank row", "repeated header", "too many cells", "too few cells", "comment",
@@ -35,7 +37,7 @@ class DroppedList:
         if not rows:
             return
         self._counts.update((file_name, row.reason) for row in rows)
-        with open(self._path, "a", encoding="utf-8") as file:
+        with open(self._path, "a", encoding="utf-8", opener=private_opener) as file:
             for row in rows:
                 entry = {"file": file_name, "line": row.line, "reason": row.reason, "text": row.text}
                 file.write(json.dumps(entry, ensure_ascii=False) + "\n")

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import re
-from functools import cache
-from typing import Any
 
 import numpy as np
 
 from yardcut.core.sources.blocks import Block, are_outside
 from yardcut.core.sources.form import Form
 from yardcut.core.table.array_file import Array
+from yardcut.core.values.patterns import compiled
 
 _ZERO = 48
 _LINE_FEED = 10
@@ -25,7 +24,7 @@ def columns_with_leading_zeros(block: Block, form: Form, *, first_column: bool) 
     """
     quote, delimiter = re.escape(form.quote), re.escape(form.delimiter)
     before = f"(?:^|\n|{delimiter})" if first_column else delimiter
-    if compiled_bytes(f"{before}{quote}?[+-]?0[0-9xX]").search(block.data) is None:
+    if compiled(f"{before}{quote}?[+-]?0[0-9xX]").search(block.data) is None:
         return set()
     data = np.frombuffer(block.data, dtype=np.uint8)
     following = data[1:]
@@ -40,14 +39,6 @@ def columns_with_leading_zeros(block: Block, form: Form, *, first_column: bool) 
     row_starts = np.concatenate(([0], row_ends + 1))[rows]
     numbers = np.searchsorted(commas, hits) - np.searchsorted(commas, row_starts)
     return set(np.flatnonzero(np.bincount(numbers)).tolist())
-
-
-@cache
-def compiled_bytes(pattern: str) -> Any:
-    """Compile a regular expression that is searched without holding the interpreter's lock."""
-    import re2
-
-    return re2.compile(pattern.encode())
 
 
 def _starts_cell(data: Array, hits: Array, delimiter: int, quote: int, outside: Array) -> Array:

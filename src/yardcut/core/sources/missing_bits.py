@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
+from yardcut.core.private import private_opener
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 
@@ -13,6 +14,6 @@ _CHUNK_ROWS = 1 << 18
 
 def write_missing_bits(path: Path, values: Array, is_missing: Callable[[Array], Array]) -> None:
     """Write the bits of a column, from its values or whatever marks the missing ones among them."""
-    with open(path, "wb") as file:
+    with open(path, "wb", opener=private_opener) as file:
         for start in range(0, len(values), _CHUNK_ROWS):
             file.write(bit.pack(is_missing(values[start : start + _CHUNK_ROWS])).data)

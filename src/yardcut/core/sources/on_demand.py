@@ -12,6 +12,7 @@ from pathlib import Path
 
 import numpy as np
 
+from yardcut.core.private import private_folder, write_private
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.cache import cache_closed, new_folder, reading_failed, source_mark, trim_cache
 from yardcut.core.sources.formats.arrow_batches import WINDOW_ROWS, BatchFile
@@ -54,7 +55,7 @@ class ColumnsOnDemand:
     def table(self) -> Table:
         """Return the table; columns that were read before are there already. Raises ``SourceError``."""
         try:
-            self._folder.mkdir(parents=True, exist_ok=True)
+            private_folder(self._folder)
             self._folder.touch()
         except OSError as error:
             raise cache_closed(error, self._folder.parent) from error
@@ -83,12 +84,12 @@ class ColumnsOnDemand:
             found = self._reader(building, token, progress).read_some(numbers)
             if source_mark(self._spec, self._paths) != self._mark:
                 raise changed_while_read(self._spec.label)
-            self._folder.mkdir(parents=True, exist_ok=True)
+            private_folder(self._folder)
             for number, info in found.items():
                 for file in building.glob(f"{number}.*"):
                     file.replace(self._folder / file.name)
                 content = {"format": FORMAT, **asdict(info)}
-                self._note(number).write_text(json.dumps(content, ensure_ascii=False), encoding="utf-8")
+                write_private(self._note(number), json.dumps(content, ensure_ascii=False).encode())
         except OSError as error:
             raise reading_failed(error, self._spec.label, self._folder.parent) from error
         finally:

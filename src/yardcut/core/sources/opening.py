@@ -36,7 +36,7 @@ def open_table(
     mark = source_mark(spec, paths)
     folder = store_folder(paths, mark)
     if _says_its_rows(paths):
-        return _open_on_demand(spec, paths, mark, folder)
+        return _open_on_demand(spec, paths, mark, folder, token)
     known = read_table(folder)
     if known is not None:
         folder.touch()
@@ -62,7 +62,7 @@ def _read_into(
 
     building = new_folder()
     try:
-        files, problems = open_files(paths, spec)
+        files, problems = open_files(paths, spec, token)
         problems += [f'no file of the source is called "{name}"' for name in spec.unmatched(paths)]
         reader = StoreReader(files, spec, building, token, progress)
         info = reader.read(mark, problems, keep_part=keep_part)
@@ -98,12 +98,12 @@ def _says_its_rows(paths: list[Path]) -> bool:
     return bool(formats) and formats <= {"parquet", "arrow"}
 
 
-def _open_on_demand(spec: SourceSpec, paths: list[Path], mark: str, folder: Path) -> Table:
+def _open_on_demand(spec: SourceSpec, paths: list[Path], mark: str, folder: Path, token: CancelToken) -> Table:
     from yardcut.core.sources.formats.arrow_batches import BatchFile
     from yardcut.core.sources.formats.choosing import open_files
     from yardcut.core.sources.on_demand import ColumnsOnDemand
 
-    files, problems = open_files(paths, spec)
+    files, problems = open_files(paths, spec, token)
     problems += [f'no file of the source is called "{name}"' for name in spec.unmatched(paths)]
     of_batches = [file for file in files if isinstance(file, BatchFile)]
     return ColumnsOnDemand(of_batches, problems, spec, paths, mark, folder).table()

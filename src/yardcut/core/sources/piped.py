@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import IO
 
 from yardcut.core.errors import Mend, SourceError
+from yardcut.core.private import private_folder, private_opener
 from yardcut.core.sources.cache import stores_folder
 
 
@@ -16,11 +17,11 @@ def kept_input(stream: IO[bytes]) -> Path:
     """Copy a pipe to a file that is removed when the process ends. Raises ``SourceError``."""
     folder = stores_folder().parent
     try:
-        folder.mkdir(parents=True, exist_ok=True)
+        private_folder(folder)
         kept = Path(tempfile.mkdtemp(prefix="piped-", dir=folder))
         atexit.register(shutil.rmtree, kept, ignore_errors=True)
         path = kept / "standard input"
-        with open(path, "wb") as file:
+        with open(path, "wb", opener=private_opener) as file:
             shutil.copyfileobj(stream, file, 1 << 20)
     except OSError as error:
         raise SourceError(f"standard input cannot be kept in {folder}: {error.strerror}") from error

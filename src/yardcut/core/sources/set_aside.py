@@ -8,6 +8,8 @@ from dataclasses import dataclass
 from itertools import islice
 from pathlib import Path
 
+from yardcut.core.private import private_opener
+
 _MOST_TEXTS = 1 << 17
 
 
@@ -38,7 +40,7 @@ class SetAside:
         """Note unfit values, each with its row in a chunk that begins at ``first_row``, and its (file, line)."""
         if not unfit:
             return
-        with open(self._path, "a", encoding="utf-8") as file:
+        with open(self._path, "a", encoding="utf-8", opener=private_opener) as file:
             for (index, text), (file_number, line) in zip(unfit, places, strict=True):
                 file.write(json.dumps([first_row + index, file_number, line, text]) + "\n")
                 if text in self._counts or len(self._counts) < _MOST_TEXTS:

@@ -8,6 +8,8 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from yardcut.core.private import private_opener
+
 Array = npt.NDArray[Any]
 
 _SIGNED = ("<i1", "<i2", "<i4", "<i8")
@@ -45,7 +47,7 @@ class ArrayWriter:
             needed = narrowest(int(items.min()), int(items.max()))
             if np.dtype(needed).itemsize > np.dtype(self.dtype).itemsize:
                 self._widen(needed)
-        with open(self.path, "ab") as file:
+        with open(self.path, "ab", opener=private_opener) as file:
             # not tofile: it says nothing of why a disk did not take the bytes
             file.write(np.ascontiguousarray(items, dtype=self.dtype).data.cast("B"))
         self.count += len(items)
@@ -61,7 +63,7 @@ class ArrayWriter:
         if self.count:
             wider = self.path.with_suffix(".wider")
             old = map_array(self.path, self.dtype, self.count)
-            with open(wider, "wb") as file:
+            with open(wider, "wb", opener=private_opener) as file:
                 for start in range(0, self.count, _COPY_ITEMS):
                     file.write(old[start : start + _COPY_ITEMS].astype(dtype).data.cast("B"))
             wider.replace(self.path)

@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 
 from yardcut.core.keeping import Kept
+from yardcut.core.private import write_private
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.checking import FileCheck
@@ -144,7 +145,7 @@ class Table:
 def write_manifest(info: TableInfo, folder: Path) -> None:
     """Write a store's manifest; it is the last file of a store, so a store without one is not whole."""
     content = {"format": FORMAT, **asdict(info)}
-    (folder / MANIFEST).write_text(json.dumps(content, ensure_ascii=False), encoding="utf-8")
+    write_private(folder / MANIFEST, json.dumps(content, ensure_ascii=False).encode())
 
 
 def column_from_json(content: dict[str, Any]) -> ColumnInfo:

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from yardcut.core.errors import Mend, TargetError
+from yardcut.core.placing import placed
 from yardcut.core.sources.dropped import read_dropped
 from yardcut.core.sources.set_aside import read_set_aside
 from yardcut.core.table.table import Table
@@ -25,9 +26,8 @@ def write_left_out(table: Table, path: Path) -> None:
     ``row`` is a set-aside value's row in the table. Written beside the target and moved into place. Raises
     ``TargetError``.
     """
-    beside = path.with_name(f".{path.name}.part")
     try:
-        with open(beside, "w", encoding="utf-8", newline="") as file:
+        with placed(path, replace=True) as beside, open(beside, "w", encoding="utf-8", newline="") as file:
             if path.suffix == ".txt":
                 file.writelines(row.text + "\n" for _, row in read_dropped(table.folder))
             else:
@@ -36,9 +36,7 @@ def write_left_out(table: Table, path: Path) -> None:
                 for name, row in read_dropped(table.folder):
                     writer.writerow([name, row.line, "", "", row.reason, row.text])
                 writer.writerows(_values(table))
-        beside.replace(path)
     except OSError as error:
-        beside.unlink(missing_ok=True)
         raise TargetError(f"{path} cannot be written: {error.strerror}", mend=Mend("name another place")) from error
 
 

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from yardcut.core.errors import Mend, NotYetError, TargetError, TargetExistsError, TargetIsSourceError
 from yardcut.core.expressions.frame import Frame
-from yardcut.core.placing import create_beside
+from yardcut.core.placing import placed
 from yardcut.core.progress import CancelToken, Progress
 
 FORMATS = {".csv": "csv", ".tsv": "tsv", ".tab": "tsv", ".parquet": "parquet"}
@@ -49,7 +49,7 @@ def check_target(path: Path, sources: Sequence[Path], *, replace: bool) -> None:
                 f"{path} is the source, and a source is never written to", mend=Mend("name another file")
             )
         if not replace:
-            raise TargetExistsError(f"{path} exists", mend=Mend("name another file, or allow it to be replaced"))
+            raise _exists(path)
     if not os.access(path.parent, os.W_OK):
         raise TargetError(f"{path.parent} may not be written to by you", mend=Mend("name another place"))
 
@@ -67,44 +67,33 @@ def save_slice(
     """Write a slice and read it back. Raises ``TargetError`` or ``StoppedError``; nothing half-written is left."""
     check_target(path, sources, replace=replace)
     try:
-        beside = create_beside(path)
+        with placed(path, replace=replace) as beside:
+            rows = _write(piece, beside, form, token, progress)
+            if rows != piece.rows.count:
+                raise TargetError(f"{path}: {piece.rows.count:,} rows were written and {rows:,} read back")
+    except FileExistsError:
+        raise _exists(path) from None
     except OSError as error:
         raise _cannot(path, error) from error
-    try:
-        if form == "parquet":
-            from yardcut.core.writers import parquet
-
-            parquet.write_parquet(piece, beside, token, progress)
-            rows = parquet.count_rows(beside)
-        else:
-            from yardcut.core.writers import delimited
-
-            delimiter = "\t" if form == "tsv" else ","
-            delimited.write_delimited(piece, beside, delimiter, token, progress)
-            rows = delimited.count_rows(beside, delimiter)
-        if rows != piece.rows.count:
-            raise TargetError(f"{path}: {piece.rows.count:,} rows were written and {rows:,} read back")
-        _place(beside, path, replace=replace)
-    except OSError as error:
-        raise _cannot(path, error) from error
-    finally:
-        beside.unlink(missing_ok=True)
     return Written(path, rows, path.stat().st_size)
 
 
-def _place(beside: Path, path: Path, *, replace: bool) -> None:
-    with open(beside, "rb") as file:
-        os.fsync(file.fileno())
-    if replace:
-        os.replace(beside, path)
-        return
-    try:
-        # a link is never placed over a file that came up meanwhile
-        os.link(beside, path)
-    except FileExistsError:
-        raise TargetExistsError(f"{path} exists", mend=Mend("name another file, or allow it to be replaced")) from None
-    except OSError:
-        os.replace(beside, path)
+def _write(piece: Frame, beside: Path, form: str, token: CancelToken, progress: Progress) -> int:
+    """Write a slice and return how many rows are read back."""
+    if form == "parquet":
+        from yardcut.core.writers import parquet
+
+        parquet.write_parquet(piece, beside, token, progress)
+        return parquet.count_rows(beside)
+    from yardcut.core.writers import delimited
+
+    delimiter = "\t" if form == "tsv" else ","
+    delimited.write_delimited(piece, beside, delimiter, token, progress)
+    return delimited.count_rows(beside, delimiter)
+
+
+def _exists(path: Path) -> TargetExistsError:
+    return TargetExistsError(f"{path} exists", mend=Mend("name another file, or allow it to be replaced"))
 
 
 def _cannot(path: Path, error: OSError) -> TargetError:

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import SourceError
+from yardcut.core.progress import CancelToken
 from yardcut.core.sources.form import read_head
 from yardcut.core.sources.spec import SourceSpec
 
@@ -36,7 +37,7 @@ def format_of_file(head: bytes) -> str:
     return "delimited"
 
 
-def open_file(path: Path, spec: SourceSpec) -> list[SourceFile]:
+def open_file(path: Path, spec: SourceSpec, token: CancelToken) -> list[SourceFile]:
     """Open one file: a workbook or a database may hold several tables. Raises ``SourceError``."""
     match format_of_file(read_head(path, 1 << 12)):
         case "parquet":
@@ -58,13 +59,13 @@ def open_file(path: Path, spec: SourceSpec) -> list[SourceFile]:
         case "sqlite":
             from yardcut.core.sources.formats.sqlite import database_tables
 
-            return list(database_tables(path, spec))
+            return list(database_tables(path, spec, token))
     from yardcut.core.sources.formats.delimited import DelimitedFile
 
     return [DelimitedFile(path, spec)]
 
 
-def open_files(paths: Sequence[Path], spec: SourceSpec) -> tuple[list[SourceFile], list[str]]:
+def open_files(paths: Sequence[Path], spec: SourceSpec, token: CancelToken) -> tuple[list[SourceFile], list[str]]:
     """Open all files of a source; those that cannot be opened are named in the problems, each keeping its place.
 
     Raises ``SourceError`` when none can be, or the only one cannot.
@@ -73,7 +74,7 @@ def open_files(paths: Sequence[Path], spec: SourceSpec) -> tuple[list[SourceFile
     problems: list[str] = []
     for number, path in enumerate(paths):
         try:
-            for file in open_file(path, spec):
+            for file in open_file(path, spec, token):
                 file.number = number
                 found.append(file)
         except SourceError as error:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterator
+from collections.abc import Generator, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -38,7 +38,7 @@ class JsonFile(RecordsFile):
         self._keys = list(names)
         self.size = path.stat().st_size
 
-    def batches(self) -> Iterator[Batch]:
+    def batches(self) -> Generator[Batch, None, None]:
         """Yield the records as rows."""
         rows: list[Row] = []
         dropped: list[Dropped] = []

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Generator, Iterator, Sequence
+from contextlib import closing
 from itertools import islice
 from pathlib import Path
 from typing import Any
@@ -42,13 +43,14 @@ class RecordsFile:
         own = spec.no_values_in(path, self.names)
         self._no_values = [own.get(place, everywhere) for place in range(len(self.names))]
 
-    def batches(self) -> Iterator[Batch]:
+    def batches(self) -> Generator[Batch, None, None]:
         """Yield the rows from first to last."""
         raise NotImplementedError
 
     def kinds(self) -> list[Kind | None]:
         """Guess from the first rows."""
-        rows = list(islice((row for batch in self.batches() for row in batch[0]), _SAMPLE_ROWS))
+        with closing(self.batches()) as batches:
+            rows = list(islice((row for batch in batches for row in batch[0]), _SAMPLE_ROWS))
         return [
             guess_kind((_present(row[place], self._no_values[place]) for row in rows), self.marks)
             for place in range(len(self.names))
@@ -60,10 +62,11 @@ class RecordsFile:
 
     def blocks(self, tasks: Tasks, token: CancelToken) -> Iterator[ParsedBlock]:
         """Yield the file's rows."""
-        for rows, done, dropped in self.batches():
-            token.check()
-            chunks = [self._chunk(task, [row[task.number] for row in rows]) for task in tasks()] if rows else []
-            yield ParsedBlock(len(rows), chunks, done, dropped)
+        with closing(self.batches()) as batches:
+            for rows, done, dropped in batches:
+                token.check()
+                chunks = [self._chunk(task, [row[task.number] for row in rows]) for task in tasks()] if rows else []
+                yield ParsedBlock(len(rows), chunks, done, dropped)
 
     def _chunk(self, task: ColumnTask, texts: list[str | None]) -> ColumnChunk:
         import pyarrow as pa

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Generator, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -107,7 +107,7 @@ class Worksheet(RecordsFile):
         self._first_line = first + header + 1
         self.size = len(self._rows)
 
-    def batches(self) -> Iterator[Batch]:
+    def batches(self) -> Generator[Batch, None, None]:
         """Yield the worksheet's rows; rows without anything are dropped."""
         for start in range(0, len(self._rows), BATCH_ROWS):
             some = self._rows[start : start + BATCH_ROWS]
