@@ -73,7 +73,7 @@ def test_the_readmes_commands_work(yard: Path, tmp_path: Path) -> None:
 def test_the_readmes_first_slice_can_be_cut(packs: Session) -> None:
     from helpers import run_lines
 
-    lines = [line for line in re.findall(r"`((?:keep|make|draw|columns) [^`]+)`", README) if "\n" not in line]
+    lines = [line for line in re.findall(r"`((?:keep|make \w+ =|draw|columns) [^`]+)`", README) if "\n" not in line]
     assert packs.table is not None
     assert len(lines) == 4
     assert run_lines(packs.table, "drop bay = 'ALL BAYS'", *lines)[-1].rows.count == 20

@@ -156,7 +156,7 @@ def test_going_to_a_column_and_saving_are_asked_in_the_prompts_place(yard: Path,
         await app.type(str(tmp_path / "seven.csv"))
         await app.until("seven.csv", "writes 7 rows")
         await app.press("enter")
-        await app.until("7 rows read back and counted")
+        await app.until("7 rows read back")
 
     drive(yard / "yard_2031.csv", steps)
     assert len((tmp_path / "seven.csv").read_text().splitlines()) == 8

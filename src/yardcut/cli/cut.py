@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 import click
 
 from yardcut.cli.saying import say
-from yardcut.cli.working import named_sources, no_dials, rows_read_back, say_line, say_source, with_progress
+from yardcut.cli.working import named_sources, no_dials, say_line, say_source, with_progress
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
@@ -53,5 +53,5 @@ def cut(
         return running.run_cut(session, 0, options, token, progress, say_line, sys.stdout)
 
     report = with_progress(work)
-    if out is not None and report.written:
-        say(f"wrote {report.written}: {rows_read_back(report)}")
+    for note in report.notes:
+        say(note)

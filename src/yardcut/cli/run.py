@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 import click
 
 from yardcut.cli.saying import say
-from yardcut.cli.working import named_sources, no_dials, rows_read_back, say_line, say_source, with_progress
+from yardcut.cli.working import named_sources, no_dials, say_line, say_source, with_progress
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
@@ -86,8 +86,8 @@ def _say_report(session: Session, report: Report, earlier: dict[str, Any] | None
     differences = running.differences(earlier, report) if earlier else []
     for difference in differences:
         say(f"since the last run {difference}")
-    if report.written and not any(line.text.split()[0] == "save" for line in report.lines if line.text):
-        say(f"wrote {report.written}: {rows_read_back(report)}")
+    for note in report.notes:
+        say(note)
     try:
         running.keep_report(report, kept)
     except TargetError as error:

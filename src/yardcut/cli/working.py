@@ -13,7 +13,7 @@ from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
-    from yardcut.core.run.report import LineReport, Report
+    from yardcut.core.run.report import LineReport
     from yardcut.core.sources.spec import SourceSpec
     from yardcut.core.table.table import Table
 
@@ -64,11 +64,6 @@ def say_source(table: Table) -> None:
 def say_line(line: LineReport) -> None:
     """Print a line of the report to standard error."""
     say(line.sentence(), over_progress=True)
-
-
-def rows_read_back(report: Report) -> str:
-    """Say how many rows a run wrote."""
-    return f"{report.rows_written:,} row{'' if report.rows_written == 1 else 's'} read back"
 
 
 def named_sources(sources: tuple[str, ...]) -> SourceSpec:

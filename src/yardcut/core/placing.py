@@ -34,6 +34,11 @@ def placed(path: Path, *, replace: bool) -> Iterator[Path]:
         beside.unlink(missing_ok=True)
 
 
+def named_with_link(path: Path) -> str:
+    """Return a path's name, and what it leads to where it is a link."""
+    return f"{path}, a link to {path.resolve()}" if path.is_symlink() else str(path)
+
+
 def _name_beside(target: Path) -> Path:
     return target.with_name(f".{target.name[:100]}.{secrets.token_hex(4)}{PARTIAL_SUFFIX}")
 

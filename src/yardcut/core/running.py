@@ -88,13 +88,13 @@ def run_cut(
         if number in targets:
             written = _saved(session, result.frame, targets[number], token, progress)
             report.written, report.rows_written = str(written.path), written.rows
-            rows = "1 row" if written.rows == 1 else f"{written.rows:,} rows"
-            line.notes.append(f"wrote {written.path}: {rows} read back, {written.size_bytes:,} bytes")
+            line.notes.append(written.sentence())
         said(line)
         frame = result.frame
     if out is not None:
         written = _saved(session, frame, out, token, progress)
         report.written, report.rows_written = str(written.path), written.rows
+        report.notes.append(written.sentence())
     elif not targets and standard_output is not None:
         from yardcut.core.writers.delimited import write_stream
 

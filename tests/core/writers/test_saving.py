@@ -4,6 +4,9 @@ import csv
 import datetime
 import errno
 import os
+import socket
+import threading
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 import pytest
@@ -14,6 +17,7 @@ from yardcut.core.errors import NotYetError, StoppedError, TargetError, TargetEx
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.table import Table
 from yardcut.core.writers import delimited
+from yardcut.core.writers.fifo import open_fifo
 from yardcut.core.writers.saving import Written, format_of, save_slice
 
 ROWS = [
@@ -151,3 +155,53 @@ def test_a_slice_without_rows_has_a_header(table: Table, tmp_path: Path) -> None
     assert save(table, tmp_path / "out.csv", "keep 1 = 2").rows == 0
     assert (tmp_path / "out.csv").read_text() == "word,whole,real,flag,day,at\n"
     assert save(table, tmp_path / "out.parquet", "keep 1 = 2").rows == 0
+
+
+def test_a_named_pipe_gets_the_rows_and_stays_a_pipe(table: Table, tmp_path: Path) -> None:
+    save(table, tmp_path / "file.csv")
+    pipe = tmp_path / "pipe.csv"
+    os.mkfifo(pipe)
+    with ThreadPoolExecutor(1) as threads:
+        got = threads.submit(pipe.read_bytes)
+        written = save(table, pipe)
+        assert got.result(30) == (tmp_path / "file.csv").read_bytes()
+    assert (written.rows, written.size_bytes) == (table.rows, None)
+    assert pipe.is_fifo()
+    assert left_over(tmp_path) == []
+    os.mkfifo(tmp_path / "pipe.parquet")
+    with pytest.raises(TargetError, match="is a pipe, and Parquet is written from both ends"):
+        save(table, tmp_path / "pipe.parquet")
+
+
+@pytest.mark.parametrize("is_read", [False, True])
+def test_a_pipe_nobody_reads_from_can_be_given_up(tmp_path: Path, is_read: bool) -> None:
+    pipe = tmp_path / "pipe.csv"
+    os.mkfifo(pipe)
+    reader = os.open(pipe, os.O_RDONLY | os.O_NONBLOCK) if is_read else None
+    token = CancelToken()
+    threading.Timer(0.2, token.cancel).start()
+    with pytest.raises(StoppedError), open_fifo(pipe, token) as file:
+        while True:
+            file.write("oak," * 10_000)
+    if reader is not None:
+        os.close(reader)
+
+
+def test_a_link_is_followed_and_said(table: Table, tmp_path: Path) -> None:
+    (tmp_path / "kept").mkdir()
+    (tmp_path / "link.csv").symlink_to(tmp_path / "kept" / "real.csv")
+    written = save(table, tmp_path / "link.csv")
+    assert written.sentence().startswith(f"wrote {tmp_path / 'link.csv'}, a link to {tmp_path / 'kept' / 'real.csv'}: ")
+    assert (tmp_path / "link.csv").is_symlink()
+    (tmp_path / "astray.csv").symlink_to(tmp_path / "none" / "real.csv")
+    with pytest.raises(TargetError, match="there is no directory .*none"):
+        save(table, tmp_path / "astray.csv")
+
+
+def test_devices_and_sockets_are_no_targets(table: Table, tmp_path: Path) -> None:
+    with socket.socket(socket.AF_UNIX) as listening:
+        listening.bind(str(tmp_path / "socket.csv"))
+        (tmp_path / "null.csv").symlink_to("/dev/null")
+        for name in ("socket.csv", "null.csv"):
+            with pytest.raises(TargetError, match="is a device or a socket"):
+                save(table, tmp_path / name, replace=True)

@@ -34,7 +34,7 @@ class LineReport:
 
 @dataclass(slots=True)
 class Report:
-    """What a run of one cut met and did."""
+    """What a run of one cut met and did; ``notes`` are about the run as a whole."""
 
     source: str
     fingerprint: str
@@ -44,6 +44,7 @@ class Report:
     lines: list[LineReport] = field(default_factory=list)
     written: str | None = None
     rows_written: int | None = None
+    notes: list[str] = field(default_factory=list)
     today: str = field(default_factory=lambda: datetime.date.today().isoformat())
 
     def add(self, result: LineResult) -> LineReport:

@@ -9,6 +9,7 @@ from pathlib import Path
 from yardcut.core.cutlist.model import Cut
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.language.verbs.save import Save
+from yardcut.core.placing import named_with_link
 from yardcut.core.writers.saving import check_target, format_of
 
 
@@ -41,11 +42,9 @@ class Target:
 
     def sentence(self) -> str:
         """Say what will be done to which file."""
-        real = self.path.resolve()
-        link = f", which is a link to {real}" if self.path.is_symlink() else ""
-        there = " and replaces what is there" if self.replace and self.path.exists() else ""
+        there = " and replaces what is there" if self.replace and self.path.is_file() else ""
         outside = "; that is outside the list's directory" if self.is_outside else ""
-        return f"writes {self.path}{link}{there}{outside}"
+        return f"writes {named_with_link(self.path)}{there}{outside}"
 
 
 def targets_of(cut: Cut, options: RunOptions) -> dict[int, Target]:
@@ -70,7 +69,7 @@ def check_targets(targets: Sequence[Target], sources: Sequence[Path]) -> None:
     """Raise ``TargetError`` for the first target that must not or cannot be written."""
     for target in targets:
         format_of(target.path, target.format)
-        if target.is_outside and target.allowed_by_list and not target.replace and target.path.exists():
+        if target.is_outside and target.allowed_by_list and not target.replace and target.path.is_file():
             raise TargetError(
                 f"the list replaces {target.path}, outside its own directory",
                 mend=Mend("allow that with --replace, if you want it"),

@@ -87,9 +87,7 @@ class Saving:
         self._stage.jobs.start(Job.SAVE, work, self._written, self._not_written)
 
     def _written(self, written: Written) -> None:
-        self._stage.say(
-            f"wrote {written.path}: {plural(written.rows, 'row')} read back and counted, {written.size_bytes:,} bytes"
-        )
+        self._stage.say(written.sentence())
 
     def _not_written(self, error: YardcutError) -> None:
         from yardcut.tui.cards.confirm import SayCard
