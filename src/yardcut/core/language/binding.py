@@ -14,7 +14,7 @@ from yardcut.core.language.printing import expression_text, name_text, sort_key_
 from yardcut.core.language.scope import Lookup, Scope, nearest
 from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import Kind, comparable
-from yardcut.core.values.patterns import PatternError, compiled
+from yardcut.core.values.patterns import PatternError, checked
 from yardcut.core.values.temporal import DAY_MICROSECONDS, parse_date, parse_instant, parse_timestamp
 
 
@@ -171,7 +171,7 @@ class Binder:
         if set(flags) - set("ims"):
             raise self._error(pattern, "FLAG takes some of i, m and s")
         try:
-            compiled(pattern.value)
+            checked(pattern.value)
         except PatternError as error:
             raise self._error(pattern, f"this regular expression cannot be read: {error}") from None
         return b.TextMatch("regex", self._text_value(value, "LIKE_REGEX"), pattern.value, "i" in flags, flags)

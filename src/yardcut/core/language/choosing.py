@@ -9,7 +9,7 @@ from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import tree as t
 from yardcut.core.language.bound import ShownColumn
 from yardcut.core.language.scope import Lookup, nearest
-from yardcut.core.values.patterns import PatternError, compiled
+from yardcut.core.values.patterns import PatternError, checked
 
 
 def pattern_regex(pattern: str) -> re.Pattern[str]:
@@ -66,7 +66,7 @@ def _matches(item: t.ColumnItem, lookup: Lookup) -> list[ShownColumn]:
             return _some(item, matched, pattern, lookup)
         case t.ColumnRegex(pattern):
             try:
-                search = compiled(pattern).search
+                search = checked(pattern).search
             except PatternError as error:
                 raise ListError(
                     f"this regular expression cannot be read: {error}", start=item.span[0], end=item.span[1]

@@ -13,6 +13,7 @@ from yardcut.core.language.building import build
 from yardcut.core.language.building_expressions import LATER_WORDS, not_yet
 from yardcut.core.language.functions import FUNCTIONS, unknown_function
 from yardcut.core.language.grammars import grammar
+from yardcut.core.language.limits import check_length, check_statement, check_tree, too_deep
 from yardcut.core.language.mending import candidates
 from yardcut.core.language.slips import Slip, beginning_slip, inner_slip
 from yardcut.core.language.tree import Statement
@@ -62,11 +63,16 @@ def _parse(text: str) -> Statement:
             start=start, end=start + len(word), mend=_nearest_verb(text, word, start),
         )  # fmt: skip
     try:
-        return build(grammar().parse(text))
+        check_length(text)
+        tree = grammar().parse(text)
+        check_tree(tree)
+        statement = build(tree)
+        check_statement(statement)
+        return statement
     except UnexpectedInput as error:
         raise _syntax_error(text, error) from None
     except RecursionError:
-        raise ListError("the brackets of this line are nested too deeply") from None
+        raise too_deep() from None
     except VisitError as error:
         if isinstance(error.orig_exc, ListError):
             raise error.orig_exc from None

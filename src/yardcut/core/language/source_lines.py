@@ -12,6 +12,7 @@ from yardcut.core.errors import ListError, Mend
 from yardcut.core.language.building_expressions import unquote
 from yardcut.core.language.grammars import grammar
 from yardcut.core.language.layout import without_comments
+from yardcut.core.language.limits import check_length, check_tree
 from yardcut.core.language.printing import name_text
 from yardcut.core.sources.declared import parser_of
 from yardcut.core.sources.spec import (
@@ -64,7 +65,10 @@ def parse_sub_line(text: str) -> SubLine:
     """Read one sub-line. Raises ``ListError`` with offsets into ``text``."""
     bare = without_comments(text)
     try:
-        found: SubLine = _Builder().transform(grammar("source", "sub_line").parse(bare))
+        check_length(bare)
+        tree = grammar("source", "sub_line").parse(bare)
+        check_tree(tree)
+        found: SubLine = _Builder().transform(tree)
     except UnexpectedInput as error:
         at_end = getattr(getattr(error, "token", None), "type", "") == "$END"
         place = len(bare) if at_end else min(error.pos_in_stream or 0, len(text))

@@ -6,8 +6,19 @@ from functools import lru_cache
 from typing import Any
 
 
+MOST_CHARACTERS = 2_000
+"""Of a regular expression: time grows with its length times that of the text."""
+
+
 class PatternError(ValueError):
     """A regular expression is wrong; its text says how."""
+
+
+def checked(source: str) -> Any:
+    """Compile a regular expression somebody wrote. Raises ``PatternError``."""
+    if len(source) > MOST_CHARACTERS:
+        raise PatternError(f"it has {len(source):,} characters, and {MOST_CHARACTERS:,} are the most")
+    return compiled(source)
 
 
 @lru_cache(maxsize=256)

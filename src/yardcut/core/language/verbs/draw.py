@@ -19,6 +19,7 @@ from yardcut.core.language.verbs.draw_rules import (
     Amount,
     check_amount,
     check_ranked,
+    place_of_row,
     token_span,
     whole,
     whole_amount,
@@ -79,12 +80,17 @@ def _amount(span: t.Span, items: list[Any]) -> Amount:
 
 
 def _every(span: t.Span, items: list[Any]) -> dict[str, Any]:
-    start = whole(items[2]) if len(items) > 2 else 1
+    start = place_of_row(items[2]) if len(items) > 2 else 1
     return {"form": "every", "amount": whole_amount(items[1]), "start": start}
 
 
 def _rows(span: t.Span, items: list[Any]) -> dict[str, Any]:
-    return {"form": "rows", "amount": whole_amount(items[1]), "start": whole(items[1]), "end": whole(items[2])}
+    return {
+        "form": "rows",
+        "amount": whole_amount(items[1]),
+        "start": place_of_row(items[1]),
+        "end": place_of_row(items[2]),
+    }
 
 
 def _chance(span: t.Span, items: list[Any]) -> dict[str, Any]:

@@ -9,6 +9,7 @@ from lark import Token
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import tree as t
+from yardcut.core.language.limits import check_count
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,9 +45,15 @@ def whole(token: Token) -> int:
     return int(token)
 
 
+def place_of_row(token: Token) -> int:
+    """Read the number of a row, from 1. Raises ``ListError``."""
+    check_count(token, *token_span(token))
+    return whole(token)
+
+
 def whole_amount(token: Token) -> Amount:
     """Read a whole number of rows. Raises ``ListError``."""
-    return Amount(str(whole(token)), span=token_span(token))
+    return Amount(str(place_of_row(token)), span=token_span(token))
 
 
 def check_amount(fields: dict[str, Any]) -> None:
@@ -54,6 +61,7 @@ def check_amount(fields: dict[str, Any]) -> None:
     amount: Amount = fields["amount"]
     start, end = amount.span
     form = fields["form"]
+    check_count(amount.written, start, end)
     if form in ("every", "rows") or fields.get("one_in"):
         if int(amount.written) < 1 or fields.get("start", 1) < 1:
             raise ListError("rows are counted from 1", start=start, end=end)
