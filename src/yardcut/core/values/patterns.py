@@ -5,7 +5,6 @@ from __future__ import annotations
 from functools import lru_cache
 from typing import Any
 
-
 MOST_CHARACTERS = 2_000
 """Of a regular expression: time grows with its length times that of the text."""
 
