@@ -63,7 +63,7 @@ def _check_depth(whole: object, parts: Callable[[Any], Iterable[object]]) -> Non
 def too_deep() -> ListError:
     """Return what is said of a line that is nested too deeply."""
     return ListError(
-        f"brackets, signs and operations stand in one another more than {MOST_LEVELS} levels deep",
+        f"brackets, signs and operations are nested more than {MOST_LEVELS} levels deep",
         mend=Mend("write several lines: make names what is worked out"),
     )
 
