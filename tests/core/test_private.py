@@ -84,7 +84,7 @@ def test_nothing_is_left_of_what_did_not_end_well(tmp_path: Path) -> None:
 def test_our_own_files_and_folders_are_private(tmp_path: Path, umask: int) -> None:
     (tmp_path / "open").mkdir(mode=0o755)
     assert mode(private_folder(tmp_path / "open")) == 0o700
-    assert mode(private_folder(tmp_path / "new" / "below")) == 0o700
+    assert mode(private_folder(tmp_path / "new" / "below")) == mode(tmp_path / "new") == 0o700
     path = tmp_path / "report.json"
     path.write_text("old")
     path.chmod(0o644)

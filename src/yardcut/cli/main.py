@@ -106,5 +106,6 @@ def _run() -> None:
     except OSError as error:
         # whatever is read or written by name says so where it is; this is what is left
         give_up_output()
-        say(f"yardcut: {error.filename or 'standard output'} cannot be written: {error.strerror or error}")
+        what = error.filename or "standard output cannot be written"
+        say(f"yardcut: {what}: {error.strerror or error}")
         sys.exit(1)

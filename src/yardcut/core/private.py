@@ -26,7 +26,12 @@ def private_folder(folder: Path) -> Path:
 
     A folder that belongs to somebody else stays as it is. Raises ``OSError``.
     """
-    folder.mkdir(parents=True, exist_ok=True, mode=_FOLDER)
+    if not folder.is_dir():
+        missing = [above for above in folder.parents if not above.exists()]
+        folder.mkdir(parents=True, exist_ok=True, mode=_FOLDER)
+        # parents are made with the usual mode, whatever is asked for
+        for above in missing:
+            above.chmod(_FOLDER)
     status = folder.stat()
     if status.st_mode & 0o077 and status.st_uid == os.geteuid():
         folder.chmod(_FOLDER)

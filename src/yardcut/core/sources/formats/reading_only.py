@@ -12,7 +12,7 @@ from urllib.parse import quote
 from yardcut.core.errors import Mend, SourceError, StoppedError
 from yardcut.core.progress import CancelToken
 
-QUERY_ERRORS = (sqlite3.Error, sqlite3.Warning, ValueError, OverflowError)
+_QUERY_ERRORS = (sqlite3.Error, sqlite3.Warning, ValueError, OverflowError)
 """What a query can fail with: in 3.11 a second statement is a ``Warning``, a zero byte a ``ValueError``."""
 
 _READING = frozenset({sqlite3.SQLITE_SELECT, sqlite3.SQLITE_READ, sqlite3.SQLITE_FUNCTION, sqlite3.SQLITE_RECURSIVE})
@@ -47,7 +47,7 @@ def reading_only(path: Path, token: CancelToken, seconds: float | None = None) -
             connection.set_authorizer(_authorize)
             connection.set_progress_handler(is_over, _STEPS_BETWEEN_LOOKS)
             yield connection
-    except QUERY_ERRORS as error:
+    except _QUERY_ERRORS as error:
         if is_over():
             raise StoppedError from error
         raise _refused(path, error) from error
