@@ -6,7 +6,7 @@ import os
 from typing import ClassVar, cast
 
 from textual import events
-from textual.app import App, ScreenError
+from textual.app import App
 from textual.screen import Screen
 
 from yardcut.tui.keys.dispatcher import Dispatcher, Place
@@ -35,17 +35,17 @@ class YardCutApp(App[None], inherit_bindings=False):
 
     def _place(self) -> Place | None:
         """Return where keys go now, once there is such a place."""
-        try:
-            screen = self.screen
-        except ScreenError:
+        if not self.screen_stack:
             return None
+        screen = self.screen
         return cast(Place, screen) if getattr(screen, "takes_keys", False) else None
 
     async def on_event(self, event: events.Event) -> None:
-        """Give every key to the dispatcher first; what it leaves goes Textual's way."""
+        """Give every key to the dispatcher first; what it leaves goes Textual's way, while there is a screen."""
         if isinstance(event, events.Key | events.Paste) and not event.is_forwarded and self.dispatcher.take(event):
             return
-        await super().on_event(event)
+        if self.screen_stack or not isinstance(event, events.InputEvent):  # the last keys come when all is closed
+            await super().on_event(event)
 
     def get_default_screen(self) -> Screen[None]:
         """Return the main screen; pushed later over an empty one it would be laid out and drawn twice."""

@@ -11,6 +11,7 @@ from yardcut.tui.keys.focus import Focus
 from yardcut.tui.panels.prompt import PromptState
 
 if TYPE_CHECKING:
+    from yardcut.tui.desk.moment import Moment
     from yardcut.tui.main.stage import Stage
 
 
@@ -47,6 +48,7 @@ class Asking:
         self._stage = stage
         self._question = question
         self._leave = leave
+        self._meant = ("", False)
 
     @property
     def calls(self) -> Calls:
@@ -62,9 +64,19 @@ class Asking:
 
     def text_changed(self, text: str) -> None:
         """Say what the text would do."""
-        said, good = self._means(text.strip())
         self._stage.prompt.set_options("", 0, [])
+        self._say(self._means(text.strip()))
+
+    def _say(self, meant: tuple[str, bool]) -> None:
+        self._meant = meant
+        said, good = meant
         self._stage.prompt.show(PromptState(self._question.lead, said, "$would" if good else "$warning"))
+
+    def moment_changed(self, before: Moment, now: Moment) -> None:
+        """Say anew what the text would do, where that is another thing now: how many rows there are, a column's place."""
+        meant = self._means(self._stage.prompt.text.strip())
+        if meant != self._meant:
+            self._say(meant)
 
     def _means(self, text: str) -> tuple[str, bool]:
         """Say what a text would do; what the system will not even look at is said too."""

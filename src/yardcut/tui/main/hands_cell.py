@@ -10,9 +10,11 @@ from yardcut.tui.desk.view import View
 from yardcut.tui.main.asking import Question
 
 if TYPE_CHECKING:
+    from yardcut.tui.cards.row import CardRow
     from yardcut.tui.keys.dispatcher import Calls
     from yardcut.tui.main.prompting import Prompting
     from yardcut.tui.main.stage import Stage
+    from yardcut.tui.widgets.grid.model import GridSource
 
 
 class CellHands:
@@ -77,8 +79,7 @@ class CellHands:
         """Show the row from top to bottom."""
         from yardcut.tui.cards.row import CardRow, RowCard
 
-        grid = self._stage.grid
-        source = grid.source
+        grid, source = self._stage.grid, self._stage.grid.source
 
         def read(position: int) -> CardRow | None:
             if not 0 <= position < source.row_count:
@@ -91,8 +92,9 @@ class CellHands:
             return CardRow(position, page.source_rows[0], fields)
 
         def closed(position: int | None) -> None:
-            if position is not None:
-                grid.go_to(row_position=position)
+            row = None if position is None else read(position)
+            if row is not None:
+                grid.go_to(row_position=_position_now(grid.source, source, row))
 
         if source.row_count:
             self._stage.app.push_screen(RowCard(grid.viewport.row_position, read), closed)
@@ -102,19 +104,21 @@ class CellHands:
     def _go(self) -> None:
         """Ask for a row by number or a column by part of its name."""
         stage = self._stage
-        source = stage.grid.source
-        names = [column.name for column in source.columns]
         step = [0]
+
+        def names() -> list[str]:
+            return [column.name for column in stage.grid.source.columns]
 
         def meant(text: str) -> tuple[int | None, int | None, int]:
             text = text.strip()
             if re.fullmatch(r"[\d,]+", text):
                 return int(text.replace(",", "")) - 1, None, 1
-            found = columns_by_part(text, names)
+            found = columns_by_part(text, names())
             return None, found[step[0] % len(found)] if found else None, len(found)
 
         def means(text: str) -> tuple[str, bool]:
             row, column, matches = meant(text)
+            source = stage.grid.source
             if row is not None:
                 good = 0 <= row < source.row_count
                 there = f"row {row + 1:,} of {source.row_count:,}" if good else f"there are {source.row_count:,} rows"
@@ -135,9 +139,18 @@ class CellHands:
             step[0] += by
 
         def options(text: str) -> list[str]:
-            return [name for name in names if text.casefold() in name.casefold()]
+            return [name for name in names() if text.casefold() in name.casefold()]
 
         self._prompting.ask(Question("go to ▸", "", means, go, options=options, again=again))
+
+
+def _position_now(now: GridSource, then: GridSource, row: CardRow) -> int:
+    """Return where a row of a card stands in the rows shown now, which may have changed under the card."""
+    from yardcut.tui.desk.grids import FrameSource
+
+    if now is then or not isinstance(now, FrameSource):
+        return row.position
+    return now.position_of(row.source_row)
 
 
 def columns_by_part(text: str, names: list[str]) -> list[int]:

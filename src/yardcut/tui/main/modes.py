@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Protocol
+from typing import TYPE_CHECKING, Protocol
 
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
+
+if TYPE_CHECKING:
+    from yardcut.tui.desk.moment import Moment
 
 
 class Mode(Protocol):
@@ -29,6 +32,9 @@ class Mode(Protocol):
 
     def text_changed(self, text: str) -> None:
         """The text was edited."""
+
+    def moment_changed(self, before: Moment, now: Moment) -> None:
+        """The list, its rows or its table changed behind the prompt: what is said of them is said anew."""
 
     def close(self) -> None:
         """End what it has under way."""

@@ -63,7 +63,7 @@ class Parts:
     def _desk_is_there(self, desk: Desk) -> None:
         """The table is open: everybody listens to the desk from now on."""
         self._stage.desk = desk
-        for part in (self.reading, self._counting, self._showing, self.looking):
+        for part in (self.reading, self._counting, self._showing, self.looking, self._prompting):
             desk.listen(part.changed)
             part.changed(desk.now, desk.now)
         self._prompting.go_on()

@@ -8,6 +8,7 @@ from yardcut.tui.main.asking import Asking, Question
 from yardcut.tui.main.shown import REST
 
 if TYPE_CHECKING:
+    from yardcut.tui.desk.moment import Moment
     from yardcut.tui.main.modes import Mode
     from yardcut.tui.main.showing import Showing
     from yardcut.tui.main.stage import Stage
@@ -50,6 +51,11 @@ class Prompting:
         if not said:
             stage.prompt.show(REST)
         stage.focus(stage.prompt.opened_from or stage.grid)
+
+    def changed(self, before: Moment, now: Moment) -> None:
+        """The moment changed behind the prompt."""
+        if self._stage.mode is not None:
+            self._stage.mode.moment_changed(before, now)
 
     def go_on(self) -> None:
         """Something came that the mode may have waited for."""

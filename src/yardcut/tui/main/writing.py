@@ -97,6 +97,12 @@ class Writing:
 
         stage.jobs.start(Job.TRY, work, self._tried, self._failed)
 
+    def moment_changed(self, before: Moment, now: Moment) -> None:
+        """Try the line on the table that is open now."""
+        if now.table is not before.table:
+            self._not_tried = ""
+            self.text_changed(self._stage.prompt.text)
+
     @property
     def is_tried(self) -> bool:
         """True when what is wrong with the line as it stands now is known."""
