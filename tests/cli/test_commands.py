@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import logging
 import os
 import subprocess
 import sys
@@ -319,3 +320,26 @@ def test_a_list_replaces_nothing_outside_its_own_directory_unasked(place: Path, 
         assert real.read_text().startswith("ticket\n0")
         real.write_text("precious\n")
     assert (ours / "link.csv").is_symlink()
+
+
+def test_what_nobody_foresaw_is_a_sentence_without_cells(
+    place: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str], caplog: pytest.LogCaptureFixture
+) -> None:
+    import yardcut.cli.logs
+    import yardcut.core.session
+    from yardcut.cli import main
+
+    def fails(*given: object, **named: object) -> None:
+        raise KeyError("secret-cell")
+
+    monkeypatch.setattr(yardcut.core.session, "load_list", fails)
+    monkeypatch.setattr(yardcut.cli.logs, "log_to_file", lambda: None)
+    monkeypatch.setattr(sys, "argv", ["yardcut", "check", str(place / "oak.cut")])
+    logging.getLogger("yardcut").propagate = True
+    with pytest.raises(SystemExit) as end:
+        main._run()
+    assert end.value.code == 70
+    said = capsys.readouterr().err
+    assert said.startswith("yardcut: a fault of Yard Cut: KeyError at ")
+    assert "KeyError" in caplog.text
+    assert "secret-cell" not in said + caplog.text

@@ -23,6 +23,17 @@ class Driven:
     def __init__(self, pilot: Pilot[None]) -> None:
         self.app = pilot.app
         self._pilot = pilot
+        self._may_fail = False
+
+    def allow_faults(self) -> None:
+        """Let errors nobody foresaw, which the app caught, be part of the test."""
+        self._may_fail = True
+
+    def end(self) -> None:
+        """Fail if the app caught an error nobody foresaw."""
+        caught = self.app.net.caught  # type: ignore[attr-defined]
+        if caught and not self._may_fail:
+            raise caught[0]
 
     def screen(self) -> str:
         """Return what is on the screen as plain text."""
@@ -85,6 +96,8 @@ def drive(
     async def go() -> None:
         app = YardCutApp(Opening(spec))
         async with app.run_test(size=size) as pilot:
-            await steps(Driven(pilot))
+            driven = Driven(pilot)
+            await steps(driven)
+            driven.end()
 
     asyncio.run(go())

@@ -7,9 +7,8 @@ import logging.handlers
 from io import TextIOWrapper
 from typing import cast
 
-from platformdirs import user_state_path
-
 from yardcut.core.private import private_folder, private_opener
+from yardcut.core.state import log_path, state_folder
 
 _MOST_BYTES = 1 << 20
 
@@ -24,14 +23,13 @@ class _PrivateLog(logging.handlers.RotatingFileHandler):
 
 def log_to_file() -> None:
     """Send logs to ``yardcut.log``; where that cannot be written there are none."""
-    folder = user_state_path("yardcut")
     root = logging.getLogger("yardcut")
     logging.raiseExceptions = False  # a log that cannot be written says nothing of it on the screen
     root.propagate = False
     try:
-        private_folder(folder)
+        private_folder(state_folder())
         handler: logging.Handler = _PrivateLog(
-            folder / "yardcut.log", maxBytes=_MOST_BYTES, backupCount=1, delay=True, encoding="utf-8"
+            log_path(), maxBytes=_MOST_BYTES, backupCount=1, delay=True, encoding="utf-8"
         )
     except OSError:
         handler = logging.NullHandler()

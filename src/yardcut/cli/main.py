@@ -109,3 +109,12 @@ def _run() -> None:
         what = error.filename or "standard output cannot be written"
         say(f"yardcut: {what}: {error.strerror or error}")
         sys.exit(1)
+    except Exception as error:
+        import logging
+
+        from yardcut.core.errors import UnforeseenError
+        from yardcut.core.traces import trace
+
+        logging.getLogger(__name__).error("nobody foresaw: %s", trace(error))
+        say(f"yardcut: {UnforeseenError(error)}")
+        sys.exit(UnforeseenError.exit_code)

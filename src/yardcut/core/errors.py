@@ -10,6 +10,7 @@
     ├── TargetError              a slice or list cannot be written
     │   ├── TargetExistsError    something stands where the file would go
     │   └── TargetIsSourceError  the file is one of the source's
+    ├── UnforeseenError          exit code 70: a fault of the program's own, or not enough memory
     └── StoppedError             exit code 130: the user stopped the work
 """
 
@@ -17,6 +18,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from typing import ClassVar, Self
+
+from yardcut.core.traces import came_from
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,6 +139,19 @@ class TargetExistsError(TargetError):
 
 class TargetIsSourceError(TargetError):
     """The target is a file of the source, and a source is never written to."""
+
+
+class UnforeseenError(YardcutError):
+    """What was not foreseen, made a sentence: where it came from, without the message, which may quote a cell."""
+
+    exit_code = 70
+    """As sysexits.h has it: an internal software error."""
+
+    def __init__(self, error: BaseException) -> None:
+        if isinstance(error, MemoryError):
+            super().__init__("there is not enough memory for this")
+        else:
+            super().__init__(f"a fault of Yard Cut: {came_from(error)}", mend=Mend("the log tells more"))
 
 
 class StoppedError(YardcutError):

@@ -1,4 +1,4 @@
-"""The app: themes, the screen it starts with, and keys, which all go through one dispatcher."""
+"""The app: themes, the screen it starts with, keys, which all go through one dispatcher, and the net below it."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ from textual.screen import Screen
 from yardcut.tui.keys.dispatcher import Dispatcher, Place
 from yardcut.tui.keys.terminal import KeyDriver
 from yardcut.tui.main.screen import MainScreen
+from yardcut.tui.net import Net, keep_loops_alive
 from yardcut.tui.opening import Opening
 from yardcut.tui.theme import DARK, LIGHT
 
@@ -25,6 +26,8 @@ class YardCutApp(App[None], inherit_bindings=False):
 
     def __init__(self, opening: Opening) -> None:
         super().__init__(driver_class=None if os.environ.get("TEXTUAL_DRIVER") else KeyDriver)
+        keep_loops_alive()
+        self.net = Net(self._trouble, lambda: self._main.is_ready)
         self.dispatcher = Dispatcher(self._place, lambda: self._main.parts.calls)
         self._main = MainScreen(opening, self.dispatcher)
         self.register_theme(DARK)
@@ -46,6 +49,27 @@ class YardCutApp(App[None], inherit_bindings=False):
             return
         if self.screen_stack or not isinstance(event, events.InputEvent):  # the last keys come when all is closed
             await super().on_event(event)
+
+    # errors nobody foresaw
+
+    def _handle_exception(self, error: Exception) -> None:
+        """Go on, where there is something to go on with; what Textual does is end the app."""
+        if not self.net.takes(error):
+            super()._handle_exception(error)
+
+    def _trouble(self, place: str, is_new: bool) -> None:
+        """Tell of an error, outside of what it broke."""
+        if not self._exit:
+            self.call_later(self._tell_trouble, place, is_new)
+
+    def _tell_trouble(self, place: str, is_new: bool) -> None:
+        from yardcut.core.state import log_path
+        from yardcut.tui.cards.trouble import TroubleCard
+
+        if not isinstance(self.screen, TroubleCard):  # that one is not what failed
+            self._main.parts.step_back_from_trouble()
+        if is_new and not isinstance(self.screen, TroubleCard):
+            self.push_screen(TroubleCard(place, str(log_path())))
 
     def get_default_screen(self) -> Screen[None]:
         """Return the main screen; pushed later over an empty one it would be laid out and drawn twice."""

@@ -39,6 +39,11 @@ def glance(text: str) -> str:
     return clean(text[:_GLANCE])
 
 
+def clean_lines(text: str) -> str:
+    """Return a text of several lines, each clean."""
+    return "\n".join(map(clean, text.split("\n")))
+
+
 def clean(text: str) -> str:
     """Return a text with every character a terminal might obey replaced by a visible stand-in.
 

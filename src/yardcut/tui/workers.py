@@ -9,7 +9,7 @@ from typing import Any, TypeVar
 
 from textual.app import App
 
-from yardcut.core.errors import StoppedError, YardcutError
+from yardcut.core.errors import StoppedError, UnforeseenError, YardcutError
 from yardcut.core.progress import CancelToken, Progress
 
 _log = logging.getLogger(__name__)
@@ -68,11 +68,8 @@ class Jobs:
             except YardcutError as error:
                 self._bring(finish, failed, error)
             except Exception as error:
-                _log.exception("the job %s failed", job.value)
-                what = (
-                    "there is not enough memory for this" if isinstance(error, MemoryError) else f"this failed: {error}"
-                )
-                self._bring(finish, failed, YardcutError(what))
+                self._bring(finish, failed, UnforeseenError(error))
+                self._bring(self._unforeseen, error)
             else:
                 self._bring(finish, done, result)
 
@@ -87,10 +84,22 @@ class Jobs:
 
         self._bring(told)
 
+    def _call(self, call: Callable[..., None], *values: Any) -> None:
+        """Call on the loop; an error there is the loop's, and would be lost in the thread."""
+        try:
+            call(*values)
+        except Exception as error:
+            self._unforeseen(error)
+
+    def _unforeseen(self, error: Exception) -> None:
+        """Have an error in a thread told as one on the loop is."""
+        if not isinstance(error, MemoryError):
+            self._app._handle_exception(error)
+
     def _bring(self, call: Callable[..., None], *values: Any) -> None:
         if self._app.is_running:
             try:
-                self._app.call_from_thread(call, *values)
+                self._app.call_from_thread(self._call, call, *values)
             except RuntimeError:
                 _log.debug("the app is closing; a result was dropped")
 

@@ -9,7 +9,7 @@ from textual.content import Content
 from textual.widgets import Static
 
 from yardcut.tui.cards.card import Card
-from yardcut.tui.text import clean
+from yardcut.tui.text import clean, clean_lines
 
 
 class ConfirmCard(Card[str | None]):
@@ -51,7 +51,7 @@ class SayCard(Card[None]):
         """Lay out the card."""
         with Vertical(classes="card") as card:
             card.border_title = Content(self._title)
-            yield Static(Content("\n".join(map(clean, self._text.split("\n")))))
+            yield Static(Content(clean_lines(self._text)))
             yield Static(Content("Enter put away"), classes="keys")
 
     def take_text(self, text: str) -> bool:

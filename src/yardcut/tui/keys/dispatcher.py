@@ -90,9 +90,11 @@ class Dispatcher:
         while self._kept:
             event = self._kept.popleft()
             rest, self._kept = self._kept, deque()
-            self._try(event, again=True)
-            is_kept_again = bool(self._kept)
-            self._kept += rest
+            try:
+                self._try(event, again=True)
+            finally:
+                is_kept_again = bool(self._kept)
+                self._kept += rest
             if is_kept_again:
                 return
 

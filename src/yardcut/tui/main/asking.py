@@ -73,7 +73,7 @@ class Asking:
         self._stage.prompt.show(PromptState(self._question.lead, said, "$would" if good else "$warning"))
 
     def moment_changed(self, before: Moment, now: Moment) -> None:
-        """Say anew what the text would do, where that is another thing now: how many rows there are, a column's place."""
+        """Say anew what the text would do, where that is another thing now, such as a row's number."""
         meant = self._means(self._stage.prompt.text.strip())
         if meant != self._meant:
             self._say(meant)

@@ -23,6 +23,7 @@ from yardcut.tui.widgets.grid.model import PreviewSource
 if TYPE_CHECKING:
     from yardcut.tui.desk.desk import Desk
     from yardcut.tui.keys.dispatcher import Calls
+    from yardcut.tui.main.modes import Mode
     from yardcut.tui.main.stage import Stage
 
 _YOUNG_SECONDS = 3.0
@@ -34,6 +35,7 @@ class Parts:
     def __init__(self, stage: Stage) -> None:
         self._stage = stage
         self._began = time.monotonic()
+        self._troubled: Mode | None = None
         self._showing = Showing(stage)
         self.looking = Looking(stage, self._showing)
         self._counting = Counting(stage, self._showing, self.looking)
@@ -85,6 +87,17 @@ class Parts:
         """Go one step back: from an offcut to the rows, else stop what is under way."""
         if not (self._showing.leave_offcut() or self.reading.stop() or self._counting.stop() or self._saving.stop()):
             self._stage.prompt.show(REST)
+
+    def step_back_from_trouble(self) -> None:
+        """Go one step back after an error: away from a card, or out of a prompt that failed before."""
+        app = self._stage.app
+        if len(app.screen_stack) > 1:
+            app.pop_screen()
+        elif self._stage.mode is not None:
+            if self._stage.mode is self._troubled:
+                self._prompting.drop()
+            else:
+                self._troubled = self._stage.mode
 
     # needs
 

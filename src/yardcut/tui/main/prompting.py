@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from yardcut.tui.main.asking import Asking, Question
 from yardcut.tui.main.shown import REST
+from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
     from yardcut.tui.desk.moment import Moment
@@ -51,6 +52,17 @@ class Prompting:
         if not said:
             stage.prompt.show(REST)
         stage.focus(stage.prompt.opened_from or stage.grid)
+
+    def drop(self) -> None:
+        """Put the prompt away without asking its mode, which failed; its work is stopped."""
+        stage = self._stage
+        stage.mode = None
+        stage.jobs.stop(Job.TRY)
+        stage.jobs.stop(Job.COMPLETE)
+        stage.prompt.close()
+        stage.focus(stage.grid)
+        self._showing.forget_rows()
+        self._showing.show_rows()
 
     def changed(self, before: Moment, now: Moment) -> None:
         """The moment changed behind the prompt."""

@@ -9,6 +9,7 @@ from textual.message import Message
 from textual.strip import Strip
 from textual.widget import Widget
 
+from yardcut.tui.net import drawn
 from yardcut.tui.panels.list_state import ListState, PanelLine
 from yardcut.tui.part_styles import part_style
 
@@ -81,6 +82,9 @@ class ListPanel(Widget, can_focus=True):
 
     def render_line(self, y: int) -> Strip:
         """Draw one line."""
+        return drawn(self, lambda: self._line(y), lambda: Strip.blank(self.content_size.width))
+
+    def _line(self, y: int) -> Strip:
         width = self.content_size.width
         place = y + self._top
         if place >= len(self._lines):

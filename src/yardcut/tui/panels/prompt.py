@@ -12,7 +12,7 @@ from textual.content import Content
 from textual.message import Message
 from textual.widgets import Static
 
-from yardcut.tui.text import clean, fit
+from yardcut.tui.text import clean, clean_lines, fit
 
 if TYPE_CHECKING:
     from textual.widget import Widget
@@ -123,9 +123,7 @@ class PromptPanel(Vertical):
             return
         self._state = state
         self.query_one("#prompt-lead", Static).update(Content.styled(state.lead + " ", "bold $accent"))
-        self.query_one("#prompt-said", Static).update(
-            Content.styled("\n".join(map(clean, state.said.split("\n"))), state.style)
-        )
+        self.query_one("#prompt-said", Static).update(Content.styled(clean_lines(state.said), state.style))
         self.query_one("#prompt-form", Static).update(Content.styled(clean(state.form), "$dim"))
         if self._area is not None:
             self._area.mark_error(state.error)

@@ -12,6 +12,7 @@ from textual.message import Message
 from textual.strip import Strip
 from textual.widget import Widget
 
+from yardcut.tui.net import drawn
 from yardcut.tui.part_styles import part_style
 from yardcut.tui.text import clean
 from yardcut.tui.widgets.grid.drawing import (
@@ -310,6 +311,9 @@ class Grid(Widget, can_focus=True):
 
     def render_line(self, y: int) -> Strip:
         """Draw one line of the viewport."""
+        return drawn(self, lambda: self._line(y), lambda: Strip.blank(self.content_size.width))
+
+    def _line(self, y: int) -> Strip:
         width = self.content_size.width
         styles = self._styles_now
         prepared, shown = self._now()
