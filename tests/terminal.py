@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import shlex
+import signal
 import subprocess
 import sys
 import time
@@ -85,6 +86,12 @@ class Terminal:
             assert time.monotonic() < end, f"the program did not end\n{self.screen()}"
             time.sleep(_POLL_SECONDS)
         return int(self._status.read_text())
+
+    def kill(self) -> None:
+        """Kill the program, as a system that is out of memory does."""
+        shell = self.tmux("display-message", "-p", "#{pane_pid}").strip()
+        for child in Path(f"/proc/{shell}/task/{shell}/children").read_text().split():
+            os.kill(int(child), signal.SIGKILL)
 
     def close(self) -> None:
         """End the program and the server."""

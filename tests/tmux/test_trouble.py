@@ -126,3 +126,20 @@ def test_a_killed_app_leaves_the_cache_usable(start: Start, tmp_path: Path) -> N
     building = [entry for entry in (Path(os.environ["XDG_CACHE_HOME"]) / "yardcut" / "stores").iterdir()
                 if entry.name.startswith("building-")]  # fmt: skip
     assert not building
+
+
+def test_after_a_kill_the_list_is_offered(start: Start, tmp_path: Path) -> None:
+    own = {"XDG_STATE_HOME": str(tmp_path / "state")}
+    app = start(**own)
+    app.until("7,650 rows × 71 columns")
+    app.line("keep grade = 'A'", "would leave")
+    app.line("draw first 12", "would leave 12")
+    app.until("12 rows left")
+    app.kill()
+    assert app.status() == 137
+    app = start(**own)
+    app.until("before a list of 2 lines was saved; K takes it up")
+    app.keys("K")
+    app.until("unsaved lists of this source", "keep grade = 'A' · draw first 12")
+    app.keys("Enter")
+    app.until("12 rows left")

@@ -8,8 +8,6 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import IO, Any
 
-from platformdirs import user_state_path
-
 from yardcut.core.cutlist.file import place_in
 from yardcut.core.cutlist.model import Cut
 from yardcut.core.errors import ListError, Mend, SourceError, TargetError
@@ -21,6 +19,7 @@ from yardcut.core.run.binding import bind_cut
 from yardcut.core.run.report import LineReport, Report
 from yardcut.core.run.unanswered import unanswered
 from yardcut.core.session import Session, chosen_seed
+from yardcut.core.state import state_folder
 from yardcut.core.writers.saving import Written, format_of, save_slice
 from yardcut.core.writers.targets import RunOptions, Target, check_targets, targets_of
 
@@ -121,7 +120,7 @@ def last_report_path(session: Session, cut: Cut) -> Path:
         else "\n".join(str(path.resolve()) for path in session.spec.paths())
     )
     key = hashlib.blake2b(f"{where}\n{cut.name}".encode(), digest_size=10).hexdigest()
-    return user_state_path("yardcut") / "reports" / f"{key}.json"
+    return state_folder() / "reports" / f"{key}.json"
 
 
 def read_report(path: Path) -> dict[str, Any]:

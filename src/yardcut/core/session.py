@@ -18,7 +18,7 @@ from yardcut.core.run.kinds_used import with_kinds_used
 from yardcut.core.run.results import LineResult
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources.opening import open_table
-from yardcut.core.sources.spec import SourceSpec, SubLine
+from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.table import Table
 
 LIST_SUFFIX = ".cut"
@@ -76,9 +76,9 @@ class Session:
         """Read other files in place of the list's; its sub-lines stay."""
         self._instead = SourceSpec(spec.files, self.cut_list.source_lines, spec.base)
 
-    def add_source_line(self, line: SubLine) -> None:
-        """Put a sub-line below the source; the table must be opened again."""
-        self._history.push((self.cut_list.with_source_line(line), self.cut_index))
+    def become(self, cut_list: CutList, cut_index: int) -> None:
+        """Go on with another list, as one edit; where its source is another, the table must be opened again."""
+        self._history.push((cut_list, cut_index))
 
     def open(self, token: CancelToken | None = None, progress: Progress | None = None) -> Table:
         """Open the source as a table. Raises ``SourceError`` or ``StoppedError``."""

@@ -33,6 +33,8 @@ class Job(Enum):
     WARM_UP = "warming up"
     WATCH = "watching"
     PROFILE = "profile"
+    KEEP = "keeping the list"
+    KEPT = "kept lists"
 
 
 class Jobs:

@@ -11,7 +11,7 @@ from yardcut.core.language import tree as t
 from yardcut.core.language.functions import FUNCTIONS, unknown_function
 from yardcut.core.language.mending import fix_in_place, outside
 from yardcut.core.language.printing import expression_text, name_text, sort_key_text
-from yardcut.core.language.scope import Lookup, Scope, nearest
+from yardcut.core.language.scope import Lookup, Scope
 from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import Kind, comparable
 from yardcut.core.values.patterns import PatternError, checked
@@ -312,6 +312,8 @@ class Binder:
 
     def _no_function(self, node: t.Call) -> ListError:
         error = unknown_function(node.function, node.span[0])
+        from yardcut.core.near import nearest
+
         near = [] if isinstance(error, NotYetError) else nearest(node.function, list(FUNCTIONS), 1)
         if near:
             mend = Mend(f"did you mean {near[0]}?", fix_in_place(self._text, error.start, error.end, near[0]))

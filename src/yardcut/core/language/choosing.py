@@ -8,7 +8,7 @@ from dataclasses import replace
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import tree as t
 from yardcut.core.language.bound import ShownColumn
-from yardcut.core.language.scope import Lookup, nearest
+from yardcut.core.language.scope import Lookup
 from yardcut.core.values.patterns import PatternError, checked
 
 
@@ -92,6 +92,8 @@ def _range(
 def _some(item: t.ColumnItem, matched: list[ShownColumn], what: str, lookup: Lookup) -> list[ShownColumn]:
     if matched:
         return matched
+    from yardcut.core.near import nearest
+
     near = nearest(what.strip("*?"), lookup.scope.names())
     mend = Mend(f"the nearest names are {', '.join(near)}") if near else None
     raise ListError(f"no column matches {what}", start=item.span[0], end=item.span[1], mend=mend)

@@ -163,7 +163,7 @@ def _columns(partial: str, scope: Scope, values: Values, most: int) -> list[Opti
         elif typed and typed in lower:
             ranked.append((1, place, name))
     if not ranked and len(typed) > 1:
-        from yardcut.core.language.scope import nearest
+        from yardcut.core.near import nearest
 
         ranked = [(2, place, name) for place, name in enumerate(nearest(partial, scope.names()))]
     options: list[Option] = []

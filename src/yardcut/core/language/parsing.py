@@ -80,12 +80,10 @@ def _parse(text: str) -> Statement:
 
 
 def _nearest_verb(text: str, word: str, start: int) -> Mend | None:
-    from rapidfuzz import process
+    from yardcut.core.near import nearest_verb
 
-    found = process.extractOne(word.lower(), list(VERBS), score_cutoff=70)
-    if not word or found is None:
-        return None
-    return Mend(f"did you mean {found[0]}?", text[:start] + found[0] + text[start + len(word) :])
+    found = nearest_verb(word, list(VERBS))
+    return None if found is None else Mend(f"did you mean {found}?", text[:start] + found + text[start + len(word) :])
 
 
 def _syntax_error(text: str, error: UnexpectedInput) -> ListError:

@@ -81,6 +81,8 @@ class Lookup:
                 return found
             if alike:
                 raise self._unknown(node, f"{node.name} fits {' and '.join(alike)}", alike)
+        from yardcut.core.near import nearest
+
         near = nearest(node.name, self.scope.names())
         raise self._unknown(node, f"there is no column {node.name}", near)
 
@@ -101,12 +103,3 @@ class Lookup:
             says = "did you mean " + (near[0] if len(near) == 1 else f"{', '.join(near[:-1])} or {near[-1]}") + "?"
             mend = Mend(says, fix_in_place(self.text, start, end, name_text(near[0])))
         return ListError(message, start=start, end=end, mend=mend)
-
-
-def nearest(name: str, names: Sequence[str], most: int = 3) -> list[str]:
-    """Return the names most like a given one, best first."""
-    from rapidfuzz import fuzz, process
-    from rapidfuzz.utils import default_process
-
-    found = process.extract(name, names, scorer=fuzz.WRatio, processor=default_process, limit=most, score_cutoff=72)
-    return [match for match, _, _ in found]

@@ -12,7 +12,6 @@ from yardcut.core.run.binding import bind_line
 from yardcut.core.values.formatting import quote_name, quote_text
 
 _MOST = 5
-_NEAR = 85
 _COMPARED = re.compile(
     r"(?P<column>[\w.]+)\s*(?:=|<>|!=)\s*(?P<words>[^\W\d][^'\"()=<>]*?)(?=\s+(?:AND|OR)\b|\s*$)", re.IGNORECASE
 )
@@ -86,12 +85,10 @@ def likely_value(word: str, frequent: Frequent) -> tuple[str, int] | None:
     alike = alike or [value for value in counts if folded in value.casefold()]
     if alike:
         return alike[0], counts[alike[0]]
-    from rapidfuzz import fuzz, process, utils
+    from yardcut.core.near import nearest_value
 
-    near = process.extractOne(
-        word, list(counts), scorer=fuzz.ratio, processor=utils.default_process, score_cutoff=_NEAR
-    )
-    return None if near is None else (near[0], counts[near[0]])
+    near = nearest_value(word, list(counts))
+    return None if near is None else (near, counts[near])
 
 
 def _name_of_words(text: str, scope: Scope, error: ListError) -> Mend | None:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from itertools import islice
 
-from rapidfuzz import fuzz, process
 from textual import on
 from textual.app import ComposeResult
 from textual.containers import Vertical, VerticalScroll
@@ -13,6 +12,7 @@ from textual.widgets import OptionList, Static
 
 from yardcut.core.language.printing import name_text
 from yardcut.core.language.source_lines import sub_line_text
+from yardcut.core.near import likeliest_name
 from yardcut.core.sources.dropped import read_dropped
 from yardcut.core.sources.form import Form
 from yardcut.core.sources.set_aside import read_set_aside
@@ -176,21 +176,16 @@ def settling(table: Table) -> list[str]:
         differs = file.differences
         where = quote_name(file.label)
         for name in differs.alone[:_MOST_SETTLED]:
-            likely = process.extract(
-                name, differs.lacks, scorer=fuzz.token_sort_ratio, processor=_words, limit=1,
-                score_cutoff=0 if len(differs.alone) == len(differs.lacks) == 1 else _LIKELY,
-            )  # fmt: skip
-            found += [f"call {name_text(name)} {name_text(other)} in {where}" for other, _, _ in likely]
+            is_only_pair = len(differs.alone) == len(differs.lacks) == 1
+            likely = likeliest_name(name, differs.lacks, 0 if is_only_pair else _LIKELY)
+            if likely is not None:
+                found.append(f"call {name_text(name)} {name_text(likely)} in {where}")
         found += [f"kind {name_text(name)} {kind}" for name, kind in differs.kinds[:_MOST_SETTLED]]
     shared = [column.name for column in table.columns if all(column.name not in file.differences.alone
                                                              for file in table.info.files)]  # fmt: skip
     if 0 < len(shared) < len(table.columns) and len(shared) <= _MOST_NAMED:
         found.append("only " + ", ".join(map(name_text, shared)))
     return found
-
-
-def _words(name: str) -> str:
-    return name.replace("_", " ").casefold()
 
 
 def _form_line(part: str, value: object) -> str:

@@ -7,12 +7,14 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from yardcut.core.cutlist.file import relocated
 from yardcut.core.run.binding import bind_cut
 from yardcut.core.session import Session, chosen_seed
 from yardcut.tui.desk.moment import Moment
 from yardcut.tui.desk.view import View
 
 if TYPE_CHECKING:
+    from yardcut.core.cutlist.kept import KeptList
     from yardcut.core.run.results import LineResult
     from yardcut.core.sources.spec import SourceSpec, SubLine
     from yardcut.core.table.table import Table
@@ -84,8 +86,13 @@ class Desk:
 
     def add_source_line(self, line: SubLine) -> None:
         """Put a sub-line below the source, which is then to be read again."""
-        self._session.add_source_line(line)
+        self._session.become(self._session.cut_list.with_source_line(line), self._session.cut_index)
         self._edited(self._now.selected)
+
+    def take_up(self, kept: KeptList) -> None:
+        """Go on with a list that was kept, as one edit."""
+        self._session.become(relocated(kept.cut_list, kept.base, self._now.spec.base), kept.cut_index)
+        self._edited(len(self._session.cut.lines) - 1)
 
     def switch_line(self) -> None:
         """Switch the selected line off, or on again."""

@@ -5,11 +5,10 @@ from __future__ import annotations
 
 def warm_up() -> None:
     """Load grammars and the packages behind regular expressions and near names."""
-    import rapidfuzz.process
     import re2  # noqa: F401
 
+    import yardcut.core.near  # noqa: F401
     from yardcut.core.language.grammars import grammar
 
     grammar()
     grammar("source", "sub_line")
-    assert rapidfuzz.process

@@ -97,11 +97,14 @@ class Dispatcher:
                 self._kept += rest
             if is_kept_again:
                 return
+            self._kept_since = time.monotonic()
 
     def let_go(self) -> None:
-        """Drop keys that have waited too long."""
-        place = self._place()
-        if self._kept and place is not None and place.is_ready and time.monotonic() - self._kept_since > _KEPT_SECONDS:
+        """Drop keys that have waited too long for the table, counted from when there was a screen to tell it on."""
+        place, now = self._place(), time.monotonic()
+        if place is None or not place.is_ready:
+            self._kept_since = now
+        elif self._kept and now - self._kept_since > _KEPT_SECONDS:
             self._kept.clear()
             place.say("the file is still being read: the keys typed meanwhile were let go")
 

@@ -19,13 +19,14 @@ class Focus(Enum):
     SOURCE = "On the source card"
     PROFILE = "On the profile of all columns"
     TABLES = "When a file holds several tables"
+    KEPT = "Among kept lists"
     CHOICES = "On any list of choices"
     HELP = "On the page of keys"
 
     @property
     def has_choices(self) -> bool:
         """True for cards with a list to choose from, where ``CHOICES`` counts too."""
-        return self in (Focus.SOURCE, Focus.PROFILE, Focus.TABLES)
+        return self in (Focus.SOURCE, Focus.PROFILE, Focus.TABLES, Focus.KEPT)
 
     @property
     def is_panel(self) -> bool:

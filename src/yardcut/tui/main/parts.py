@@ -12,6 +12,7 @@ from yardcut.tui.main.counting import Counting
 from yardcut.tui.main.hands_cards import CardHands
 from yardcut.tui.main.hands_cell import CellHands
 from yardcut.tui.main.hands_list import ListHands
+from yardcut.tui.main.keeping import Keeping
 from yardcut.tui.main.looking import Looking
 from yardcut.tui.main.prompting import Prompting
 from yardcut.tui.main.reading import Reading
@@ -42,7 +43,9 @@ class Parts:
         self.reading = Reading(stage, self._showing, self._desk_is_there)
         self._prompting = Prompting(stage, self._showing)
         self._saving = Saving(stage, self._prompting)
+        self.keeping = Keeping(stage)
         self._hands = (
+            self.keeping,
             ListHands(stage, self._prompting),
             CellHands(stage, self._prompting),
             CardHands(stage, self._prompting, self._saving, self.reading.read_again),
@@ -58,17 +61,24 @@ class Parts:
         self._stage.every(0.1, self._tick)
         self.reading.start()
 
+    def end(self) -> None:
+        """The app is left."""
+        if not self._stage.app.return_code:
+            self.keeping.end()
+
     def _tick(self) -> None:
         self._showing.show_work()
-        self._stage.dispatcher.let_go()
+        if self._stage.desk is None:
+            self._stage.dispatcher.let_go()
 
     def _desk_is_there(self, desk: Desk) -> None:
         """The table is open: everybody listens to the desk from now on."""
         self._stage.desk = desk
-        for part in (self.reading, self._counting, self._showing, self.looking, self._prompting):
+        for part in (self.reading, self._counting, self._showing, self.looking, self._prompting, self.keeping):
             desk.listen(part.changed)
             part.changed(desk.now, desk.now)
         self._prompting.go_on()
+        self.keeping.look()
         self._stage.dispatcher.release()
 
     @cached_property

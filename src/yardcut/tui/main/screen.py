@@ -57,6 +57,7 @@ class MainScreen(Screen[None]):
     def on_unmount(self) -> None:
         """Stop all work when the app ends."""
         self.stage.jobs.stop_all()
+        self.parts.end()
 
     def on_resize(self) -> None:
         """On a narrow terminal list and table take turns."""

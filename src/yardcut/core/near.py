@@ -1,0 +1,45 @@
+"""Which of some words is most like another: the one door to the package that measures it.
+
+It is loaded when it is first needed, perhaps by two threads at once. Python, where two threads import a package and a
+part of it from both ends, hands one of them a module that is not whole; through one door that cannot be.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from rapidfuzz import fuzz, process, utils
+
+_LIKE_A_NAME, _LIKE_A_VALUE, _LIKE_A_VERB = 72, 85, 70
+
+
+def nearest(name: str, names: Sequence[str], most: int = 3) -> list[str]:
+    """Return the names most like a given one, best first."""
+    found = process.extract(
+        name, names, scorer=fuzz.WRatio, processor=utils.default_process, limit=most, score_cutoff=_LIKE_A_NAME
+    )
+    return [match for match, _, _ in found]
+
+
+def nearest_value(word: str, values: Sequence[str]) -> str | None:
+    """Return the value that a word misspells, if there is one."""
+    found = process.extractOne(
+        word, values, scorer=fuzz.ratio, processor=utils.default_process, score_cutoff=_LIKE_A_VALUE
+    )
+    return None if found is None else str(found[0])
+
+
+def nearest_verb(word: str, verbs: Sequence[str]) -> str | None:
+    """Return the verb that a word misspells, if there is one."""
+    found = process.extractOne(word.lower(), verbs, score_cutoff=_LIKE_A_VERB)
+    return None if found is None or not word else str(found[0])
+
+
+def likeliest_name(name: str, names: Sequence[str], least: float) -> str | None:
+    """Return the name that has most of another's words, in any order, if one is like it enough (0 to 100)."""
+    found = process.extractOne(name, names, scorer=fuzz.token_sort_ratio, processor=_words, score_cutoff=least)
+    return None if found is None else str(found[0])
+
+
+def _words(name: str) -> str:
+    return name.replace("_", " ").casefold()
