@@ -71,6 +71,10 @@ class Driven:
         """Click somewhere on the screen."""
         await self._pilot.click(offset=(x, y))
 
+    async def resize(self, columns: int, rows: int) -> None:
+        """Give the terminal another size, in cells."""
+        await self._pilot.resize_terminal(columns, rows)
+
     async def pause(self, seconds: float) -> None:
         """Let the app go on for a moment."""
         await self._pilot.pause(seconds)

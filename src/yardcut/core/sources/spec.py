@@ -10,6 +10,7 @@ from dataclasses import dataclass, fields, replace
 from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError
+from yardcut.core.paths import path_of
 from yardcut.core.values.kinds import Kind
 
 STANDARD_INPUT = "-"
@@ -181,7 +182,7 @@ class SourceSpec:
         """
         found: dict[str, Path] = {}
         for written in self.files:
-            path = Path(written).expanduser()
+            path = path_of(written, SourceError)
             if written != STANDARD_INPUT and not path.is_absolute():
                 path = self.base / path
             if not _WILDCARDS & set(written) or path.exists():

@@ -9,6 +9,7 @@ from pathlib import Path
 from yardcut.core.cutlist.model import Cut
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.language.verbs.save import Save
+from yardcut.core.paths import path_of
 from yardcut.core.placing import named_with_link
 from yardcut.core.writers.saving import check_target, format_of
 
@@ -58,7 +59,7 @@ def targets_of(cut: Cut, options: RunOptions) -> dict[int, Target]:
             named = save.format if options.out.name == Path(save.path).name else None
             found[number] = Target(options.out, options.replace, named)
             continue
-        path = options.base / save.path
+        path = options.base / path_of(save.path, TargetError)
         is_outside = not path.resolve().is_relative_to(options.base.resolve())
         may = options.replace or (save.replace and not is_outside)
         found[number] = Target(path, may, save.format, is_outside, save.replace)

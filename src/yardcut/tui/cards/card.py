@@ -5,10 +5,11 @@ from __future__ import annotations
 from typing import ClassVar, TypeVar
 
 from textual import events
+from textual.await_complete import AwaitComplete
 from textual.screen import ModalScreen
 from textual.widgets import Input
 
-from yardcut.tui.keys.dispatcher import Calls
+from yardcut.tui.keys.dispatcher import Calls, Dispatcher
 from yardcut.tui.keys.focus import Focus, Need
 from yardcut.tui.workers import Jobs
 
@@ -30,8 +31,22 @@ class Card(ModalScreen[Answer]):
         """Close the card, with nothing chosen."""
         self.dismiss(None)
 
+    def on_mount(self) -> None:
+        """Take the keys that were typed while the card was being put together."""
+        dispatcher: Dispatcher = self.app.dispatcher  # type: ignore[attr-defined] # ours is the only app
+        self.call_later(dispatcher.release)
+
+    def dismiss(self, result: Answer | None = None) -> AwaitComplete:
+        """Close the card. Its work ends here, before its parts are gone."""
+        self.end_work()
+        return super().dismiss(result)
+
     def on_unmount(self) -> None:
-        """Stop what is still under way."""
+        """Stop what is still under way, however the card was closed."""
+        self.end_work()
+
+    def end_work(self) -> None:
+        """Let nothing that is still under way come back to the card."""
         if self._jobs is not None:
             self._jobs.stop_all()
 

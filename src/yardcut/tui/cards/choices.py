@@ -17,11 +17,18 @@ def choice_calls(where: OptionList | VerticalScroll) -> Calls:
     return {
         "choice-up": where.action_cursor_up,
         "choice-down": where.action_cursor_down,
-        "choice-page-up": where.action_page_up,
-        "choice-page-down": where.action_page_down,
+        "choice-page-up": lambda: _turn(where, -1),
+        "choice-page-down": lambda: _turn(where, 1),
         "choice-first": where.action_first,
         "choice-last": where.action_last,
     }
+
+
+def _turn(where: OptionList, pages: int) -> None:
+    """Mark the choice a page away. Textual's own way fails where there is no room for a single line."""
+    if where.option_count:
+        place = (where.highlighted or 0) + pages * max(1, where.size.height - 1)
+        where.highlighted = max(0, min(place, where.option_count - 1))
 
 
 def scroll_calls(prefix: str, where: VerticalScroll) -> Calls:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
+from yardcut.core.errors import YardcutError
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.panels.prompt import PromptState
@@ -15,22 +16,26 @@ if TYPE_CHECKING:
     from yardcut.tui.main.stage import Stage
 
 
-_NO_PATH = (OSError, ValueError, RuntimeError)
-"""What asking the system about a text may raise: a name too long, a zero byte, a home that is nobody's."""
+class Meaning(NamedTuple):
+    """What a text would do: said in words; ``good`` when Enter does it, ``replaces`` when F5 does."""
+
+    said: str
+    good: bool = False
+    replaces: bool = False
 
 
 @dataclass(frozen=True, slots=True)
 class Question:
     """A line of text wanted.
 
-    ``means`` says what a text would do, and whether it may be entered; ``done`` takes it. ``replaced`` takes it when F5
-    is pressed, which allows what stands there to be replaced. ``options`` offers completions of a text. ``again`` takes
-    a text and gives the next one that means something like it, on F7.
+    ``means`` says what a text would do, and may raise ``YardcutError`` or ``OSError`` for one that can do nothing;
+    ``done`` takes it, ``replaced`` when F5 allows what stands there to be replaced. ``options`` offers completions of a
+    text. ``again`` takes a text and gives the next one that means something like it, on F7.
     """
 
     lead: str
     text: str
-    means: Callable[[str], tuple[str, bool]]
+    means: Callable[[str], Meaning]
     done: Callable[[str], None]
     replaced: Callable[[str], None] | None = None
     options: Callable[[str], list[str]] = lambda text: []
@@ -48,7 +53,7 @@ class Asking:
         self._stage = stage
         self._question = question
         self._leave = leave
-        self._meant = ("", False)
+        self._meant = Meaning("")
 
     @property
     def calls(self) -> Calls:
@@ -67,10 +72,10 @@ class Asking:
         self._stage.prompt.set_options("", 0, [])
         self._say(self._means(text.strip()))
 
-    def _say(self, meant: tuple[str, bool]) -> None:
+    def _say(self, meant: Meaning) -> None:
         self._meant = meant
-        said, good = meant
-        self._stage.prompt.show(PromptState(self._question.lead, said, "$would" if good else "$warning"))
+        style = "$would" if meant.good else "$warning"
+        self._stage.prompt.show(PromptState(self._question.lead, meant.said, style))
 
     def moment_changed(self, before: Moment, now: Moment) -> None:
         """Say anew what the text would do, where that is another thing now, such as a row's number."""
@@ -78,32 +83,27 @@ class Asking:
         if meant != self._meant:
             self._say(meant)
 
-    def _means(self, text: str) -> tuple[str, bool]:
+    def _means(self, text: str) -> Meaning:
         """Say what a text would do; what the system will not even look at is said too."""
         try:
             return self._question.means(text)
-        except _NO_PATH as error:
-            return f"this is no path: {getattr(error, 'strerror', None) or error}", False
-
-    def _can_be(self, text: str) -> bool:
-        try:
-            self._question.means(text)
-        except _NO_PATH:
-            return False
-        return True
+        except YardcutError as error:
+            return Meaning(str(error))
+        except OSError as error:
+            return Meaning(f"this cannot be looked at: {error.strerror or error}")
 
     def close(self) -> None:
         """Nothing is under way."""
 
     def _enter(self) -> None:
         text = self._stage.prompt.text.strip()
-        if self._means(text)[1]:
+        if self._means(text).good:
             self._leave()
             self._question.done(text)
 
     def _replace(self) -> None:
         text = self._stage.prompt.text.strip()
-        if self._question.replaced is not None and self._can_be(text):
+        if self._question.replaced is not None and self._means(text).replaces:
             self._leave()
             self._question.replaced(text)
 

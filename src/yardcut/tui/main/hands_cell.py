@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
 from yardcut.tui.desk.view import View
-from yardcut.tui.main.asking import Question
+from yardcut.tui.main.asking import Meaning, Question
 
 if TYPE_CHECKING:
     from yardcut.tui.cards.row import CardRow
@@ -116,20 +116,20 @@ class CellHands:
             found = columns_by_part(text, names())
             return None, found[step[0] % len(found)] if found else None, len(found)
 
-        def means(text: str) -> tuple[str, bool]:
+        def means(text: str) -> Meaning:
             row, column, matches = meant(text)
             source = stage.grid.source
             if row is not None:
                 good = 0 <= row < source.row_count
                 there = f"row {row + 1:,} of {source.row_count:,}" if good else f"there are {source.row_count:,} rows"
-                return there, good
+                return Meaning(there, good)
             if column is not None:
                 found = source.columns[column]
                 more = f"   ({step[0] % matches + 1} of {matches}; ↓ the next)" if matches > 1 else ""
-                return f"the column {found.name}, {found.kind}, number {found.number}{more}", True
+                return Meaning(f"the column {found.name}, {found.kind}, number {found.number}{more}", good=True)
             if not text.strip():
-                return "a row by its number, or a column by part of its name", False
-            return "no column has that in its name", False
+                return Meaning("a row by its number, or a column by part of its name")
+            return Meaning("no column has that in its name")
 
         def go(text: str) -> None:
             row, column, _ = meant(text)

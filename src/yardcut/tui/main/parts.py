@@ -7,6 +7,7 @@ from collections.abc import Callable
 from functools import cached_property
 from typing import TYPE_CHECKING
 
+from yardcut.tui.cards.card import Card
 from yardcut.tui.keys.focus import Need
 from yardcut.tui.main.counting import Counting
 from yardcut.tui.main.hands_cards import CardHands
@@ -70,6 +71,7 @@ class Parts:
         self._showing.show_work()
         if self._stage.desk is None:
             self._stage.dispatcher.let_go()
+        self._stage.dispatcher.release()  # whatever it was that came to be ready
 
     def _desk_is_there(self, desk: Desk) -> None:
         """The table is open: everybody listens to the desk from now on."""
@@ -102,6 +104,8 @@ class Parts:
         """Go one step back after an error: away from a card, or out of a prompt that failed before."""
         app = self._stage.app
         if len(app.screen_stack) > 1:
+            if isinstance(app.screen, Card):
+                app.screen.end_work()
             app.pop_screen()
         elif self._stage.mode is not None:
             if self._stage.mode is self._troubled:

@@ -6,8 +6,9 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import TargetExistsError, YardcutError
+from yardcut.core.paths import path_of
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.tui.main.asking import Question
+from yardcut.tui.main.asking import Meaning, Question
 from yardcut.tui.main.paths import paths_like
 from yardcut.tui.text import plural
 from yardcut.tui.workers import Job
@@ -48,26 +49,22 @@ class Saving:
         else:
             start = f"{moment.cut.name or moment.spec.stem}-slice.csv".replace(" ", "-")
 
-        def means(text: str) -> tuple[str, bool]:
+        def means(text: str) -> Meaning:
             from yardcut.core.writers.saving import check_target, format_of
 
             if not text:
-                return "a path ending in .csv, .tsv or .parquet", False
-            path = Path(text).expanduser()
+                return Meaning("a path ending in .csv, .tsv or .parquet")
+            path = path_of(text)
             try:
                 form = format_of(path, _format_for(named, path))
                 check_target(path, moment.spec.paths(), replace=False)
             except TargetExistsError as error:
-                return f"{error}\nF5 replaces it", False
-            except YardcutError as error:
-                return str(error), False
-            return (
-                f"writes {plural(frame.rows.count, 'row')} and {plural(len(frame.columns), 'column')} as {form}",
-                True,
-            )
+                return Meaning(f"{error}\nF5 replaces it", replaces=True)
+            shape = f"{plural(frame.rows.count, 'row')} and {plural(len(frame.columns), 'column')}"
+            return Meaning(f"writes {shape} as {form}", good=True)
 
         def write(text: str, replace: bool = False) -> None:
-            path = Path(text).expanduser()
+            path = path_of(text)
             self._write(moment, frame, path, _format_for(named, path), replace)
 
         self._prompting.ask(
@@ -113,16 +110,18 @@ class Saving:
         both = [plural(rows, "dropped row")] * (rows > 0) + [f"{plural(values, 'value')} set aside"] * (values > 0)
         said = " and ".join(both)
 
-        def means(text: str) -> tuple[str, bool]:
-            path = Path(text).expanduser()
+        def means(text: str) -> Meaning:
+            path = path_of(text)
             if path.suffix not in (".csv", ".txt"):
-                return "a path ending in .csv (all with their places) or .txt (the rows as they stood)", False
+                return Meaning("a path ending in .csv (all with their places) or .txt (the rows as they stood)")
             if path.exists():
-                return f"{path} exists\nF5 replaces it", False
-            return f"writes {said}", path.parent.is_dir()
+                return Meaning(f"{path} exists\nF5 replaces it", replaces=True)
+            if not path.parent.is_dir():
+                return Meaning(f"there is no directory {path.parent}")
+            return Meaning(f"writes {said}", good=True)
 
         def write(text: str) -> None:
-            path = Path(text).expanduser()
+            path = path_of(text)
             stage.jobs.start(
                 Job.SAVE, lambda token, progress: write_left_out(moment.table, path),
                 lambda _: stage.say(f"wrote {path}: {said}"), self._not_written,
@@ -139,19 +138,19 @@ class Saving:
         known = moment.list_path
         start = str(known) if known else f"{(moment.cut.name or moment.spec.stem).replace(' ', '-')}{_LIST_SUFFIX}"
 
-        def means(text: str) -> tuple[str, bool]:
-            path = Path(text).expanduser()
+        def means(text: str) -> Meaning:
+            path = path_of(text)
             if path.suffix != _LIST_SUFFIX:
-                return "a list's path ends in .cut", False
+                return Meaning("a list's path ends in .cut")
             if not path.parent.is_dir():
-                return f"there is no directory {path.parent}", False
+                return Meaning(f"there is no directory {path.parent}")
             if path.exists() and (known is None or path.resolve() != known.resolve()):
-                return f"{path} exists\nF5 replaces it", False
+                return Meaning(f"{path} exists\nF5 replaces it", replaces=True)
             over = ", over the list as it was" if path.exists() else ""
-            return f"writes {plural(len(moment.cut.lines), 'line')}{over}", True
+            return Meaning(f"writes {plural(len(moment.cut.lines), 'line')}{over}", good=True)
 
         def write(text: str) -> None:
-            path = Path(text).expanduser()
+            path = path_of(text)
             try:
                 moved = desk.save_list(path)
             except YardcutError as error:

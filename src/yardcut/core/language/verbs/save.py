@@ -5,12 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+from yardcut.core.errors import ListError, YardcutError
 from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
 from yardcut.core.language.binding import Binder
 from yardcut.core.language.building_expressions import unquote
 from yardcut.core.language.scope import Scope
 from yardcut.core.language.verbs.verb import Effect, Verb
+from yardcut.core.paths import path_of
 from yardcut.core.values.formatting import quote_name
 
 
@@ -52,6 +54,10 @@ def _text(body: Save) -> str:
 
 
 def _bind(body: Save, binder: Binder) -> tuple[BoundSave, Scope]:
+    try:
+        path_of(body.path)
+    except YardcutError as error:
+        raise ListError(error.message, start=body.span[0], end=body.span[1], mend=error.mend) from None
     return BoundSave(body), binder.scope
 
 

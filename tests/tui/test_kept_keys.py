@@ -1,0 +1,36 @@
+"""Keys typed while something is being put together are carried out when it is there: none is kept for good."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+from textual import events
+
+from tui.driving import Driven, drive
+from tui.plain_truth import write_packs
+from yardcut.tui.cards.card import Card
+
+
+@pytest.mark.parametrize("opens", ["i", "p", "f", "question_mark"])
+@pytest.mark.parametrize(
+    "then", [["pagedown"], ["down", "down"], ["escape"], ["escape", "ctrl+g"], ["x", "escape", "escape"]], ids=str
+)
+def test_keys_right_behind_the_one_that_opens_a_card(tmp_path: Path, opens: str, then: list[str]) -> None:
+    path = tmp_path / "packs.csv"
+    write_packs(path, 300, 5)
+
+    async def steps(app: Driven) -> None:
+        await app.until("300 rows", "distinct")
+        dispatcher = app.app.dispatcher  # type: ignore[attr-defined]
+        for key in [opens, *then]:  # all within one turn of the loop
+            dispatcher.take(events.Key(key, key if len(key) == 1 else None))
+        await app.settled()
+        assert not dispatcher._kept
+        assert isinstance(app.app.screen, Card) is ("escape" not in then), app.screen()
+        for _ in range(3):
+            await app.press("escape")
+        await app.press("w")
+        await app.until("cut ▸")
+
+    drive(path, steps)
