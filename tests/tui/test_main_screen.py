@@ -194,13 +194,16 @@ def test_what_can_be_no_path_is_said_and_nothing_ends(yard: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("7,650 rows × 71 columns", "no lines yet")
         for key, ending in (("ctrl+s", ".csv"), ("f4", ".cut")):
-            for text in ("~d/x" + ending, "x" * 300 + ending):
+            for text, said in (
+                ("~d/x" + ending, "~d is the home of nobody here"), ("x" * 300 + ending, "no file has a name this long"),
+                ("a\x00b" + ending, "a path holds no zero byte"), ("\ud800" + ending, "a path holds no lone surrogate"),
+            ):  # fmt: skip
                 await app.press(key)
                 await app.until("save ")
                 app.app.dispatcher.take(events.Paste(text))  # type: ignore[attr-defined]
-                await app.until("this is no path")
+                await app.until(said)
                 await app.press("tab", "enter", "f5")
-                await app.until("this is no path")
+                await app.until(said)
                 await app.press("escape")
                 await app.until("w write")
 

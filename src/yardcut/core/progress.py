@@ -30,6 +30,11 @@ class CancelToken:
         if self._event.is_set():
             raise StoppedError
 
+    def wait(self, seconds: float) -> None:
+        """Wait with the work a moment; raise ``StoppedError`` when somebody asked meanwhile."""
+        if self._event.wait(seconds):
+            raise StoppedError
+
 
 class Progress:
     """Work done out of a total, sampled by a display at its own pace; ``rows`` counts rows where the total does not."""

@@ -30,6 +30,7 @@ def _stand_in(char: str) -> str:
     return "�"
 
 
+_LEAST_PIECE = 4
 LONGEST = 1 << 15
 _GLANCE = 512
 
@@ -80,26 +81,40 @@ def fit(text: str, width_cells: int, *, right: bool = False) -> str:
 
 
 def wrap(text: str, width_cells: int) -> list[str]:
-    """Break a clean text into lines of at most some cells, at blanks where there are any."""
+    """Break a clean text into lines of at most some cells, at blanks where there are any; in one pass over it."""
     lines: list[str] = []
-    current = ""
+    current, size = "", 0
     for word in text.split(" "):
-        while cell_len(word) > width_cells:
-            room = width_cells - (cell_len(current) + 1 if current else 0)
-            if room < 4 and current:
+        at, left = 0, cell_len(word)
+        while left > width_cells:
+            room = width_cells - (size + 1 if current else 0)
+            if room < _LEAST_PIECE and current:
                 lines.append(current)
-                current, room = "", width_cells
-            piece = set_cell_size(word, room).rstrip()
-            word = word[len(piece) :]
-            lines.append(f"{current} {piece}" if current else piece)
-            current = ""
-        candidate = f"{current} {word}" if current else word
-        if cell_len(candidate) > width_cells:
+                current, size, room = "", 0, width_cells
+            end, used = _as_much(word, at, room)
+            lines.append(f"{current} {word[at:end]}" if current else word[at:end])
+            current, size = "", 0
+            at, left = end, left - used
+        if current and size + 1 + left > width_cells:
             lines.append(current)
-            candidate = word
-        current = candidate
+            current, size = word[at:], left
+        elif current:
+            current, size = f"{current} {word[at:]}", size + 1 + left
+        else:
+            current, size = word[at:], left
     lines.append(current)
     return lines
+
+
+def _as_much(word: str, start: int, room_cells: int) -> tuple[int, int]:
+    """Return the end of what fits into some cells, one character at least, and how many cells that takes."""
+    used = 0
+    for place in range(start, len(word)):
+        more = cell_len(word[place])
+        if used + more > room_cells and place > start:
+            return place, used
+        used += more
+    return len(word), used
 
 
 def plural(count: int, noun: str) -> str:
@@ -111,7 +126,11 @@ def grouped(number: str) -> str:
     """Put thousands separators into a number that is written out; one with an exponent stays as it is."""
     whole, point, rest = number.partition(".")
     sign, digits = ("-", whole[1:]) if whole.startswith("-") else ("", whole)
-    return f"{sign}{int(digits):,}{point}{rest}" if digits.isdigit() else number
+    if not digits.isascii() or not digits.isdecimal():
+        return number
+    first = len(digits) % 3
+    threes = [digits[place : place + 3] for place in range(first, len(digits), 3)]
+    return f"{sign}{','.join(filter(None, [digits[:first], *threes]))}{point}{rest}"
 
 
 def number_in(text: str, width_cells: int) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import replace
+from typing import Any
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import tree as t
@@ -12,10 +13,10 @@ from yardcut.core.language.scope import Lookup
 from yardcut.core.values.patterns import PatternError, checked
 
 
-def pattern_regex(pattern: str) -> re.Pattern[str]:
-    """Return what fits a whole name for a pattern with ``*`` (any characters) and ``?`` (one)."""
+def pattern_source(pattern: str) -> str:
+    """Return the regular expression of a whole name for a pattern with ``*`` (any characters) and ``?`` (one)."""
     parts = (".*" if char == "*" else "." if char == "?" else re.escape(char) for char in pattern)
-    return re.compile("".join(parts), re.DOTALL)
+    return f"(?s:{''.join(parts)})"
 
 
 def choose(
@@ -61,20 +62,23 @@ def _matches(item: t.ColumnItem, lookup: Lookup) -> list[ShownColumn]:
         case t.ColumnRange(first, last):
             return _range(item, first, last, lookup)
         case t.ColumnPattern(pattern):
-            fits = pattern_regex(pattern)
-            matched = [column for column in shown if fits.fullmatch(column.name)]
-            return _some(item, matched, pattern, lookup)
+            fits = _regex(pattern_source(pattern), item).fullmatch
+            return _some(item, [column for column in shown if fits(column.name.encode())], pattern, lookup)
         case t.ColumnRegex(pattern):
-            try:
-                search = checked(pattern).search
-            except PatternError as error:
-                raise ListError(
-                    f"this regular expression cannot be read: {error}", start=item.span[0], end=item.span[1]
-                ) from None
+            search = _regex(pattern, item).search
             return _some(item, [column for column in shown if search(column.name.encode())], pattern, lookup)
         case t.ColumnsOfKind(kind):
             return _some(item, [column for column in shown if column.kind.value == kind], f"kind {kind}", lookup)
     raise AssertionError(f"no choice for {type(item).__name__}")
+
+
+def _regex(source: str, item: t.ColumnItem) -> Any:
+    try:
+        return checked(source)
+    except PatternError as error:
+        raise ListError(
+            f"this regular expression cannot be read: {error}", start=item.span[0], end=item.span[1]
+        ) from None
 
 
 def _range(

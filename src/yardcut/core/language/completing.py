@@ -18,7 +18,7 @@ from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import DECLARABLE, Kind
 
 _QUOTED = re.compile(r"'(?:[^'\n]|'')*'|\"(?:[^\"\n]|\"\")*\"")
-_WORD = re.compile(r"[\w.]*\Z")
+_WORD = re.compile(r"(?<![\w.])[\w.]*\Z")
 _WORDS: dict[str, str] = {
     "_AND": "AND", "_OR": "OR", "NOT": "NOT", "BETWEEN": "BETWEEN", "IN": "IN (", "LIKE": "LIKE",
     "CONTAINS": "CONTAINS", "STARTS": "STARTS WITH", "ENDS": "ENDS WITH", "IS": "IS NULL",
@@ -68,8 +68,14 @@ Values = Callable[[ShownColumn], Frequent]
 """Gives the commonest values of a column among the rows that reach the line being written."""
 
 
+_MOST_CHARACTERS = 20_000
+"""Of a text that is completed: it is read from its beginning."""
+
+
 def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Completion:
     """Return what could stand at the end of ``text``, the likeliest first."""
+    if len(text) > _MOST_CHARACTERS:
+        return Completion(len(text), ())
     start = begun_at(text)
     odd = _odd_names(text, start, scope)
     if odd:

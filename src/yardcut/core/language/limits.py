@@ -15,6 +15,8 @@ from yardcut.core.language.tree import Node, Statement
 
 MOST_CHARACTERS = 100_000
 """Of one line of a cut."""
+MOST_MENDED_CHARACTERS = 2_000
+"""Of a line that known slips and mends are looked for in: beyond, looking takes longer than anybody waits."""
 MOST_LEVELS = 150
 """Of brackets, signs and operations in one another: trees are walked by functions that call themselves."""
 MOST_DIGITS = 400

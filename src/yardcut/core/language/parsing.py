@@ -13,7 +13,7 @@ from yardcut.core.language.building import build
 from yardcut.core.language.building_expressions import LATER_WORDS, not_yet
 from yardcut.core.language.functions import FUNCTIONS, unknown_function
 from yardcut.core.language.grammars import grammar
-from yardcut.core.language.limits import check_length, check_statement, check_tree, too_deep
+from yardcut.core.language.limits import MOST_MENDED_CHARACTERS, check_length, check_statement, check_tree, too_deep
 from yardcut.core.language.mending import candidates
 from yardcut.core.language.slips import Slip, beginning_slip, inner_slip
 from yardcut.core.language.tree import Statement
@@ -31,7 +31,7 @@ def parse_statement(text: str) -> Statement:
     except NotYetError:
         raise
     except ListError as error:
-        if error.mend is not None:
+        if error.mend is not None or len(text) > MOST_MENDED_CHARACTERS:
             raise
         for says, mended in candidates(text, error.start):
             if _parses(mended):
@@ -112,7 +112,8 @@ def _syntax_error(text: str, error: UnexpectedInput) -> ListError:
             "which need one between them",
             start=start, end=start + 2,
         )  # fmt: skip
-    slip = beginning_slip(text) or inner_slip(text, start, tokens)
+    can_be_mended = len(text) <= MOST_MENDED_CHARACTERS
+    slip = (beginning_slip(text) or inner_slip(text, start, tokens)) if can_be_mended else None
     if slip is not None:
         return _slipped(slip)
     if met in ("'", '"'):

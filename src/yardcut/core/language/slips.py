@@ -70,10 +70,10 @@ def beginning_slip(text: str) -> Slip | None:
 
 # slips within a line: seen where the grammar stops
 
-_LEFT_OUT = re.compile(r"(off\s+)?columns\s+(?:all\s*,?\s*)?-\s*\S+(?:\s*,\s*-\s*\S+)*", re.IGNORECASE)
+_LEFT_OUT = re.compile(r"(off\s+)?columns\s+(?:all\s*,?\s*)?-\s*[^\s,]+(?:\s*,\s*-\s*[^\s,]+)*", re.IGNORECASE)
 _THOUSANDS = re.compile(r"(?<![\w.,'\"])\d{1,3}(?:,\d{3})+(?![\w,])")
 _LOST_QUOTE = re.compile(r"'([^'\s]+)(\s+(?:AND|OR)\b)", re.IGNORECASE)
-_CHAIN = re.compile(r"([\w.\"]+)\s*(<=?|>=?)\s*([\w.\"]+)\s*(<=?|>=?)\s*([\w.\"]+)")
+_CHAIN = re.compile(r"(?<![\w.\"])([\w.\"]+)\s*(<=?|>=?)\s*([\w.\"]+)\s*(<=?|>=?)\s*([\w.\"]+)")
 _COMPARES = ("EQUALS", "COMPARE")
 
 

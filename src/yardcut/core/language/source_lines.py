@@ -85,6 +85,15 @@ def parse_sub_line(text: str) -> SubLine:
     return found
 
 
+def _number(token: Token, written: str) -> int:
+    if len(written) > _MOST_NUMBER_DIGITS:
+        raise ListError("no file has so many", start=token.start_pos or 0, end=token.end_pos or 0)
+    return int(written)
+
+
+_MOST_NUMBER_DIGITS = 9
+
+
 class _Builder(Transformer[Token, Any]):
     """From the grammar's tree to sub-lines; a method is named after its rule."""
 
@@ -95,7 +104,7 @@ class _Builder(Transformer[Token, Any]):
     def one(self, items: list[Token]) -> str | int:
         token = items[0]
         if token.type == "HASH":
-            return int(token[1:])
+            return _number(token, token[1:])
         return unquote(token) if token.type == "QUOTED" else str(token)
 
     def selector(self, items: list[Any]) -> Selector:
@@ -118,11 +127,11 @@ class _Builder(Transformer[Token, Any]):
         return {"encoding": unquote(items[0])}
 
     def skip(self, items: list[Token]) -> dict[str, Any]:
-        return {"skip": int(items[0])}
+        return {"skip": _number(items[0], items[0])}
 
     def header(self, items: list[Token]) -> dict[str, Any]:
         token = items[0]
-        rows = int(token) if token.type == "NUMBER" else int(token.type == "YES")
+        rows = _number(token, token) if token.type == "NUMBER" else int(token.type == "YES")
         if rows > 9:
             raise ListError("a header has nine rows at most", start=token.start_pos or 0, end=token.end_pos or 0)
         return {"header": rows}

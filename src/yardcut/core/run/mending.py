@@ -6,6 +6,7 @@ import re
 
 from yardcut.core.errors import ListError, Mend, UnquotedTextError
 from yardcut.core.language.completing import Frequent, Values
+from yardcut.core.language.limits import MOST_MENDED_CHARACTERS
 from yardcut.core.language.mending import fix_in_place
 from yardcut.core.language.scope import Scope
 from yardcut.core.run.binding import bind_line
@@ -13,7 +14,8 @@ from yardcut.core.values.formatting import quote_name, quote_text
 
 _MOST = 5
 _COMPARED = re.compile(
-    r"(?P<column>[\w.]+)\s*(?:=|<>|!=)\s*(?P<words>[^\W\d][^'\"()=<>]*?)(?=\s+(?:AND|OR)\b|\s*$)", re.IGNORECASE
+    r"(?<![\w.])(?P<column>[\w.]+)\s*(?:=|<>|!=)\s*(?P<words>[^\W\d][^'\"()=<>]*?)(?=\s+(?:AND|OR)\b|\s*$)",
+    re.IGNORECASE,
 )
 _WORDS = re.compile(r"[^\s'\",()=<>]+")
 
@@ -25,6 +27,8 @@ def mended(text: str, scope: Scope, values: Values) -> tuple[str, tuple[Mend, ..
     """
     applied: list[Mend] = []
     typed = text
+    if len(text) > MOST_MENDED_CHARACTERS:
+        return typed, ()
     for _ in range(_MOST):
         try:
             bind_line(text, scope, default_seed=0)

@@ -18,6 +18,7 @@ _INTEGER = re.compile(r"[+-]?\d+\Z", re.ASCII)
 _NUMBER = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?\Z", re.ASCII)
 _LEADING_ZERO = re.compile(r"[+-]?0[0-9xX]")
 _LEAST_INTEGER, _MOST_INTEGER = -(2**63), 2**63 - 1
+_MOST_LENGTH = len(str(_LEAST_INTEGER))
 
 
 class NeverNumericError(ValueError):
@@ -46,10 +47,14 @@ def _parse_integer(text: str, marks: str) -> int | None:
         raise NeverNumericError(text)
     if not _INTEGER.match(text):
         return None
-    value = int(text)
-    if not _LEAST_INTEGER <= value <= _MOST_INTEGER:
+    if not _fits(text):
         raise NeverNumericError(text)
-    return value
+    return int(text)
+
+
+def _fits(written: str) -> bool:
+    """Tell whether an integer without leading zeros fits 64 bits; one of thousands of digits is not worked out."""
+    return len(written) <= _MOST_LENGTH and _LEAST_INTEGER <= int(written) <= _MOST_INTEGER
 
 
 def _parse_number(text: str, marks: str) -> float | None:
@@ -60,7 +65,7 @@ def _parse_number(text: str, marks: str) -> float | None:
         text = text.replace(".", "x").replace(",", ".")
     if not _NUMBER.match(text):
         return None
-    if _INTEGER.match(text) and not _LEAST_INTEGER <= int(text) <= _MOST_INTEGER:
+    if _INTEGER.match(text) and not _fits(text):
         raise NeverNumericError(text)
     value = float(text)
     return None if value in (float("inf"), float("-inf")) else value

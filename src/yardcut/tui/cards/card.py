@@ -11,6 +11,7 @@ from textual.widgets import Input
 
 from yardcut.tui.keys.dispatcher import Calls, Dispatcher
 from yardcut.tui.keys.focus import Focus, Need
+from yardcut.tui.sizes import show_size
 from yardcut.tui.workers import Jobs
 
 Answer = TypeVar("Answer")
@@ -35,6 +36,10 @@ class Card(ModalScreen[Answer]):
         """Take the keys that were typed while the card was being put together."""
         dispatcher: Dispatcher = self.app.dispatcher  # type: ignore[attr-defined] # ours is the only app
         self.call_later(dispatcher.release)
+
+    def on_resize(self) -> None:
+        """Leave away what there is no room for."""
+        show_size(self)
 
     def dismiss(self, result: Answer | None = None) -> AwaitComplete:
         """Close the card. Its work ends here, before its parts are gone."""

@@ -19,7 +19,7 @@ from yardcut.tui.keys.focus import Focus
 from yardcut.tui.text import MISSING, clean, fit, wrap
 
 _MOST_NAME_CELLS = 26
-_MOST_CHARACTERS = 20_000
+_MOST_CHARACTERS = 8_000
 
 
 @dataclass(frozen=True, slots=True)

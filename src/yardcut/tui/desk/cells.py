@@ -6,6 +6,8 @@ from yardcut.core.language.printing import name_text
 from yardcut.core.values.formatting import literal
 from yardcut.core.values.kinds import Kind
 
+_BEGINNING = 40
+
 
 def line_about(verb: str, name: str, kind: str, text: str | None) -> str:
     """Return a line that keeps or drops the rows with one cell's value; the cell is given as the grid shows it."""
@@ -13,6 +15,11 @@ def line_about(verb: str, name: str, kind: str, text: str | None) -> str:
     if text is None:
         return f"{verb} {written} IS NULL"
     return f"{verb} {written} = {_literal(Kind(kind), text)}"
+
+
+def line_about_beginning(verb: str, name: str, text: str) -> str:
+    """Return a line that keeps or drops the rows where a text begins as a long cell does."""
+    return f"{verb} {name_text(name)} STARTS WITH {literal(Kind.TEXT, text[:_BEGINNING])}"
 
 
 def _literal(kind: Kind, text: str) -> str:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
@@ -15,6 +14,11 @@ if TYPE_CHECKING:
     from yardcut.tui.main.prompting import Prompting
     from yardcut.tui.main.stage import Stage
     from yardcut.tui.widgets.grid.model import GridSource
+
+
+_MOST_ROW_DIGITS = 19
+_LONG_CHARACTERS = 1_000
+"""A cell of more is not written into a line to be read: about its beginning is."""
 
 
 class CellHands:
@@ -73,7 +77,18 @@ class CellHands:
 
     def _write_about(self) -> None:
         """Begin a line about this cell."""
-        self._prompting.write(self._line("keep"))
+        stage = self._stage
+        column, cell = stage.grid.cursor_column, stage.grid.cursor_cell()
+        assert column is not None
+        assert cell is not None
+        text = cell[0] or ""
+        if len(text) <= _LONG_CHARACTERS:
+            self._prompting.write(self._line("keep"))
+            return
+        from yardcut.tui.desk.cells import line_about_beginning
+
+        self._prompting.write(line_about_beginning("keep", column.name, text))
+        stage.say(f"this cell holds {len(text):,} characters: the line is about its beginning")
 
     def _row_card(self) -> None:
         """Show the row from top to bottom."""
@@ -111,8 +126,9 @@ class CellHands:
 
         def meant(text: str) -> tuple[int | None, int | None, int]:
             text = text.strip()
-            if re.fullmatch(r"[\d,]+", text):
-                return int(text.replace(",", "")) - 1, None, 1
+            digits = text.replace(",", "")
+            if digits.isdecimal() and len(digits) < _MOST_ROW_DIGITS:
+                return int(digits) - 1, None, 1
             found = columns_by_part(text, names())
             return None, found[step[0] % len(found)] if found else None, len(found)
 

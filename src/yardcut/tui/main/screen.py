@@ -16,19 +16,19 @@ from yardcut.tui.main.shown import REST
 from yardcut.tui.main.stage import Stage
 from yardcut.tui.panels.list_panel import ListPanel
 from yardcut.tui.panels.prompt import PromptPanel
+from yardcut.tui.sizes import show_size
 from yardcut.tui.widgets.footer import Footer
 from yardcut.tui.widgets.grid.grid import Grid
 
 if TYPE_CHECKING:
     from yardcut.tui.opening import Opening
 
-_NARROW_CELLS = 110
-
 
 class MainScreen(Screen[None]):
     """The panels, and what they tell handed to the parts."""
 
     takes_keys = True
+    AUTO_FOCUS = ""  # nothing takes the focus unasked
 
     def __init__(self, opening: Opening, dispatcher: Dispatcher) -> None:
         super().__init__(classes="show-grid")  # a class that changes later styles every widget anew
@@ -60,8 +60,9 @@ class MainScreen(Screen[None]):
         self.parts.end()
 
     def on_resize(self) -> None:
-        """On a narrow terminal list and table take turns."""
-        self.stage.turn_class("narrow", self.size.width < _NARROW_CELLS)
+        """Leave away what there is no room for; on a narrow terminal list and table take turns."""
+        show_size(self)
+        self.stage.header.show_room(self.size)
 
     # where keys go
 

@@ -27,6 +27,10 @@ if TYPE_CHECKING:
     from yardcut.tui.main.stage import Stage
 
 
+_CHARACTERS_A_SECOND, _LONGEST_PAUSE = 20_000, 0.8
+"""A line is read once nobody has typed for a moment that grows with it: reading a long one cannot be given up."""
+
+
 class Writing:
     """The mode of a line being written. Its seed is chosen when it is begun, and is the one that is written.
 
@@ -81,8 +85,13 @@ class Writing:
             stage.prompt.show(PromptState(said="the file is still being read; the line is tried when it is there"))
             return
         moment = stage.desk.now
-        stage.jobs.start(Job.COMPLETE, lambda token, progress: (before, self._options(moment, before, token)),
-                          self._completed)  # fmt: skip
+        pause = min(_LONGEST_PAUSE, len(text) / _CHARACTERS_A_SECOND)
+
+        def look(token: CancelToken, progress: Progress) -> tuple[str, Completion]:
+            token.wait(pause)
+            return before, self._options(moment, before, token)
+
+        stage.jobs.start(Job.COMPLETE, look, self._completed)
         if not text.strip():
             stage.prompt.show(PromptState(form=form_for("")))
             self._show_rows()
@@ -92,6 +101,7 @@ class Writing:
         self._trying = draft.text
 
         def work(token: CancelToken, progress: Progress) -> Trial:
+            token.wait(pause)
             tell = lambda trial: stage.jobs.tell(token, self._tried, trial)  # noqa: E731
             return try_line(moment, draft, looks, tell, token, progress)
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from textual.app import ComposeResult
@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from yardcut.tui.panels.line_area import LineArea
 
 _MOST_OPTIONS = 7
+_MOST_CHARACTERS, _MOST_BREAKS = 100_000, 1_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,7 +130,10 @@ class PromptPanel(Vertical):
             self._area.mark_error(state.error)
 
     def take_text(self, text: str) -> None:
-        """Put typed text into the line."""
+        """Put typed text into the line, unless it becomes longer than any line may be."""
+        if len(self.text) + len(text) > _MOST_CHARACTERS or text.count("\n") > _MOST_BREAKS:
+            self.show(replace(self._state, said="this is more than one line can hold; nothing was put in"))
+            return
         self.area.take_text(text)
 
     # completions

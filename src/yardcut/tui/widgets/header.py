@@ -6,8 +6,10 @@ from dataclasses import dataclass
 
 from rich.cells import cell_len
 from textual.content import Content
+from textual.geometry import Size
 from textual.widgets import Static
 
+from yardcut.tui.sizes import is_too_small
 from yardcut.tui.text import clean, fit
 
 
@@ -34,6 +36,7 @@ class Header(Static):
     def __init__(self, id: str | None = None) -> None:  # noqa: A002 - Textual's own name
         super().__init__(id=id)
         self._state = HeaderState()
+        self._too_small = ""
 
     def show(self, state: HeaderState) -> None:
         """Say something else."""
@@ -41,11 +44,21 @@ class Header(Static):
             self._state = state
             self._draw()
 
+    def show_room(self, terminal: Size) -> None:
+        """Say so where the terminal is too small for anything else."""
+        text = f"{terminal.width}×{terminal.height} is too small" if is_too_small(terminal) else ""
+        if text != self._too_small:
+            self._too_small = text
+            self._draw()
+
     def on_resize(self) -> None:
         """Fit the line to the width."""
         self._draw()
 
     def _draw(self) -> None:
+        if self._too_small:
+            self.update(Content(self._too_small))
+            return
         state = self._state
         width = self.size.width
         right = clean(state.offcut or state.work)

@@ -103,7 +103,7 @@ def _check(key: t.SortKey, binder: Binder) -> None:
         case t.Number(written):
             columns = binder.scope.known
             mend = None
-            if written.isdigit() and 0 < int(written) <= len(columns):
+            if written.isdecimal() and len(written) < 9 and 0 < int(written) <= len(columns):
                 says = f"column number {written} is #{written}, {columns[int(written) - 1].name}"
                 mend = Mend(says, binder.with_text(start, end, f"#{written}"))
             raise ListError("a number orders nothing: it is the same for every row", start=start, end=end, mend=mend)

@@ -85,18 +85,27 @@ def _of_lines(path: Path) -> Iterator[tuple[Any, int, int]]:
                     continue
                 written = text.decode("utf-8", "replace")
                 try:
-                    yield json.loads(written), line, file.position
+                    yield _DECODER.decode(written), line, file.position
                 except (ValueError, RecursionError):
                     yield written, line, file.position
             if not piece:
                 return
 
 
+def _whole_number(written: str) -> int | str:
+    """Read a whole number; one of thousands of digits, which takes time beyond its length, stays as it is written."""
+    return int(written) if len(written) <= _MOST_DIGITS else written
+
+
+_MOST_DIGITS = 400
+_DECODER = json.JSONDecoder(parse_int=_whole_number)
+
+
 def _of_array(path: Path) -> Iterator[tuple[Any, int, int]]:
     """Decode one element after the other, so that no more than a piece of the file is in memory."""
     import codecs
 
-    decoder, decode = json.JSONDecoder(), codecs.getincrementaldecoder("utf-8-sig")("replace").decode
+    decoder, decode = _DECODER, codecs.getincrementaldecoder("utf-8-sig")("replace").decode
     with open_bytes(path) as file:
         text, line, ended = "", 1, False
 

@@ -61,11 +61,14 @@ def _unreadable(path: Path, error: Exception) -> SourceError:
                        mend=Mend("save it as .xlsx or .csv"))  # fmt: skip
 
 
+_MOST_DIGITS = 9
+
+
 def _cut_out(rows: list[list[Any]], cells: str | None, path: Path) -> list[list[Any]]:
     if cells is None:
         return rows
     match = _CELLS.match(cells.strip())
-    if match is None:
+    if match is None or any(len(part or "") > _MOST_DIGITS for part in match.groups()):
         raise SourceError(f"{cells} names no cells of {path}", mend=Mend("write for example 'B4' or 'B4:K900'"))
     left, top = _column(match[1]), int(match[2]) - 1
     if match[3]:

@@ -1,0 +1,64 @@
+"""Every size from 20x5 up draws and answers; below, one line says that it is too small."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+
+from tui.driving import Driven, drive
+from tui.plain_truth import write_packs
+
+SIZES = [(20, 5), (20, 60), (40, 5), (24, 8), (60, 16), (300, 5), (300, 90)]
+CARDS = {"question_mark": "your way", "p": "ticket", "i": "300 rows", "f": "ticket"}
+
+
+@pytest.fixture
+def packs(tmp_path: Path) -> Path:
+    path = tmp_path / "packs.csv"
+    write_packs(path, 300, 5)
+    return path
+
+
+@pytest.mark.parametrize("size", SIZES, ids=str)
+def test_it_draws_and_answers(packs: Path, size: tuple[int, int]) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("300 rows", "distinct")
+        await app.resize(*size)
+        for key, seen in CARDS.items():
+            await app.press(key)
+            await app.until(seen)
+            for move in ("pagedown", "down", "pageup", "end", "home"):
+                await app.press(move)
+            await app.press("escape")
+            await app.until("packs.csv")
+        await app.press("w")
+        await app.type("draw first 7")
+        await app.until("draw first 7")
+        await app.press("enter")
+        await app.resize(160, 47)
+        await app.until("7 rows left")
+        await app.resize(*size)
+        await app.press("tab", "up", "x", "tab", "u", "pagedown", "end", "home")
+        await app.press("g", "3", "enter")
+        lines = (await app.settled()).splitlines()
+        assert lines[-1].startswith(" table"), lines
+        assert "packs.csv" in lines[0]
+
+    drive(packs, steps)
+
+
+@pytest.mark.parametrize("size", [(19, 24), (80, 4), (1, 1), (19, 4)], ids=str)
+def test_below_it_one_line_says_so_and_keys_still_count(packs: Path, size: tuple[int, int]) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("300 rows", "distinct")
+        await app.resize(*size)
+        screen = await app.settled()
+        assert f"{size[0]}×{size[1]} is too small"[: size[0]] in screen
+        assert len(screen.split()) <= 4
+        for key in ("i", "pagedown", "escape", "p", "pagedown", "escape", "question_mark", "escape", "full_stop"):
+            await app.press(key)
+        await app.resize(120, 34)
+        await app.until("1 row left")
+
+    drive(packs, steps)
