@@ -2,7 +2,7 @@
 PYTHON ?= python3
 BIN := .venv/bin
 
-.PHONY: demo test check bench clean
+.PHONY: demo test check bench long clean
 
 $(BIN)/.installed: pyproject.toml constraints.txt
 	@$(PYTHON) -c 'import sys; sys.exit(0 if sys.version_info >= (3, 11) else "Yard Cut needs Python 3.11 or later; say for example: make PYTHON=python3.12 demo")'
@@ -19,13 +19,16 @@ test: $(BIN)/.installed
 	$(BIN)/python -m pytest -n auto
 
 check: $(BIN)/.installed
-	$(BIN)/ruff format --check src tests benchmarks
-	$(BIN)/ruff check src tests benchmarks
+	$(BIN)/ruff format --check src tests benchmarks reliability
+	$(BIN)/ruff check src tests benchmarks reliability
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 
 bench: $(BIN)/.installed
 	$(BIN)/python -m benchmarks
+
+long: $(BIN)/.installed
+	$(BIN)/python -m reliability
 
 clean:
 	rm -rf .venv build dist .pytest_cache .mypy_cache .ruff_cache .hypothesis

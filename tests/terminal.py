@@ -87,6 +87,10 @@ class Terminal:
             time.sleep(_POLL_SECONDS)
         return int(self._status.read_text())
 
+    def ended(self) -> bool:
+        """Tell whether the program ended."""
+        return self._status.exists() and bool(self._status.read_text().strip())
+
     def kill(self) -> None:
         """Kill the program, as a system that is out of memory does."""
         shell = self.tmux("display-message", "-p", "#{pane_pid}").strip()

@@ -1,0 +1,1 @@
+"""The machine that keeps looking for what ends, freezes or damages something: ``make long``."""
