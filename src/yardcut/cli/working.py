@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import os
 import signal
+import stat
 import sys
 import threading
 from collections.abc import Callable
+from pathlib import Path
+from types import FrameType
 from typing import TYPE_CHECKING, TypeVar
 
 from yardcut.cli.saying import say, show_progress
@@ -19,12 +23,21 @@ if TYPE_CHECKING:
 
 _Result = TypeVar("_Result")
 _SAMPLE_SECONDS = 0.1
+_PATIENCE_SECONDS = 0.7
+"""How long work has to end by itself after ctrl+c."""
 
 
 def with_progress(work: Callable[[CancelToken, Progress], _Result]) -> _Result:
     """Do work that can be stopped with ctrl+c, with a line of progress when standard error is a terminal."""
     token, progress = CancelToken(), Progress()
-    before = signal.signal(signal.SIGINT, lambda number, frame: token.cancel())
+
+    def stop(number: int, frame: FrameType | None) -> None:
+        token.cancel()
+        patience.start()
+
+    patience = threading.Timer(_PATIENCE_SECONDS, _stop_at_once)
+    patience.daemon = True
+    before = signal.signal(signal.SIGINT, lambda number, frame: None if token.cancelled else stop(number, frame))
     done = threading.Event()
     display = threading.Thread(target=_display, args=(progress, done), daemon=True)
     if sys.stderr.isatty():
@@ -32,10 +45,21 @@ def with_progress(work: Callable[[CancelToken, Progress], _Result]) -> _Result:
     try:
         return work(token, progress)
     finally:
+        patience.cancel()
         done.set()
         if display.is_alive():
             display.join()
         signal.signal(signal.SIGINT, before)
+
+
+def _stop_at_once() -> None:
+    """End though something is at work that cannot be asked to stop: a long sort, a wait for the other end of a pipe."""
+    from yardcut.core import litter
+    from yardcut.core.errors import StoppedError
+
+    litter.drop_mine()
+    say("yardcut: stopped", over_progress=True)
+    os._exit(StoppedError.exit_code)
 
 
 def _display(progress: Progress, done: threading.Event) -> None:
@@ -68,15 +92,29 @@ def say_line(line: LineReport) -> None:
 
 def named_sources(sources: tuple[str, ...]) -> SourceSpec:
     """Return what the words of a command name: files, patterns, or ``-`` for standard input."""
-    from yardcut.core.sources.spec import STANDARD_INPUT, SourceSpec
+    from yardcut.core.sources.spec import SourceSpec
 
     if not sources:
         raise SourceError("no source was named", mend=Mend("name a file"))
-    if STANDARD_INPUT in sources:
-        from yardcut.core.sources.piped import kept_input
+    return SourceSpec(tuple(map(_kept_if_piped, sources)))
 
-        sources = tuple(str(kept_input(sys.stdin.buffer)) if name == STANDARD_INPUT else name for name in sources)
-    return SourceSpec(sources)
+
+def _kept_if_piped(name: str) -> str:
+    """Return a source's name, or that of the file that standard input or a pipe was kept in."""
+    from yardcut.core.sources.spec import STANDARD_INPUT
+
+    if name != STANDARD_INPUT and not stat.S_ISFIFO(_mode_of(name)):
+        return name
+    from yardcut.core.sources.piped import kept_input, kept_pipe
+
+    return str(kept_input(sys.stdin.buffer) if name == STANDARD_INPUT else kept_pipe(Path(name)))
+
+
+def _mode_of(name: str) -> int:
+    try:
+        return os.stat(name).st_mode
+    except (OSError, ValueError):
+        return 0
 
 
 def no_dials(settings: tuple[str, ...]) -> None:

@@ -17,6 +17,13 @@ class FileLock:
         self.path = path
         self._descriptor: int | None = descriptor
 
+    def is_of(self, path: Path) -> bool:
+        """Tell whether a path still names the very file that is locked."""
+        try:
+            return self._descriptor is not None and os.path.samestat(os.fstat(self._descriptor), path.stat())
+        except FileNotFoundError:
+            return False
+
     def let_go(self) -> None:
         """Let it go; the file stays."""
         if self._descriptor is not None:

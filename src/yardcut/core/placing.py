@@ -4,15 +4,18 @@ from __future__ import annotations
 
 import contextlib
 import os
+import re
 import secrets
 import stat
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
+from yardcut.core import litter
 from yardcut.core.private import create_private
 
 PARTIAL_SUFFIX = ".partial"
+_PARTIAL = re.compile(rf"\..+\.[0-9a-f]{{8}}{re.escape(PARTIAL_SUFFIX)}", re.DOTALL)
 
 
 @contextmanager
@@ -24,19 +27,27 @@ def placed(path: Path, *, replace: bool) -> Iterator[Path]:
     something is there that is not to be replaced, perhaps since a moment ago.
     """
     target = path.resolve()
+    litter.sweep_files(_partial_files(target.parent))
     beside = create_private(lambda: _name_beside(target))
+    while not litter.begin_file(beside):
+        beside = create_private(lambda: _name_beside(target))
     try:
         yield beside
         with open(beside, "rb") as file:
             os.fsync(file.fileno())
         _place(beside, target, replace=replace)
     finally:
-        beside.unlink(missing_ok=True)
+        litter.drop(beside)
 
 
 def named_with_link(path: Path) -> str:
     """Return a path's name, and what it leads to where it is a link."""
     return f"{path}, a link to {path.resolve()}" if path.is_symlink() else str(path)
+
+
+def _partial_files(folder: Path) -> Iterator[Path]:
+    with contextlib.suppress(OSError):
+        yield from (Path(entry.path) for entry in os.scandir(folder) if _PARTIAL.fullmatch(entry.name))
 
 
 def _name_beside(target: Path) -> Path:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import errno
 import hashlib
 import os
@@ -13,7 +14,9 @@ from pathlib import Path
 
 from platformdirs import user_cache_path
 
+from yardcut.core import litter
 from yardcut.core.errors import Mend, SourceError
+from yardcut.core.locks import hold
 from yardcut.core.private import private_folder
 from yardcut.core.sources.spec import SourceSpec
 
@@ -95,25 +98,34 @@ def new_folder() -> Path:
     try:
         private_folder(parent.parent)
         private_folder(parent)
-        _drop_abandoned(parent)
-        return Path(tempfile.mkdtemp(prefix=f"building-{os.getpid()}-", dir=parent))
+        return own_folder(parent, BUILDING)
     except OSError as error:
         raise cache_closed(error, parent) from error
 
 
-def _drop_abandoned(parent: Path) -> None:
-    """Remove what processes that were killed left half built."""
-    for folder in parent.glob("building-*"):
-        try:
-            os.kill(int(folder.name.split("-")[1]), 0)
-        except (ProcessLookupError, ValueError, IndexError):
-            shutil.rmtree(folder, ignore_errors=True)
-        except PermissionError:
-            continue
+BUILDING, PIPED = "building-", "piped-"
+
+
+def own_folder(parent: Path, prefix: str) -> Path:
+    """Make a folder that is this process's own as long as it lives, and sweep what others left. Raises ``OSError``.
+
+    One process at a time does so: a folder just made, and not locked yet, is never taken for one left behind.
+    """
+    stores = stores_folder()
+    with contextlib.ExitStack() as alone:
+        with contextlib.suppress(OSError):
+            lock = hold(stores.parent / "making.lock", wait=True)
+            if lock is not None:
+                alone.callback(lock.let_go)
+        litter.sweep_folders([*stores.glob(f"{BUILDING}*"), *stores.parent.glob(f"{PIPED}*")])
+        folder = Path(tempfile.mkdtemp(prefix=prefix, dir=parent))
+        litter.begin_folder(folder)
+    return folder
 
 
 def place_folder(built: Path, target: Path) -> None:
     """Move a finished store into place; one that another process placed meanwhile gives way."""
+    litter.end(built)
     if target.exists():
         shutil.rmtree(target, ignore_errors=True)
     try:
@@ -140,7 +152,7 @@ def trim_cache(keep: Path) -> list[Path]:
     """Remove the stores longest unused until the rest keep to the limit; never ``keep``. Returns those removed."""
     sizes: dict[Path, int] = {}
     for folder in stores_folder().iterdir():
-        if folder.is_dir() and not folder.name.startswith("building-"):
+        if folder.is_dir() and not folder.name.startswith(BUILDING):
             sizes[folder] = sum(file.stat().st_size for file in folder.iterdir())
     total, limit = sum(sizes.values()), cache_limit()
     removed = []

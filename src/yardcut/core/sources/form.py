@@ -78,6 +78,12 @@ def read_head(path: Path, size: int = HEAD_BYTES) -> bytes:
     try:
         if path.is_dir():
             raise SourceError(f"{path} is a directory", mend=Mend("name a file in it"))
+        if path.is_fifo():
+            raise SourceError(
+                f"{path} is a pipe, which gives its bytes once", mend=Mend("name it on the command line, not in a list")
+            )
+        if path.exists() and not path.is_file():
+            raise SourceError(f"{path} is a device or a socket, and no file", mend=Mend("name a file"))
         with open_bytes(path) as file:
             head = file.read(size)
     except FileNotFoundError:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import shutil
 import threading
 from collections import OrderedDict
 from collections.abc import Sequence
@@ -12,6 +11,7 @@ from pathlib import Path
 
 import numpy as np
 
+from yardcut.core import litter
 from yardcut.core.private import private_folder, write_private
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.cache import cache_closed, new_folder, reading_failed, source_mark, trim_cache
@@ -93,7 +93,7 @@ class ColumnsOnDemand:
         except OSError as error:
             raise reading_failed(error, self._spec.label, self._folder.parent) from error
         finally:
-            shutil.rmtree(building, ignore_errors=True)
+            litter.drop(building)
         trim_cache(keep=self._folder)
         return found
 

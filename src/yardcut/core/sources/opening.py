@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import atexit
 import logging
-import shutil
 from pathlib import Path
 
+from yardcut.core import litter
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.cache import new_folder, place_folder, reading_failed, source_mark, store_folder, trim_cache
@@ -70,17 +70,17 @@ def _read_into(
             write_manifest(info, building)
             part = read_table(building)
             assert part is not None
-            atexit.register(shutil.rmtree, building, ignore_errors=True)
+            atexit.register(litter.drop, building)
             return part
         if source_mark(spec, paths) != mark:
             raise changed_while_read(spec.label)
         write_manifest(info, building)
         place_folder(building, folder)
     except OSError as error:
-        shutil.rmtree(building, ignore_errors=True)
+        litter.drop(building)
         raise reading_failed(error, spec.label, folder.parent) from error
     except BaseException:
-        shutil.rmtree(building, ignore_errors=True)
+        litter.drop(building)
         raise
     return None
 

@@ -1,0 +1,108 @@
+"""What killed processes left is swept, what living ones work on is not: by locks, not by process numbers."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import pytest
+
+from yardcut.core import litter
+from yardcut.core.placing import placed
+from yardcut.core.sources.cache import BUILDING, PIPED, own_folder, stores_folder
+
+HOLD = """
+import sys, time
+from pathlib import Path
+from yardcut.core.placing import placed
+from yardcut.core.sources.cache import new_folder
+from yardcut.core.sources.piped import kept_input
+import io
+building = new_folder()
+(building / "0.values").write_bytes(b"x" * 1000)
+kept_input(io.BytesIO(b"a,b"))
+with placed(Path(sys.argv[1]), replace=True) as beside:
+    beside.write_bytes(b"half")
+    print(building, flush=True)
+    time.sleep(60)
+"""
+
+
+@pytest.fixture
+def cache(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
+    return tmp_path / "cache" / "yardcut"
+
+
+def unfinished(cache: Path, target: Path) -> list[str]:
+    folders = [path.name for path in [*cache.glob(f"{PIPED}*"), *(cache / "stores").glob(f"{BUILDING}*")]]
+    return sorted(folders + [path.name for path in target.parent.glob(".*.partial")])
+
+
+def test_what_a_living_process_works_on_stays_and_what_a_killed_one_left_is_swept(cache: Path, tmp_path: Path) -> None:
+    target = tmp_path / "out.csv"
+    process = subprocess.Popen([sys.executable, "-c", HOLD, str(target)], stdout=subprocess.PIPE, text=True)
+    assert process.stdout is not None
+    process.stdout.readline()
+    assert len(unfinished(cache, target)) == 3
+    for _ in range(2):
+        litter.drop(own_folder(stores_folder(), BUILDING))
+        with placed(target, replace=True) as beside:
+            beside.write_bytes(b"whole")
+        assert len(unfinished(cache, target)) == 3, "it lives"
+    process.kill()
+    process.wait()
+    process.stdout.close()
+    litter.drop(own_folder(stores_folder(), BUILDING))
+    with placed(target, replace=True) as beside:
+        beside.write_bytes(b"whole")
+    assert unfinished(cache, target) == []
+    assert target.read_bytes() == b"whole"
+
+
+def test_other_peoples_files_of_a_like_name_are_left_alone(tmp_path: Path) -> None:
+    for name in ("a.partial", ".a.partial", ".a.12345678.partially", ".a.1234567.partial", "notes.12345678.partial"):
+        (tmp_path / name).write_text("mine")
+    with placed(tmp_path / "out.csv", replace=True) as beside:
+        beside.write_bytes(b"whole")
+    assert len(list(tmp_path.iterdir())) == 6
+
+
+def test_a_folder_without_a_lock_is_swept_when_it_is_old(cache: Path) -> None:
+    stores_folder().mkdir(parents=True)
+    young, old = stores_folder() / "building-1-a", stores_folder() / "building-2-b"
+    young.mkdir()
+    old.mkdir()
+    os.utime(old, (time.time() - 90_000,) * 2)
+    litter.drop(own_folder(stores_folder(), BUILDING))
+    assert (young.exists(), old.exists()) == (True, False)
+
+
+def test_what_is_dropped_at_once_is_all_this_process_works_on(cache: Path, tmp_path: Path) -> None:
+    stores_folder().mkdir(parents=True)
+    folder = own_folder(stores_folder(), BUILDING)
+    with pytest.raises(FileNotFoundError), placed(tmp_path / "out.csv", replace=True) as beside:
+        litter.drop_mine()
+        assert not beside.exists()
+    assert not folder.exists()
+
+
+def test_two_at_once_sweep_nothing_of_each_other(cache: Path, tmp_path: Path) -> None:
+    script = (
+        "import sys; from pathlib import Path\n"
+        "from yardcut.core.placing import placed\n"
+        "from yardcut.core.sources.cache import new_folder, place_folder, stores_folder\n"
+        "for number in range(60):\n"
+        "    folder = new_folder()\n"
+        "    (folder / 'x').write_text('x')\n"
+        "    with placed(Path(sys.argv[1]) / 'out', replace=True) as beside:\n"
+        "        beside.write_text('whole')\n"
+        "    place_folder(folder, stores_folder() / f'{sys.argv[2]}-{number}')\n"
+    )
+    many = [subprocess.Popen([sys.executable, "-c", script, str(tmp_path), name]) for name in "abc"]
+    assert [process.wait() for process in many] == [0, 0, 0]
+    assert len(list(stores_folder().glob("[abc]-*/x"))) == 180
+    assert unfinished(cache, tmp_path / "out") == []
