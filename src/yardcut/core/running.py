@@ -127,13 +127,14 @@ def read_report(path: Path) -> dict[str, Any]:
     """Read a report written by an earlier run. Raises ``SourceError``."""
     try:
         found = json.loads(path.read_text(encoding="utf-8"))
-        if not isinstance(found, dict) or not isinstance(found.get("columns"), list):
+        columns = found["columns"]
+        if not all(" " in column for column in columns):  # a name and a kind each
             raise ValueError
     except OSError as error:
         raise SourceError(f"the report {path} cannot be read: {error.strerror}") from error
-    except ValueError:
-        raise SourceError(f"{path} is not a report of a run") from None
-    return found
+    except (ValueError, TypeError, KeyError, AttributeError, RecursionError):
+        raise SourceError(f"{path} is not a report of a run", mend=Mend("name a file that --report wrote")) from None
+    return {"columns": [str(column) for column in columns]}
 
 
 def differences(earlier: dict[str, Any], report: Report) -> list[str]:

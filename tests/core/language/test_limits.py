@@ -8,11 +8,14 @@ from hypothesis import strategies as st
 
 from helpers import WriteTable, run_lines
 from yardcut.core.errors import ListError
+from yardcut.core.language.completing import Frequent, complete
 from yardcut.core.language.limits import MOST_CHARACTERS
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.parsing import parse_statement
+from yardcut.core.language.scope import Scope
 from yardcut.core.language.source_lines import parse_sub_line
 from yardcut.core.table.table import Table
+from yardcut.core.values.kinds import Kind
 
 NINES = "9" * 5001
 
@@ -99,3 +102,25 @@ def test_any_number_anywhere_is_taken_or_refused(form: str, number: str) -> None
     except ListError:
         return
     assert parse_statement(statement_text(statement)) == statement
+
+
+@pytest.mark.parametrize(
+    "line",
+    [
+        r"keep a = U&'\D800'", r"order U&'\D800'", r"draw random 1 per U&'\DFFF' seed 1", r"make x = U&'\DE00\D83D'",
+        r"make x = U&'\+FFFFFF'", r'columns a AS U&"\D800"', r'keep U&"\D800" = 1', r'save U&"\D800.csv"',
+        "keep a = '\udcff'", "keep \ud800 = 1", r'make U&"\DFFF" = 1', r"keep a IN ('x', U&'\D800')",
+    ],
+)  # fmt: skip
+def test_half_a_character_is_refused_wherever_it_stands(line: str) -> None:
+    with pytest.raises(ListError, match="character"):
+        parse_statement(line)
+    scope = Scope.of_source([("a", Kind.TEXT)])
+    for end in range(len(line)):
+        complete(line[:end], scope, lambda column: Frequent())
+
+
+def test_two_halves_are_one_character() -> None:
+    assert statement_text(parse_statement(r"keep a = U&'\D83C\DF32'")) == statement_text(
+        parse_statement("keep a = '🌲'")
+    )

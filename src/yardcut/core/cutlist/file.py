@@ -89,14 +89,21 @@ def _new_cut(raw: RawStatement, cuts: list[Cut], place: Place) -> Cut:
     match = _QUOTED.fullmatch(without_comments(raw.text)[3:].strip())
     if match is None:
         raise ListError("cut takes a name in quotes", place=place, mend=Mend('write: cut "winter oak"'))
-    name = unquote(match.group(0))
+    name = _unquoted(match.group(0), place)
     if any(cut.name == name for cut in cuts):
         raise ListError(f'two cuts are named "{name}"', place=place)
     return Cut(name, (), raw.raw)
 
 
+def _unquoted(written: str, place: Place) -> str:
+    try:
+        return unquote(written)
+    except ListError as error:
+        raise error.placed(place) from None
+
+
 def _source(raw: RawStatement, place: Place) -> tuple[str, ...]:
-    files = tuple(unquote(found) for found in _QUOTED.findall(without_comments(raw.text)))
+    files = tuple(_unquoted(found, place) for found in _QUOTED.findall(without_comments(raw.text)))
     if not files:
         raise ListError("source takes a file name in quotes", place=place)
     return files

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from decimal import Decimal
 
 import numpy as np
@@ -67,12 +68,21 @@ def zone_of(value: b.BoundValue, table: Table) -> str:
     return table.columns[plain.column].info.zone if isinstance(plain, b.ColumnValue) else ""
 
 
+def _double(value: int | Decimal) -> float:
+    """Return the nearest 64-bit float (IEEE 754); missing for a number beyond all of them."""
+    try:
+        found = float(value)
+    except OverflowError:
+        return math.nan
+    return found if math.isfinite(found) else math.nan
+
+
 def _constant(constant: b.Constant, rows: int) -> Vector:
     value = constant.value
     if isinstance(value, str):
         offsets, data = join_texts([value.encode()] * rows)
         return PlainVector(offsets, data)
     if isinstance(value, int) and not -(2**63) <= value < 2**63:
-        return NumericVector(Kind.NUMBER, np.full(rows, float(value)))
-    number = float(value) if isinstance(value, Decimal) else value
+        return NumericVector(Kind.NUMBER, np.full(rows, _double(value)))
+    number = _double(value) if isinstance(value, Decimal) else value
     return NumericVector(constant.kind, np.full(rows, number, dtype=STORAGE_DTYPE[constant.kind]))

@@ -8,7 +8,7 @@ from typing import Any, Literal
 
 from lark import Token, Transformer, v_args
 
-from yardcut.core.errors import Mend, NotYetError
+from yardcut.core.errors import ListError, Mend, NotYetError
 from yardcut.core.language import tree as t
 
 _ESCAPES = re.compile(r"\\(\\|\+[0-9a-fA-F]{6}|[0-9a-fA-F]{4})")
@@ -39,7 +39,16 @@ def unquote(token: str) -> str:
     inner = inner[1:-1].replace(mark * 2, mark)
     if not escaped:
         return inner
-    return _ESCAPES.sub(lambda match: _unescape(match.group(1)), inner)
+    start = getattr(token, "start_pos", None) or 0
+    try:
+        found = _ESCAPES.sub(lambda match: _unescape(match.group(1)), inner)
+        # two halves (UTF-16, RFC 2781) one behind the other are one character
+        return found.encode("utf-16", "surrogatepass").decode("utf-16")
+    except UnicodeDecodeError:
+        what = "half a character stands alone here"
+    except ValueError:
+        what = "there is no character of this number"
+    raise ListError(f"{what}; a text holds whole ones", start=start, end=start + len(token))
 
 
 def _unescape(code: str) -> str:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from lark import Token
 
+from yardcut.core.errors import ListError
 from yardcut.core.language.bound import ShownColumn
 from yardcut.core.language.functions import FUNCTIONS
 from yardcut.core.language.parsing import read_as_far
@@ -194,7 +195,10 @@ def _values(tokens: list[Token], partial: str, scope: Scope, values: Values) -> 
     from yardcut.core.language.building_expressions import unquote
 
     token = tokens[place]
-    column = scope.find(unquote(token) if token.type == "QUOTED" else str(token))
+    try:
+        column = scope.find(unquote(token) if token.type == "QUOTED" else str(token))
+    except ListError:  # half a character in it
+        return []
     if column is None or column.kind is not Kind.TEXT:
         return []
     typed = partial.lstrip("'").lower()

@@ -26,8 +26,15 @@ MOST_COUNT_DIGITS = 18
 """Of a number of rows: what fits 64 bits."""
 
 
+_HALF = re.compile("[\ud800-\udfff]")
+"""Half a character: what comes of bytes that are no UTF-8 on a command line."""
+
+
 def check_length(text: str) -> None:
-    """Raise ``ListError`` for a line that is too long to be one."""
+    """Raise ``ListError`` for a line that is too long to be one, or holds what is no text."""
+    half = _HALF.search(text)
+    if half is not None:
+        raise ListError("this is no character: the line is not UTF-8 here", start=half.start(), end=half.end())
     if len(text) > MOST_CHARACTERS:
         raise ListError(
             f"a line has at most {MOST_CHARACTERS:,} characters, and this one {len(text):,}",

@@ -124,7 +124,7 @@ def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
     carry = b""
     with open_bytes(path) as file:
         if form.encoding == "utf-8-sig":
-            file.read(len(codecs.BOM_UTF8))
+            carry = file.read(len(codecs.BOM_UTF8)).removeprefix(codecs.BOM_UTF8)
         while True:
             raw = file.read(max(block_bytes, len(carry)))  # a long row is not looked through from its start too often
             last = not raw

@@ -103,7 +103,7 @@ def new_folder() -> Path:
         raise cache_closed(error, parent) from error
 
 
-BUILDING, PIPED = "building-", "piped-"
+BUILDING, PIPED, _MAKING = "building-", "piped-", "making.lock"
 
 
 def own_folder(parent: Path, prefix: str) -> Path:
@@ -111,16 +111,29 @@ def own_folder(parent: Path, prefix: str) -> Path:
 
     One process at a time does so: a folder just made, and not locked yet, is never taken for one left behind.
     """
-    stores = stores_folder()
     with contextlib.ExitStack() as alone:
         with contextlib.suppress(OSError):
-            lock = hold(stores.parent / "making.lock", wait=True)
+            lock = hold(stores_folder().parent / _MAKING, wait=True)
             if lock is not None:
                 alone.callback(lock.let_go)
-        litter.sweep_folders([*stores.glob(f"{BUILDING}*"), *stores.parent.glob(f"{PIPED}*")])
+        _sweep()
         folder = Path(tempfile.mkdtemp(prefix=prefix, dir=parent))
         litter.begin_folder(folder)
     return folder
+
+
+def sweep() -> None:
+    """Sweep what killed processes left, unless another process makes something just now."""
+    with contextlib.suppress(OSError):
+        lock = hold(stores_folder().parent / _MAKING)
+        if lock is not None:
+            _sweep()
+            lock.let_go()
+
+
+def _sweep() -> None:
+    stores = stores_folder()
+    litter.sweep_folders([*stores.glob(f"{BUILDING}*"), *stores.parent.glob(f"{PIPED}*")])
 
 
 def place_folder(built: Path, target: Path) -> None:

@@ -31,6 +31,21 @@ _FEW_CONTROLS = 200
 """Of so many bytes one may be a control in a text that holds zeros; with more of them it is none."""
 
 
+_NO_TEXT = frozenset(("idna", "punycode", "undefined", "unicode_escape", "raw_unicode_escape"))
+"""Encodings of Python for names and source code: no file is in them."""
+
+
+def check_encoding(name: str) -> None:
+    """Raise ``SourceError`` for a name that is none of an encoding of text."""
+    try:
+        found = codecs.lookup(name).name.replace("-", "_")
+        "a".encode(name)  # refuses what turns bytes into bytes (hex, rot13, zip)
+    except (LookupError, ValueError, TypeError, AttributeError):
+        found = ""
+    if not found or found in _NO_TEXT:
+        raise SourceError(f"there is no encoding {name} of text", mend=Mend("write for example 'utf-8' or 'cp1252'"))
+
+
 def guess_encoding(head: bytes, path: Path) -> str:
     """Guess the encoding: a byte-order mark, else UTF-8 where it fits, else Windows-1252.
 

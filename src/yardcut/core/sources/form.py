@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError
-from yardcut.core.sources.encodings import decode_head, guess_encoding
+from yardcut.core.sources.encodings import check_encoding, decode_head, guess_encoding
 from yardcut.core.sources.headers import header_rows
 from yardcut.core.sources.spec import FormLine
 from yardcut.core.sources.streams import open_bytes
@@ -117,12 +117,11 @@ def guess_form(path: Path, head: bytes, said: FormLine = _NOTHING_SAID) -> Form:
     """
     encoding = said.encoding or guess_encoding(head, path)
     quote = said.quote or '"'
+    check_encoding(encoding)
     try:
         text = decode_head(head, encoding)
-    except LookupError:
-        raise SourceError(
-            f"there is no encoding {encoding}", mend=Mend("write for example 'utf-8' or 'cp1252'")
-        ) from None
+    except UnicodeError as error:
+        raise SourceError(f"{path} is not written in {encoding}: {error}", mend=Mend("name another encoding")) from None
     if said.skip:
         text = "".join(text.splitlines(keepends=True)[said.skip :])
     delimiter, sample = _delimiter(text, quote, said.delimiter)

@@ -9,7 +9,15 @@ from pathlib import Path
 from yardcut.core import litter
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.cache import new_folder, place_folder, reading_failed, source_mark, store_folder, trim_cache
+from yardcut.core.sources.cache import (
+    new_folder,
+    place_folder,
+    reading_failed,
+    source_mark,
+    store_folder,
+    sweep,
+    trim_cache,
+)
 from yardcut.core.sources.form import read_head
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.table import Table, read_table, write_manifest
@@ -40,6 +48,7 @@ def open_table(
     known = read_table(folder)
     if known is not None:
         folder.touch()
+        sweep()
         return known
     part = _read_into(spec, paths, mark, folder, token, progress, keep_part=keep_part)
     if part is not None:

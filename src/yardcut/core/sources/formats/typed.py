@@ -9,9 +9,9 @@ import numpy as np
 
 from yardcut.core.sources.builders import numeric_parts, plain_parts
 from yardcut.core.sources.decimals import decimal_parts
+from yardcut.core.sources.far_days import days_and_instants, texts_of
 from yardcut.core.sources.narrow_floats import as_doubles
 from yardcut.core.sources.parsing import ColumnChunk, ColumnTask, convert_chunk
-from yardcut.core.table.array_file import Array
 from yardcut.core.values.formatting import formatter
 from yardcut.core.values.kinds import Kind
 
@@ -69,10 +69,10 @@ def typed_chunk(task: ColumnTask, column: Any, marks: str) -> ColumnChunk:
         convert_chunk(chunk, _texts(column, own), task.kind, marks)
         return chunk
     wanted = _arrow_type(task.kind)
-    if column.type == wanted or pa.types.is_floating(column.type) or own is task.kind is Kind.INTEGER:
+    if task.kind.is_temporal or task.kind is Kind.INSTANT:
+        chunk.values, chunk.valid, chunk.unfit = days_and_instants(column)
+    elif column.type == wanted or pa.types.is_floating(column.type) or own is task.kind is Kind.INTEGER:
         chunk.values, chunk.valid = numeric_parts(column)
-    elif pa.types.is_timestamp(column.type) or pa.types.is_date64(column.type):
-        chunk.values, chunk.valid = _scaled_instants(column)
     elif pa.types.is_decimal128(column.type):
         chunk.values, chunk.valid = decimal_parts(column)
     else:
@@ -96,32 +96,29 @@ def _arrow_type(kind: Kind) -> Any:
     }[kind]  # fmt: skip
 
 
-_PER_SECOND = {"s": 1, "ms": 1_000, "us": 1_000_000, "ns": 1_000_000_000}
-
-
-def _scaled_instants(column: Any) -> tuple[Array, Array | None]:
-    """Return instants of any unit in microseconds (finer ones are cut off), days counted in milliseconds as days."""
-    import pyarrow as pa
-
-    values, valid = numeric_parts(column)
-    if pa.types.is_date64(column.type):
-        return values // 86_400_000, valid
-    per_second = _PER_SECOND[column.type.unit]
-    if per_second > 1_000_000:
-        return values // (per_second // 1_000_000), valid
-    return values * (1_000_000 // per_second), valid
-
-
 def _plain(item: Any) -> Any:
     return float(item) if item is not None and type(item).__name__ == "Decimal" else item
 
 
 def _texts(column: Any, kind: Kind) -> list[str | None]:
-    items = column.to_pylist()
+    far = texts_of(column, kind)
+    if far is not None:
+        return far
+    try:
+        items = column.to_pylist()
+    except (OverflowError, ValueError):  # a list or a structure with days of no calendar in it
+        items = [_item_or_words(column, row) for row in range(len(column))]
     if kind in (Kind.INTEGER, Kind.BOOLEAN):
         write = formatter(kind)
         return [None if item is None else write(item) for item in items]
     return [cell_text(item) for item in items]
+
+
+def _item_or_words(column: Any, row: int) -> Any:
+    try:
+        return column[row].as_py()
+    except (OverflowError, ValueError):
+        return "holds a day before the year 1 or after 9999"
 
 
 def cell_text(item: Any) -> str | None:

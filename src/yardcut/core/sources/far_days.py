@@ -1,0 +1,77 @@
+"""Days and instants that a file's type can hold and no calendar here: before the year 1, or after 9999.
+
+They are values that do not fit their column's kind: set aside, counted, listed as they are written (ISO 8601:2019,
+4.3.3, which asks for an agreement on years of more than four digits).
+"""
+
+from __future__ import annotations
+
+import datetime
+from typing import Any
+
+import numpy as np
+
+from yardcut.core.sources.builders import numeric_parts
+from yardcut.core.table.array_file import Array
+from yardcut.core.values.kinds import Kind
+from yardcut.core.values.temporal import EPOCH
+
+_PER_SECOND = {"s": 1, "ms": 1_000, "us": 1_000_000, "ns": 1_000_000_000}
+_DAY_SECONDS = 86_400
+_FIRST_DAY, _LAST_DAY = datetime.date.min.toordinal() - EPOCH, datetime.date.max.toordinal() - EPOCH
+
+Unfit = list[tuple[int, str]]
+
+
+def days_and_instants(column: Any) -> tuple[Array, Array | None, Unfit]:
+    """Return an Arrow array of dates as days, of instants as microseconds (finer ones are cut off), both int64.
+
+    With them which rows are there (``None``: all), and those out of range with the text of each.
+    """
+    import pyarrow as pa
+
+    values, valid = numeric_parts(column)
+    if pa.types.is_date32(column.type):
+        return _fitting(values, valid, _FIRST_DAY, _LAST_DAY, "D", 1, 1)
+    if pa.types.is_date64(column.type):
+        per_day = _DAY_SECONDS * 1_000
+        return _fitting(values, valid, _FIRST_DAY * per_day, (_LAST_DAY + 1) * per_day - 1, "ms", 1, per_day)
+    unit = column.type.unit
+    per_second = _PER_SECOND[unit]
+    inside = 0 if column.type.tz is None else 1  # a zone may move an instant by less than a day
+    first = (_FIRST_DAY + inside) * _DAY_SECONDS * per_second
+    last = (_LAST_DAY + 1 - inside) * _DAY_SECONDS * per_second - 1
+    times, over = max(1, 1_000_000 // per_second), max(1, per_second // 1_000_000)
+    return _fitting(values, valid, first, last, unit, times, over)
+
+
+def _fitting(
+    values: Array, valid: Array | None, first: int, last: int, unit: str, times: int, over: int
+) -> tuple[Array, Array | None, Unfit]:
+    """Return the values in another unit, and apart from them those that lie outside of a range."""
+    least, most = max(first, -(2**63)), min(last, 2**63 - 1)
+    outside = (values < least) | (values > most)
+    if valid is not None:
+        outside &= valid
+    unfit: Unfit = []
+    if outside.any():
+        rows = np.flatnonzero(outside)
+        written = np.datetime_as_string(values[rows].astype(np.int64).view(f"datetime64[{unit}]"))
+        unfit = [(int(row), text.replace("T", " ")) for row, text in zip(rows, written.tolist(), strict=True)]
+        valid = ~outside if valid is None else valid & ~outside
+    if valid is not None:
+        values = np.where(valid, values, 0)  # what stands where nothing is may be anything
+    return values.astype(np.int64) * times // over, valid, unfit
+
+
+def texts_of(column: Any, kind: Kind) -> list[str | None] | None:
+    """Return days or instants as texts, those out of range too; ``None`` where pyarrow itself can write them all."""
+    if kind not in (Kind.DATE, Kind.TIMESTAMP, Kind.INSTANT):
+        return None
+    _, _, unfit = days_and_instants(column)
+    if not unfit:
+        return None
+    far = dict(unfit)
+    from yardcut.core.sources.formats.typed import cell_text
+
+    return [far[row] if row in far else cell_text(column[row].as_py()) for row in range(len(column))]
