@@ -34,3 +34,26 @@ def test_keys_right_behind_the_one_that_opens_a_card(tmp_path: Path, opens: str,
         await app.until("cut ▸")
 
     drive(path, steps)
+
+
+@pytest.mark.parametrize("opens", ["i", "p", "f", "question_mark"])
+def test_a_card_that_is_closed_already_closes_nothing_else(tmp_path: Path, opens: str) -> None:
+    path = tmp_path / "packs.csv"
+    write_packs(path, 300, 5)
+
+    async def steps(app: Driven) -> None:
+        await app.until("300 rows", "distinct")
+        await app.press(opens)
+        await app.settled()
+        card = app.app.screen
+        assert isinstance(card, Card)
+        for _ in range(3):
+            card.dismiss(None)
+        await app.press("question_mark")
+        await app.until("keys and forms")
+        card.dismiss(None)
+        await app.settled()
+        assert "keys and forms" in app.screen()
+        assert len(app.app.screen_stack) == 2
+
+    drive(path, steps)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import ClassVar, TypeVar
 
 from textual import events
@@ -42,9 +43,19 @@ class Card(ModalScreen[Answer]):
         show_size(self)
 
     def dismiss(self, result: Answer | None = None) -> AwaitComplete:
-        """Close the card. Its work ends here, before its parts are gone."""
+        """Close the card, once. Its work ends here, before its parts are gone.
+
+        News of a choice or a second key may still come when it is closed already.
+        """
         self.end_work()
+        if self.app.screen is not self:
+            nothing: AwaitComplete = AwaitComplete.nothing()  # type: ignore[no-untyped-call] # Textual has no types here
+            return nothing
         return super().dismiss(result)
+
+    def after_refresh(self, call: Callable[[], object]) -> None:
+        """Do something when the screen has been drawn, unless the card is closed by then and has lost its parts."""
+        self.call_after_refresh(lambda: call() if self in self.app.screen_stack else None)
 
     def on_unmount(self) -> None:
         """Stop what is still under way, however the card was closed."""

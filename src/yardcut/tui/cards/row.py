@@ -57,7 +57,7 @@ class RowCard(Card[int | None]):
 
     def on_resize(self) -> None:
         """Break the values anew."""
-        self.call_after_refresh(self._draw)
+        self.after_refresh(self._draw)
 
     def _draw(self) -> None:
         row = self._read(self._position)
