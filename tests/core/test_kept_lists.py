@@ -103,7 +103,7 @@ for number in itertools.count(1):
 
 def test_a_killed_app_leaves_a_whole_list(tmp_path: Path) -> None:
     script = KEEP_ON.format(tests=str(Path(__file__).parent.parent), root=str(tmp_path))
-    for turn in range(8):
+    for turn in range(4):
         process = subprocess.Popen([sys.executable, "-c", script], stdout=subprocess.PIPE, text=True)
         assert process.stdout is not None
         process.stdout.readline()

@@ -13,9 +13,7 @@ from yardcut.tui.cards.card import Card
 
 
 @pytest.mark.parametrize("opens", ["i", "p", "f", "question_mark"])
-@pytest.mark.parametrize(
-    "then", [["pagedown"], ["down", "down"], ["escape"], ["escape", "ctrl+g"], ["x", "escape", "escape"]], ids=str
-)
+@pytest.mark.parametrize("then", [["down", "down"], ["escape", "ctrl+g"], ["x", "escape", "escape"]], ids=str)
 def test_keys_right_behind_the_one_that_opens_a_card(tmp_path: Path, opens: str, then: list[str]) -> None:
     path = tmp_path / "packs.csv"
     write_packs(path, 300, 5)

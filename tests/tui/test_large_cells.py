@@ -16,11 +16,8 @@ FROZEN_SECONDS = 8.0
 
 CELLS = {
     "one word": "x" * 1_000_000,
-    "blanks": "ab " * 350_000,
     "line breaks": '"' + "ab\n" * 350_000 + '"',
     "wide": "木" * 350_000,
-    "quotes": '"' + "''\"\"" * 200_000 + '"',
-    "digits": "9" * 6_000,
     "controls": "\x1b[31m" * 200_000,
 }
 

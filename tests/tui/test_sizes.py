@@ -9,7 +9,7 @@ import pytest
 from tui.driving import Driven, drive
 from tui.plain_truth import write_packs
 
-SIZES = [(20, 5), (20, 60), (40, 5), (24, 8), (60, 16), (300, 5), (300, 90)]
+SIZES = [(20, 5), (20, 60), (60, 16), (300, 5)]
 CARDS = {"question_mark": "your way", "p": "ticket", "i": "300 rows", "f": "ticket"}
 
 
@@ -48,7 +48,7 @@ def test_it_draws_and_answers(packs: Path, size: tuple[int, int]) -> None:
     drive(packs, steps)
 
 
-@pytest.mark.parametrize("size", [(19, 24), (80, 4), (1, 1), (19, 4)], ids=str)
+@pytest.mark.parametrize("size", [(19, 24), (80, 4), (1, 1)], ids=str)
 def test_below_it_one_line_says_so_and_keys_still_count(packs: Path, size: tuple[int, int]) -> None:
     async def steps(app: Driven) -> None:
         await app.until("300 rows", "distinct")

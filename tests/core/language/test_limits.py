@@ -91,7 +91,7 @@ FORMS = [
 ]  # fmt: skip
 
 
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=120, deadline=None)
 @given(
     st.sampled_from(FORMS),
     st.from_regex(r"\A([0-9]{1,25}|[0-9]{390,410})(\.[0-9]{1,5})?([eE][+-]?[0-9]{1,5})?\Z"),

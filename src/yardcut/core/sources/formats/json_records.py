@@ -83,9 +83,12 @@ def _of_lines(path: Path) -> Iterator[tuple[Any, int, int]]:
                 text = text.strip().removeprefix(b"\xef\xbb\xbf")
                 if not text:
                     continue
-                written = text.decode("utf-8", "replace")
+                written = text.decode("utf-8", "replace").strip()
                 try:
-                    yield _DECODER.decode(written), line, file.position
+                    value, end = _decoded(written)
+                    if end < len(written):  # blanks at either end are gone
+                        raise ValueError
+                    yield value, line, file.position
                 except (ValueError, RecursionError):
                     yield written, line, file.position
             if not piece:
@@ -98,22 +101,43 @@ def _whole_number(written: str) -> int | str:
 
 
 _MOST_DIGITS = 400
-_DECODER = json.JSONDecoder(parse_int=_whole_number)
+_PLAIN, _WITH_LONG_NUMBERS = json.JSONDecoder(), json.JSONDecoder(parse_int=_whole_number)
+"""The second is for what the first and quicker one refuses."""
+
+
+def _decoded(text: str, at: int = 0) -> tuple[Any, int]:
+    """Return the value that begins at a place, and where it ends. Raises ``ValueError`` or ``RecursionError``."""
+    try:
+        return _PLAIN.raw_decode(text, at)
+    except ValueError as error:
+        if isinstance(error, json.JSONDecodeError):
+            raise
+        return _WITH_LONG_NUMBERS.raw_decode(text, at)
 
 
 def _of_array(path: Path) -> Iterator[tuple[Any, int, int]]:
     """Decode one element after the other, so that no more than a piece of the file is in memory."""
     import codecs
 
-    decoder, decode = _DECODER, codecs.getincrementaldecoder("utf-8-sig")("replace").decode
+    decode = codecs.getincrementaldecoder("utf-8-sig")("replace").decode
     with open_bytes(path) as file:
-        text, line, ended = "", 1, False
+        text, line, counted, ended = "", 1, 0, False
 
         def more() -> None:
             nonlocal text, ended
-            piece = file.read(_READ_BYTES)
+            piece = file.read(max(_READ_BYTES, len(text)))  # a long element is not decoded again too often
             ended = not piece
             text += decode(piece, final=ended)
+
+        def line_at(place: int) -> int:
+            nonlocal line, counted
+            line, counted = line + text.count("\n", counted, place), place
+            return line
+
+        def forget(place: int) -> None:
+            nonlocal text, counted
+            line_at(place)
+            text, counted = text[place:], 0
 
         more()
         at = text.index("[") + 1
@@ -125,21 +149,23 @@ def _of_array(path: Path) -> Iterator[tuple[Any, int, int]]:
             try:
                 if at >= len(text):
                     raise ValueError
-                record, end = decoder.raw_decode(text, at)
+                record, end = _decoded(text, at)
                 if end >= len(text) - 1 and not ended:
                     raise ValueError  # a number may go on behind what was read
-            except (ValueError, RecursionError):
+            except RecursionError:
+                raise SourceError(f"{path}, line {line_at(at)}: what begins there is nested too deeply") from None
+            except ValueError:
                 if ended:
                     raise SourceError(
-                        f"{path}, line {line + text.count(chr(10), 0, at)}: the array breaks off or is no JSON here",
+                        f"{path}, line {line_at(at)}: the array breaks off or is no JSON here",
                         mend=Mend("fetch or write it again"),
                     ) from None
-                line += text.count("\n", 0, at)
-                text, at = text[at:], 0
+                forget(at)
+                at = 0
                 more()
                 continue
-            yield record, line + text.count("\n", 0, at), file.position
-            if end > _READ_BYTES:
-                line += text.count("\n", 0, end)
-                text, end = text[end:], 0
+            yield record, line_at(at), file.position
             at = end
+            if end > _READ_BYTES:
+                forget(end)
+                at = 0
