@@ -90,19 +90,29 @@ def fails(steps: list[Step], folder: Path, name: str) -> str | None:
 
 def _leads_back(app: Terminal) -> str | None:
     """Check that it lives, that Escape leads back to the table, and that F3 answers."""
-    screen = ""
+    screen = _settled(app)
     for _ in range(20):
         app.keys("C-g")
-        time.sleep(0.4)
+        screen = _settled(app)
         if app.ended():
-            return f"it ended\n{app.screen()}"
-        screen = app.screen()
+            return f"it ended\n{screen}"
         last = screen.rstrip("\n").rpartition("\n")[2]
         if last.startswith((" table", " list")) and "╭" not in screen:
             app.keys("F3")
             app.until("keys and forms", seconds=10)
             return None
     return f"C-g leads nowhere\n{screen}"
+
+
+def _settled(app: Terminal) -> str:
+    """Wait until the screen stands still: on a busy machine keys are still being carried out."""
+    last, now = "", app.screen()
+    for _ in range(40):
+        if now == last:
+            break
+        time.sleep(0.5)
+        last, now = now, app.screen()
+    return now
 
 
 def _logged(place: Path) -> str | None:
