@@ -13,7 +13,7 @@ from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
-from yardcut.tui.text import clean, fit
+from yardcut.tui.text import clean, clean_lines, fit
 
 _NAME_CELLS = 32
 
@@ -23,8 +23,9 @@ class TableChoice(Card[SubLine | None]):
 
     FOCUS = Focus.TABLES
 
-    def __init__(self, label: str, tables: list[tuple[str, str]]) -> None:
+    def __init__(self, label: str, tables: list[tuple[str, str]], said: str = "") -> None:
         super().__init__()
+        self._said = said
         self._label = label
         self._tables = tables
 
@@ -36,6 +37,8 @@ class TableChoice(Card[SubLine | None]):
                 Content.assemble((fit(clean(name), _NAME_CELLS), "bold"), (f"  {said}", "$dim"))
                 for name, said in self._tables
             ]
+            if self._said:
+                yield Static(Content.styled(clean_lines(self._said), "$warning"))
             yield OptionList(*lines, Content("all of them, as one stack"))
             yield Static(Content("or a query"), classes="keys")
             yield Input(placeholder="select ticket, grade from packs where …", id="query")

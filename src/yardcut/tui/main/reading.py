@@ -36,6 +36,7 @@ class Reading:
         self._change_said = ""
         self._awaited: frozenset[int] = frozenset()
         self._wanted: SourceSpec | None = None
+        self._unchosen: SourceSpec | None = None
 
     def start(self) -> None:
         """Open the source once the first rows have been painted: what opening needs takes half a second to import."""
@@ -44,13 +45,18 @@ class Reading:
 
     def _open(self) -> None:
         collect_again()
-        opening = self._stage.opening
-        if opening.choices:
-            from yardcut.tui.cards.tables import TableChoice
-
-            self._stage.app.push_screen(TableChoice(opening.spec.label, opening.choices), self._table_chosen)
+        if self._stage.opening.choices:
+            self._ask_for_table()
         else:
             self._start_opening()
+
+    def _ask_for_table(self, said: str = "") -> None:
+        """Let a table be chosen; ``said`` is why another one has to be."""
+        from yardcut.tui.cards.tables import TableChoice
+
+        opening = self._stage.opening
+        self._unchosen = opening.spec
+        self._stage.app.push_screen(TableChoice(opening.spec.label, opening.choices, said), self._table_chosen)
 
     def _table_chosen(self, line: SubLine | None) -> None:
         opening = self._stage.opening
@@ -58,7 +64,6 @@ class Reading:
             self._stage.app.exit()
             return
         opening.spec = opening.spec.with_line(line)
-        opening.choices = []
         self._start_opening()
 
     def _start_opening(self) -> None:
@@ -87,6 +92,10 @@ class Reading:
         self._stage.jobs.start(Job.WARM_UP, lambda token, progress: warm_up())
 
     def _not_opened(self, error: YardcutError) -> None:
+        if self._unchosen is not None and self._stage.table is None:
+            self._stage.opening.spec = self._unchosen
+            self._ask_for_table(str(error))
+            return
         self._stage.app.exit(return_code=error.exit_code, message=f"yardcut: {error}")
 
     # again

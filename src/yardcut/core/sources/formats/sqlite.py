@@ -14,7 +14,8 @@ from yardcut.core.sources.formats.records import BATCH_ROWS, Batch, RecordsFile
 from yardcut.core.sources.formats.typed import cell_text
 from yardcut.core.sources.spec import SourceSpec
 
-_COUNTING_SECONDS, _LEAST_SECONDS = 1.0, 0.05
+_COUNTING_SECONDS, _MOST_SECONDS, _LEAST_SECONDS = 1.0, 0.3, 0.05
+"""For counting the rows of all tables, and of one; to ask one for its columns there is a moment always."""
 
 
 class TableThere(NamedTuple):
@@ -52,9 +53,11 @@ def tables_of(path: Path, token: CancelToken | None = None) -> list[TableThere]:
 def _table(path: Path, name: str, token: CancelToken, until: float) -> TableThere:
     columns = rows = None
     try:
-        with reading_only(path, token, max(_LEAST_SECONDS, until - time.monotonic())) as database:
+        left = min(_MOST_SECONDS, until - time.monotonic())
+        with reading_only(path, token, max(_LEAST_SECONDS, left)) as database:
             columns = len(database.execute(f"SELECT * FROM {_name(name)} LIMIT 0").description)
-            rows = database.execute(f"SELECT count(*) FROM {_name(name)}").fetchone()[0]
+            if left > 0:
+                rows = database.execute(f"SELECT count(*) FROM {_name(name)}").fetchone()[0]
     except (SourceError, StoppedError):
         token.check()
     return TableThere(name, columns, rows)

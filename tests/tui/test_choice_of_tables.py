@@ -1,0 +1,45 @@
+"""Choosing a table of a database: one that cannot be read leads back to the choice."""
+
+from __future__ import annotations
+
+import contextlib
+import sqlite3
+import time
+from pathlib import Path
+
+from tui.driving import Driven, drive
+from yardcut.core.sources.formats.sqlite import tables_of
+
+
+def test_a_view_that_cannot_be_read_leads_back_to_the_choice(tmp_path: Path) -> None:
+    path = tmp_path / "yard.db"
+    with contextlib.closing(sqlite3.connect(path)) as database, database:
+        database.execute("create table packs (ticket, boards)")
+        database.execute("insert into packs values ('00001-31', 12)")
+        database.execute("create view broken as select * from nowhere")
+
+    async def steps(app: Driven) -> None:
+        await app.until("holds 2 tables", "a view that cannot be read")
+        await app.press("home", "enter")
+        await app.until("holds 2 tables", "nowhere")
+        await app.press("tab")
+        await app.type("select absent from packs")
+        await app.press("enter")
+        await app.until("holds 2 tables", "absent")
+        await app.press("down", "enter")
+        await app.until("1 row", "00001-31")
+
+    drive(path, steps)
+
+
+def test_hundreds_of_tables_are_listed_at_once(tmp_path: Path) -> None:
+    path = tmp_path / "yard.db"
+    endless = "with recursive n(x) as (select 1 union all select x + 1 from n) select x from n"
+    with contextlib.closing(sqlite3.connect(path)) as database, database:
+        for number in range(300):
+            database.execute(f"create view v{number} as {endless}")
+    before = time.monotonic()
+    tables = tables_of(path)
+    assert time.monotonic() - before < 10
+    assert len(tables) == 300
+    assert all(table.columns == 1 and table.rows is None for table in tables)
