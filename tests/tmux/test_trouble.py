@@ -140,6 +140,6 @@ def test_after_a_kill_the_list_is_offered(start: Start, tmp_path: Path) -> None:
     app = start(**own)
     app.until("before a list of 2 lines was saved; K takes it up")
     app.keys("K")
-    app.until("unsaved lists of this source", "keep grade = 'A' · draw first 12")
+    app.until("unsaved lists of this source", "1 keep grade = 'A'", "2 draw first 12")
     app.keys("Enter")
     app.until("12 rows left")

@@ -40,7 +40,7 @@ def test_after_a_crash_it_is_offered_and_taken_up(packs: Path, monkeypatch: pyte
     async def steps(app: Driven) -> None:
         await app.until("before a list of 2 lines was saved; K takes it up")
         await app.press("K")
-        await app.until("unsaved lists of this source", "keep boards > 10 · draw first 7", "1 edit before")
+        await app.until("unsaved lists of this source", "1 keep boards > 10", "2 draw first 7", "1 edit before")
         await app.press("enter")
         await app.until("7 rows left", "u goes back to the one before")
         await app.press("u")

@@ -15,7 +15,7 @@ from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.text import glance, plural
 
-_MOST_LINES = 3
+_MOST_LINES = 12
 
 
 class KeptCard(Card[tuple[Found, KeptList] | None]):
@@ -32,6 +32,7 @@ class KeptCard(Card[tuple[Found, KeptList] | None]):
         with Vertical(classes="card", id="kept-card") as card:
             card.border_title = "unsaved lists of this source"
             yield OptionList(*(self._line(found, state) for found, state in self._states))
+            yield Static(id="kept-lines", classes="said")
             yield Static(Content("Enter take it up   Del forget it   Esc put away"), classes="keys")
 
     def on_mount(self) -> None:
@@ -42,13 +43,20 @@ class KeptCard(Card[tuple[Found, KeptList] | None]):
         from yardcut.tui.main.keeping import when
 
         age = found.states.index(state)
-        lines = " · ".join(glance(line) for line in state.lines[:_MOST_LINES])
-        more = f" · and {len(state.lines) - _MOST_LINES} more" if len(state.lines) > _MOST_LINES else ""
         if age:
             lead = f"    {plural(age, 'edit')} before"
         else:
             lead = f"{when(found.edited)}, {'left unsaved' if found.was_left else 'not saved when it ended'}"
-        return Content.assemble((lead, "bold" if not age else "$dim"), (f"  {lines or 'no lines'}{more}", ""))
+        return Content.assemble((lead, "bold" if not age else "$dim"), (f"   {plural(len(state.lines), 'line')}", ""))
+
+    @on(OptionList.OptionHighlighted)
+    def _marked(self, event: OptionList.OptionHighlighted) -> None:
+        """Show the lines of the marked state."""
+        state = self._states[event.option_index][1]
+        shown = [f"{number:>3} {glance(line)}" for number, line in enumerate(state.lines[:_MOST_LINES], 1)]
+        if len(state.lines) > _MOST_LINES:
+            shown.append(f"    and {len(state.lines) - _MOST_LINES} more")
+        self.query_one("#kept-lines", Static).update(Content("\n" + "\n".join(shown)))
 
     @property
     def calls(self) -> Calls:
