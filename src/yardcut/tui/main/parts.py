@@ -7,7 +7,6 @@ from collections.abc import Callable
 from functools import cached_property
 from typing import TYPE_CHECKING
 
-from yardcut.tui.cards.card import Card
 from yardcut.tui.keys.focus import Need
 from yardcut.tui.main.counting import Counting
 from yardcut.tui.main.hands_cards import CardHands
@@ -102,6 +101,8 @@ class Parts:
 
     def step_back_from_trouble(self) -> None:
         """Go one step back after an error: away from a card, or out of a prompt that failed before."""
+        from yardcut.tui.cards.card import Card
+
         app = self._stage.app
         if len(app.screen_stack) > 1:
             if isinstance(app.screen, Card):

@@ -6,6 +6,8 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from textual.app import SuspendNotSupported
+
 from yardcut.core.errors import ListError, YardcutError
 from yardcut.core.language.completing import Completion, complete, complete_source_line
 from yardcut.core.language.forms import form_for
@@ -241,11 +243,18 @@ class Writing:
     def _edit_outside(self) -> None:
         from yardcut.tui.editor import edit_text
 
-        with self._stage.app.suspend():
-            text = edit_text(self._stage.prompt.text)
-        self._stage.app.refresh()
-        if text is not None:
-            self._stage.prompt.set_text(text)
+        stage = self._stage
+        try:
+            with stage.app.suspend():
+                text = edit_text(stage.prompt.text)
+        except YardcutError as error:
+            stage.say_error(error)
+        except SuspendNotSupported:
+            stage.say("this terminal cannot be lent to an editor", "$warning")
+        else:
+            stage.prompt.set_text("")
+            stage.prompt.take_text(text)
+        stage.app.refresh()
 
     def _show_form(self) -> None:
         from yardcut.tui.cards.help import HelpCard
