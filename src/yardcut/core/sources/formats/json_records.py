@@ -9,6 +9,7 @@ from typing import Any
 
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.sources.dropped import Dropped
+from yardcut.core.sources.formats.json_array import decoded, elements
 from yardcut.core.sources.formats.records import BATCH_ROWS, Batch, RecordsFile, Row
 from yardcut.core.sources.formats.typed import cell_text
 from yardcut.core.sources.spec import SourceSpec
@@ -68,7 +69,7 @@ def _flat(record: dict[str, Any], before: str = "") -> dict[str, Any]:
 
 def _records(path: Path, is_array: bool) -> Iterator[tuple[Any, int, int]]:
     """Yield (record, line, bytes read); what is no JSON comes as its text."""
-    return _of_array(path) if is_array else _of_lines(path)
+    return elements(path) if is_array else _of_lines(path)
 
 
 def _of_lines(path: Path) -> Iterator[tuple[Any, int, int]]:
@@ -85,7 +86,7 @@ def _of_lines(path: Path) -> Iterator[tuple[Any, int, int]]:
                     continue
                 written = text.decode("utf-8", "replace").strip()
                 try:
-                    value, end = _decoded(written)
+                    value, end = decoded(written)
                     if end < len(written):  # blanks at either end are gone
                         raise ValueError
                     yield value, line, file.position
@@ -93,79 +94,3 @@ def _of_lines(path: Path) -> Iterator[tuple[Any, int, int]]:
                     yield written, line, file.position
             if not piece:
                 return
-
-
-def _whole_number(written: str) -> int | str:
-    """Read a whole number; one of thousands of digits, which takes time beyond its length, stays as it is written."""
-    return int(written) if len(written) <= _MOST_DIGITS else written
-
-
-_MOST_DIGITS = 400
-_PLAIN, _WITH_LONG_NUMBERS = json.JSONDecoder(), json.JSONDecoder(parse_int=_whole_number)
-"""The second is for what the first and quicker one refuses."""
-
-
-def _decoded(text: str, at: int = 0) -> tuple[Any, int]:
-    """Return the value that begins at a place, and where it ends. Raises ``ValueError`` or ``RecursionError``."""
-    try:
-        return _PLAIN.raw_decode(text, at)
-    except ValueError as error:
-        if isinstance(error, json.JSONDecodeError):
-            raise
-        return _WITH_LONG_NUMBERS.raw_decode(text, at)
-
-
-def _of_array(path: Path) -> Iterator[tuple[Any, int, int]]:
-    """Decode one element after the other, so that no more than a piece of the file is in memory."""
-    import codecs
-
-    decode = codecs.getincrementaldecoder("utf-8-sig")("replace").decode
-    with open_bytes(path) as file:
-        text, line, counted, ended = "", 1, 0, False
-
-        def more() -> None:
-            nonlocal text, ended
-            piece = file.read(max(_READ_BYTES, len(text)))  # a long element is not decoded again too often
-            ended = not piece
-            text += decode(piece, final=ended)
-
-        def line_at(place: int) -> int:
-            nonlocal line, counted
-            line, counted = line + text.count("\n", counted, place), place
-            return line
-
-        def forget(place: int) -> None:
-            nonlocal text, counted
-            line_at(place)
-            text, counted = text[place:], 0
-
-        more()
-        at = text.index("[") + 1
-        while True:
-            while at < len(text) and text[at] in " \t\r\n,":
-                at += 1
-            if at < len(text) and text[at] == "]":
-                return
-            try:
-                if at >= len(text):
-                    raise ValueError
-                record, end = _decoded(text, at)
-                if end >= len(text) - 1 and not ended:
-                    raise ValueError  # a number may go on behind what was read
-            except RecursionError:
-                raise SourceError(f"{path}, line {line_at(at)}: what begins there is nested too deeply") from None
-            except ValueError:
-                if ended:
-                    raise SourceError(
-                        f"{path}, line {line_at(at)}: the array breaks off or is no JSON here",
-                        mend=Mend("fetch or write it again"),
-                    ) from None
-                forget(at)
-                at = 0
-                more()
-                continue
-            yield record, line_at(at), file.position
-            at = end
-            if end > _READ_BYTES:
-                forget(end)
-                at = 0
