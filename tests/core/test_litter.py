@@ -106,3 +106,22 @@ def test_two_at_once_sweep_nothing_of_each_other(cache: Path, tmp_path: Path) ->
     assert [process.wait() for process in many] == [0, 0, 0]
     assert len(list(stores_folder().glob("[abc]-*/x"))) == 180
     assert unfinished(cache, tmp_path / "out") == []
+
+
+def test_without_locks_everything_goes_on(cache: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """A network file system may have none: then nothing is swept that is young, and work is as ever."""
+
+    def no_locks(descriptor: int, operation: int) -> None:
+        raise OSError(37, "No locks available")
+
+    monkeypatch.setattr("fcntl.flock", no_locks)
+    stores_folder().mkdir(parents=True)
+    one, other = own_folder(stores_folder(), BUILDING), own_folder(stores_folder(), BUILDING)
+    assert one.exists()
+    assert other.exists()
+    with placed(tmp_path / "out.csv", replace=True) as beside:
+        beside.write_bytes(b"whole")
+    assert (tmp_path / "out.csv").read_bytes() == b"whole"
+    assert not list(tmp_path.glob(".*.partial"))
+    litter.drop(one)
+    litter.drop(other)

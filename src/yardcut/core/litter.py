@@ -41,9 +41,9 @@ def begin_file(path: Path) -> bool:
 
 
 def begin_folder(folder: Path) -> None:
-    """Lock a folder that was just made, by a file in it. Raises ``OSError`` when it cannot be written."""
+    """Lock a folder that was just made, by a file in it, where the file system has locks."""
     lock = None
-    with contextlib.suppress(BlockingIOError):
+    with contextlib.suppress(OSError):
         lock = hold(folder / LOCK_NAME)
     with _guard:
         _mine[folder] = lock
