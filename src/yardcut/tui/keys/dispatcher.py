@@ -13,7 +13,7 @@ from yardcut.tui.keys.focus import Focus, Need
 from yardcut.tui.keys.table import Action, action_for
 from yardcut.tui.keys.terminal import meant
 
-_KEPT_SECONDS = 3.0
+_KEPT_SECONDS = 6.0
 """Keys wait no longer than this for a table to be read: who types into a long wait is told, and not surprised later."""
 
 Calls = Mapping[str, Callable[[], object]]

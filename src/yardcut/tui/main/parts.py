@@ -27,7 +27,7 @@ if TYPE_CHECKING:
     from yardcut.tui.main.modes import Mode
     from yardcut.tui.main.stage import Stage
 
-_YOUNG_SECONDS = 3.0
+_YOUNG_SECONDS = 6.0
 
 
 class Parts:
