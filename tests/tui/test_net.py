@@ -12,7 +12,7 @@ from tui.plain_truth import write_packs
 from yardcut.tui.cards.row import RowCard
 from yardcut.tui.desk.desk import Desk
 from yardcut.tui.desk.looks import Looks
-from yardcut.tui.main import hands_cell, writing
+from yardcut.tui.main import going, writing
 from yardcut.tui.main.looking import Looking
 from yardcut.tui.main.showing import Showing
 from yardcut.tui.main.writing import Writing
@@ -24,7 +24,7 @@ FAULT = "a fault of Yard Cut"
 SECRET = "oak-secret-cell"
 
 PLACES: dict[str, tuple[object, str, tuple[str, ...]]] = {
-    "a key in the table": (hands_cell, "columns_by_part", ("g", "b")),
+    "a key in the table": (going, "columns_by_part", ("g", "b")),
     "a key on the list": (Desk, "switch_line", ("tab", "x")),
     "an edit": (Desk, "enter", ("full_stop",)),
     "showing": (Showing, "show_work", ("down",)),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 import unicodedata
 from functools import lru_cache
 
@@ -146,3 +147,12 @@ def number_in(text: str, width_cells: int) -> str:
         if len(shorter) <= width_cells:
             return shorter
     return text
+
+
+def when(moment: float) -> str:
+    """Say when something was, in words short enough for a line."""
+    there, now = time.localtime(moment), time.localtime()
+    clock = time.strftime("%H:%M", there)
+    if there[:3] == now[:3]:
+        return f"today at {clock}"
+    return time.strftime("on %Y-%m-%d at ", there) + clock

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from helpers import WriteTable, run_lines
 from yardcut.core.errors import ListError
 from yardcut.core.language.completing import Frequent, complete
-from yardcut.core.language.limits import MOST_CHARACTERS
 from yardcut.core.language.lines import statement_text
+from yardcut.core.language.measures import MOST_CHARACTERS
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.scope import Scope
 from yardcut.core.language.source_lines import parse_sub_line

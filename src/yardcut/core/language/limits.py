@@ -11,10 +11,9 @@ from typing import Any
 from lark import Token, Tree
 
 from yardcut.core.errors import ListError, Mend
+from yardcut.core.language.measures import MOST_CHARACTERS
 from yardcut.core.language.tree import Node, Statement
 
-MOST_CHARACTERS = 100_000
-"""Of one line of a cut."""
 MOST_MENDED_CHARACTERS = 2_000
 """Of a line that known slips and mends are looked for in: beyond, looking takes longer than anybody waits."""
 MOST_LEVELS = 150

@@ -64,14 +64,6 @@ def _fitting(
     return values.astype(np.int64) * times // over, valid, unfit
 
 
-def texts_of(column: Any, kind: Kind) -> list[str | None] | None:
-    """Return days or instants as texts, those out of range too; ``None`` where pyarrow itself can write them all."""
-    if kind not in (Kind.DATE, Kind.TIMESTAMP, Kind.INSTANT):
-        return None
-    _, _, unfit = days_and_instants(column)
-    if not unfit:
-        return None
-    far = dict(unfit)
-    from yardcut.core.sources.formats.typed import cell_text
-
-    return [far[row] if row in far else cell_text(column[row].as_py()) for row in range(len(column))]
+def far_texts(column: Any, kind: Kind) -> dict[int, str]:
+    """Return the texts, by row, of days and instants that no Python value holds."""
+    return dict(days_and_instants(column)[2]) if kind in (Kind.DATE, Kind.TIMESTAMP, Kind.INSTANT) else {}

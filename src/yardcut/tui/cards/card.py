@@ -12,7 +12,7 @@ from textual.widgets import Input
 
 from yardcut.tui.keys.dispatcher import Calls, Dispatcher
 from yardcut.tui.keys.focus import Focus, Need
-from yardcut.tui.sizes import show_size
+from yardcut.tui.sizes import Fitting
 from yardcut.tui.workers import Jobs
 
 Answer = TypeVar("Answer")
@@ -40,7 +40,9 @@ class Card(ModalScreen[Answer]):
 
     def on_resize(self) -> None:
         """Leave away what there is no room for."""
-        show_size(self)
+        if self._fitting is None:
+            self._fitting = Fitting(self)
+        self._fitting.show()
 
     def dismiss(self, result: Answer | None = None) -> AwaitComplete:
         """Close the card, once. Its work ends here, before its parts are gone.
@@ -67,6 +69,7 @@ class Card(ModalScreen[Answer]):
             self._jobs.stop_all()
 
     _jobs: Jobs | None = None
+    _fitting: Fitting | None = None
 
     @property
     def jobs(self) -> Jobs:

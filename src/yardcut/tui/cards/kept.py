@@ -2,29 +2,32 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from textual import on
 from textual.app import ComposeResult
 from textual.containers import Vertical
 from textual.content import Content
 from textual.widgets import OptionList, Static
 
-from yardcut.core.cutlist.kept import Found, KeptList, forget
+from yardcut.core.cutlist.kept import Found, KeptList
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
-from yardcut.tui.text import glance, plural
+from yardcut.tui.text import glance, plural, when
 
 _MOST_LINES = 12
 
 
 class KeptCard(Card[tuple[Found, KeptList] | None]):
-    """Returns the state chosen, with the list it is of."""
+    """Returns the state chosen, with the list it is of. ``forget`` drops a list for good."""
 
     FOCUS = Focus.KEPT
 
-    def __init__(self, found: list[Found]) -> None:
+    def __init__(self, found: list[Found], forget: Callable[[Found], None]) -> None:
         super().__init__()
+        self._drop = forget
         self._states = [(one, state) for one in found for state in one.states]
 
     def compose(self) -> ComposeResult:
@@ -40,8 +43,6 @@ class KeptCard(Card[tuple[Found, KeptList] | None]):
         self.query_one(OptionList).focus()
 
     def _line(self, found: Found, state: KeptList) -> Content:
-        from yardcut.tui.main.keeping import when
-
         age = found.states.index(state)
         if age:
             lead = f"    {plural(age, 'edit')} before"
@@ -83,7 +84,7 @@ class KeptCard(Card[tuple[Found, KeptList] | None]):
         if lines.highlighted is None:
             return
         gone = self._states[lines.highlighted][0]
-        forget(gone)
+        self._drop(gone)
         self._states = [(found, state) for found, state in self._states if found is not gone]
         lines.clear_options()
         lines.add_options([self._line(found, state) for found, state in self._states])

@@ -28,8 +28,4 @@ class TroubleCard(Card[None]):
         with Vertical(classes="card") as card:
             card.border_title = "a fault of Yard Cut"
             yield Static(Content(clean_lines(text)))
-            yield Static(Content("Enter or Esc put away"), classes="keys")
-
-    def key_enter(self) -> None:
-        """Close the card."""
-        self.put_away()
+            yield Static(Content("Esc put away"), classes="keys")

@@ -63,8 +63,8 @@ class Asking:
             "ask-complete": self._complete,
             "ask-next": lambda: self._again(1),
             "ask-previous": lambda: self._again(-1),
-            "ask-replace": self._replace,
             "ask-stop": self._leave,
+            **({"ask-replace": self._replace} if self._question.replaced is not None else {}),
         }
 
     def text_changed(self, text: str) -> None:

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
 from yardcut.tui.desk.view import View
-from yardcut.tui.main.asking import Meaning, Question
+from yardcut.tui.main.going import go_to
 
 if TYPE_CHECKING:
     from yardcut.tui.cards.row import CardRow
@@ -16,7 +16,6 @@ if TYPE_CHECKING:
     from yardcut.tui.widgets.grid.model import GridSource
 
 
-_MOST_ROW_DIGITS = 19
 _LONG_CHARACTERS = 1_000
 """A cell of more is not written into a line to be read: about its beginning is."""
 
@@ -88,7 +87,6 @@ class CellHands:
         from yardcut.tui.desk.cells import line_about_beginning
 
         self._prompting.write(line_about_beginning("keep", column.name, text))
-        stage.say(f"this cell holds {len(text):,} characters: the line is about its beginning")
 
     def _row_card(self) -> None:
         """Show the row from top to bottom."""
@@ -118,46 +116,7 @@ class CellHands:
 
     def _go(self) -> None:
         """Ask for a row by number or a column by part of its name."""
-        stage = self._stage
-        step = [0]
-
-        def names() -> list[str]:
-            return [column.name for column in stage.grid.source.columns]
-
-        def meant(text: str) -> tuple[int | None, int | None, int]:
-            text = text.strip()
-            digits = text.replace(",", "")
-            if digits.isdecimal() and len(digits) < _MOST_ROW_DIGITS:
-                return int(digits) - 1, None, 1
-            found = columns_by_part(text, names())
-            return None, found[step[0] % len(found)] if found else None, len(found)
-
-        def means(text: str) -> Meaning:
-            row, column, matches = meant(text)
-            source = stage.grid.source
-            if row is not None:
-                good = 0 <= row < source.row_count
-                there = f"row {row + 1:,} of {source.row_count:,}" if good else f"there are {source.row_count:,} rows"
-                return Meaning(there, good)
-            if column is not None:
-                found = source.columns[column]
-                more = f"   ({step[0] % matches + 1} of {matches}; ↓ the next)" if matches > 1 else ""
-                return Meaning(f"the column {found.name}, {found.kind}, number {found.number}{more}", good=True)
-            if not text.strip():
-                return Meaning("a row by its number, or a column by part of its name")
-            return Meaning("no column has that in its name")
-
-        def go(text: str) -> None:
-            row, column, _ = meant(text)
-            stage.grid.go_to(row, column)
-
-        def again(by: int) -> None:
-            step[0] += by
-
-        def options(text: str) -> list[str]:
-            return [name for name in names() if text.casefold() in name.casefold()]
-
-        self._prompting.ask(Question("go to ▸", "", means, go, options=options, again=again))
+        self._prompting.ask(go_to(self._stage.grid))
 
 
 def _position_now(now: GridSource, then: GridSource, row: CardRow) -> int:
@@ -167,12 +126,3 @@ def _position_now(now: GridSource, then: GridSource, row: CardRow) -> int:
     if now is then or not isinstance(now, FrameSource):
         return row.position
     return now.position_of(row.source_row)
-
-
-def columns_by_part(text: str, names: list[str]) -> list[int]:
-    """Return the places of the columns whose name starts with a text, then of those that have it in them."""
-    wanted = text.casefold()
-    if not wanted:
-        return []
-    starts = [place for place, name in enumerate(names) if name.casefold().startswith(wanted)]
-    return starts + [place for place, name in enumerate(names) if wanted in name.casefold() and place not in starts]

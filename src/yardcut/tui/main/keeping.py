@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.state import state_folder
-from yardcut.tui.text import plural
+from yardcut.tui.text import plural, when
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
@@ -106,12 +105,13 @@ class Keeping:
         self._find(self._shown)
 
     def _shown(self, found: list[Found]) -> None:
+        from yardcut.core.cutlist.kept import forget
         from yardcut.tui.cards.kept import KeptCard
 
         if not found:
             self._stage.say("no unsaved list of this source was kept")
             return
-        self._stage.app.push_screen(KeptCard(found), self._take_up)
+        self._stage.app.push_screen(KeptCard(found, forget), self._take_up)
 
     def _take_up(self, chosen: tuple[Found, KeptList] | None) -> None:
         desk = self._stage.desk
@@ -120,12 +120,3 @@ class Keeping:
         self._taken, state = chosen
         desk.take_up(state)
         self._stage.say(f"the list as it was kept, {plural(len(state.lines), 'line')}; u goes back to the one before")
-
-
-def when(moment: float) -> str:
-    """Say when something was, in words short enough for a line."""
-    there, now = time.localtime(moment), time.localtime()
-    clock = time.strftime("%H:%M", there)
-    if there[:3] == now[:3]:
-        return f"today at {clock}"
-    return time.strftime("on %Y-%m-%d at ", there) + clock

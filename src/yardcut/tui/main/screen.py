@@ -16,7 +16,7 @@ from yardcut.tui.main.shown import REST
 from yardcut.tui.main.stage import Stage
 from yardcut.tui.panels.list_panel import ListPanel
 from yardcut.tui.panels.prompt import PromptPanel
-from yardcut.tui.sizes import show_size
+from yardcut.tui.sizes import Fitting
 from yardcut.tui.widgets.footer import Footer
 from yardcut.tui.widgets.grid.grid import Grid
 
@@ -34,6 +34,7 @@ class MainScreen(Screen[None]):
         super().__init__(classes="show-grid")  # a class that changes later styles every widget anew
         self.stage = Stage(self, opening, dispatcher)
         self.parts = Parts(self.stage)
+        self._fitting = Fitting(self)
 
     def compose(self) -> ComposeResult:
         """Lay out the panels."""
@@ -61,7 +62,7 @@ class MainScreen(Screen[None]):
 
     def on_resize(self) -> None:
         """Leave away what there is no room for; on a narrow terminal list and table take turns."""
-        show_size(self)
+        self._fitting.show()
         self.stage.header.show_room(self.size)
 
     # where keys go

@@ -83,7 +83,7 @@ class Stage:
     def show_focus(self) -> None:
         """Show the keys of the focus of now, and on a narrow terminal the panel that has it."""
         focus = self.focus_now
-        self.footer.show_focus(focus)
+        self.footer.show_focus(focus, None if self.mode is None else frozenset(self.mode.calls))
         if focus.is_panel:
             self.turn_class("show-list", focus is Focus.LIST)
             self.turn_class("show-grid", focus is Focus.GRID)

@@ -12,6 +12,7 @@ from textual.content import Content
 from textual.message import Message
 from textual.widgets import Static
 
+from yardcut.core.language.measures import MOST_CHARACTERS
 from yardcut.tui.text import clean, clean_lines, fit
 
 if TYPE_CHECKING:
@@ -21,7 +22,7 @@ if TYPE_CHECKING:
     from yardcut.tui.panels.line_area import LineArea
 
 _MOST_OPTIONS = 7
-_MOST_CHARACTERS, _MOST_BREAKS = 100_000, 1_000
+_MOST_BREAKS = 1_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,7 +132,7 @@ class PromptPanel(Vertical):
 
     def take_text(self, text: str) -> None:
         """Put typed text into the line, unless it becomes longer than any line may be."""
-        if len(self.text) + len(text) > _MOST_CHARACTERS or text.count("\n") > _MOST_BREAKS:
+        if len(self.text) + len(text) > MOST_CHARACTERS or text.count("\n") > _MOST_BREAKS:
             self.show(replace(self._state, said="this is more than one line can hold; nothing was put in"))
             return
         self.area.take_text(text)

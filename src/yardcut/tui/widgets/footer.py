@@ -29,11 +29,12 @@ class Footer(Static):
         super().__init__(id=id)
         self._places: list[tuple[int, int, Action]] = []
         self._focus = Focus.GRID
+        self._offered: frozenset[str] | None = None
 
-    def show_focus(self, focus: Focus) -> None:
-        """Show the keys of a focus."""
-        if focus is not self._focus:
-            self._focus = focus
+    def show_focus(self, focus: Focus, offered: frozenset[str] | None = None) -> None:
+        """Show the keys of a focus, of those actions (by id) alone that are offered now where not all are."""
+        if (focus, offered) != (self._focus, self._offered):
+            self._focus, self._offered = focus, offered
             self._draw()
 
     def on_resize(self) -> None:
@@ -41,7 +42,7 @@ class Footer(Static):
         self._draw()
 
     def _draw(self) -> None:
-        keys = footer_actions(self._focus)
+        keys = [key for key in footer_actions(self._focus) if self._offered is None or key.id in self._offered]
         help_key = next((key for key in keys if key.id == "help"), None)
         tail = f"{key_text(help_key.keys[0])} {help_key.hint}" if help_key else ""
         room = self.size.width - 2 - len(tail)

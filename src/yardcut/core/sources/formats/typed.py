@@ -9,7 +9,7 @@ import numpy as np
 
 from yardcut.core.sources.builders import numeric_parts, plain_parts
 from yardcut.core.sources.decimals import decimal_parts
-from yardcut.core.sources.far_days import days_and_instants, texts_of
+from yardcut.core.sources.far_days import days_and_instants, far_texts
 from yardcut.core.sources.narrow_floats import as_doubles
 from yardcut.core.sources.parsing import ColumnChunk, ColumnTask, convert_chunk
 from yardcut.core.values.formatting import formatter
@@ -101,9 +101,9 @@ def _plain(item: Any) -> Any:
 
 
 def _texts(column: Any, kind: Kind) -> list[str | None]:
-    far = texts_of(column, kind)
-    if far is not None:
-        return far
+    far = far_texts(column, kind)
+    if far:
+        return [far[row] if row in far else cell_text(column[row].as_py()) for row in range(len(column))]
     try:
         items = column.to_pylist()
     except (OverflowError, ValueError):  # a list or a structure with days of no calendar in it
