@@ -51,9 +51,13 @@ def table_of(tmp_path: Path) -> WriteTable:
     def write(header: Sequence[str], rows: Sequence[Sequence[object]], name: str = "table.csv") -> Table:
         path = tmp_path / name
         with open(path, "w", encoding="utf-8", newline="") as file:
+            # a row of separators alone would be a blank row
+            quoted = csv.writer(file, lineterminator="\n", quoting=csv.QUOTE_ALL)
             writer = csv.writer(file, lineterminator="\n")
             writer.writerow(header)
-            writer.writerows([["" if cell is None else cell for cell in row] for row in rows])
+            for row in rows:
+                cells = ["" if cell is None else cell for cell in row]
+                (writer if any(cell != "" for cell in cells) else quoted).writerow(cells)
         return open_table(path)
 
     return write

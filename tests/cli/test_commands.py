@@ -154,7 +154,7 @@ def test_gauge_tells_about_each_column(place: Path) -> None:
         (["cut", "none.csv"], 1, "there is no file none.csv"),
         (["cut", "."], 1, "is a directory"),
         (["cut", "empty.csv"], 1, "empty.csv is empty"),
-        (["cut", sys.executable], 1, "looks like a binary file"),
+        (["cut", sys.executable], 1, "looks like a program"),
         (["none.csv"], 1, "there is no file none.csv"),
         (["empty.csv"], 1, "empty.csv is empty"),
         (["cut", "yard_2031.csv", "-l", "kep a = 1"], 2, "did you mean keep?"),

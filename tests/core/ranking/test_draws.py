@@ -39,7 +39,7 @@ DATA = make_rows()
 @pytest.fixture(scope="module")
 def table(tmp_path_factory: pytest.TempPathFactory) -> Table:
     path: Path = tmp_path_factory.mktemp("draws") / "rows.csv"
-    lines = ["group,value,other"] + [",".join("" if cell is None else str(cell) for cell in row) for row in DATA]
+    lines = ["group,value,other"] + [",".join('""' if cell is None else str(cell) for cell in row) for row in DATA]
     path.write_text("\n".join(lines) + "\n")
     return open_table(path)
 

@@ -87,13 +87,14 @@ def test_every_line_is_a_row_or_a_dropped_row_with_its_place(
     monkeypatch.setattr(delimited, "_BLOCK_BYTES", block)
     monkeypatch.setattr(delimited, "_BLOCK_BYTES_PER_COLUMN", 1)
     path = tmp_path / "rows.csv"
+    lines = ["7,g"] * (len(lines) + 1) + lines  # most rows are rows
     path.write_bytes(("n,w" + ending + "".join(line + ending for line in lines)).encode())
-    said = tuple(map(parse_sub_line, ("kind * text", "form delimiter ',' header yes skip 0 comment ''")))
+    said = tuple(map(parse_sub_line, ("kind * text", "form delimiter ',' header yes skip 0 comment '' footer 0")))
     table = open_table(SourceSpec((str(path),), said))
     kept, expected, at = [], [], 2
     for line in lines:
         cells_there = line.count(",") + 1
-        if line == "":
+        if line in ("", ","):
             expected.append((BLANK, at))
         elif cells_there != 2:
             expected.append((TOO_MANY if cells_there > 2 else TOO_FEW, at))

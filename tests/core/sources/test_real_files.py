@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from yardcut.core.errors import SourceError
 from yardcut.core.language.source_lines import parse_sub_line
 from yardcut.core.sources.dropped import (
+    ABOVE,
     BLANK,
     COMMENT,
     REPEATED_HEADER,
@@ -72,7 +73,7 @@ def test_a_compressed_file_that_breaks_off_says_so(tmp_path: Path, pack: object)
 def test_titles_and_comments_above_the_header_are_passed_over(tmp_path: Path) -> None:
     table = opened(tmp_path / "title.csv", "Harrowmere yard\nprinted 2031\n\na,b\n1,x\n2,y\n")
     assert kinds(table) == {"a": "integer", "b": "text"}
-    assert [(row.reason, row.line) for row in dropped(table)] == [("above the header", 1), ("above the header", 2)]
+    assert [(row.reason, row.line) for row in dropped(table)] == [(ABOVE, 1), (ABOVE, 2)]
     table = opened(tmp_path / "comments.csv", "# made by hand\n# twice\na,b\n1,x\n# here too\n2,y\n")
     assert (table.rows, kinds(table)["a"]) == (2, "integer")
     assert [(row.reason, row.line) for row in dropped(table)] == [(COMMENT, 1), (COMMENT, 2), (COMMENT, 5)]

@@ -35,10 +35,13 @@ from yardcut.core.values.kinds import Kind
 WORDS = ("form", "no", "kind", "call", "only", "table", "all", "cells", "query", "file")
 """The words a sub-line may start with."""
 
-_OWN_WORDS = frozenset({*WORDS, "in", "value", "tables", "serial", "unix", "ms", "yes", "header", "skip", *Kind})
+_OWN_WORDS = frozenset(
+    {*WORDS, "in", "value", "tables", "serial", "unix", "ms", "yes", "header", "footer", "skip", *Kind}
+)
 
 FORMS = {
-    "form": "form [delimiter ';'] [decimal ','] [thousands '.'] [encoding 'cp1252'] [comment '#'] [skip 2] [header no]",
+    "form": "form [delimiter ';'] [decimal ','] [thousands '.'] [encoding 'cp1252'] [comment '#'] [skip 2] [header no] "
+            "[footer 1]",
     "no": "no value 'text', … [in column]",
     "kind": "kind column text | integer | number | boolean 'J', 'N' | date 'DD.MM.YYYY' | …",
     "call": "call column name", "only": "only column, column_*, …", "table": "table 'worksheet or table', …",
@@ -128,6 +131,9 @@ class _Builder(Transformer[Token, Any]):
 
     def skip(self, items: list[Token]) -> dict[str, Any]:
         return {"skip": _number(items[0], items[0])}
+
+    def footer(self, items: list[Token]) -> dict[str, Any]:
+        return {"footer": _number(items[0], items[0])}
 
     def header(self, items: list[Token]) -> dict[str, Any]:
         token = items[0]
@@ -224,6 +230,8 @@ def sub_line_text(line: SubLine) -> str:
             ]
             if line.skip is not None:
                 parts.append(f"skip {line.skip}")
+            if line.footer is not None:
+                parts.append(f"footer {line.footer}")
             if line.header is not None:
                 parts.append("header " + {0: "no", 1: "yes"}.get(line.header, str(line.header)))
             said = "form " + " ".join(parts)

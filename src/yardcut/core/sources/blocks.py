@@ -113,6 +113,16 @@ class Block:
         return np.searchsorted(feeds, offsets) + self.first_line
 
 
+def joined(first: Block, second: Block) -> Block:
+    """Return two blocks that stand behind each other as one."""
+    quotes = [
+        block.quotes + shift for block, shift in ((first, 0), (second, len(first.data))) if block.quotes is not None
+    ]
+    return Block(
+        first.data + second.data, second.bytes_read, np.concatenate(quotes) if quotes else None, first.first_line
+    )
+
+
 def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
     """Yield the file as blocks of whole rows, the header row first of all.
 

@@ -11,8 +11,9 @@ from pathlib import Path
 from yardcut.core.private import private_opener
 
 LIST_FILE = "dropped.jsonl"
-BLANK, REPEATED_HEADER, TOO_MANY, TOO_FEW, COMMENT = (
+BLANK, REPEATED_HEADER, TOO_MANY, TOO_FEW, COMMENT, ABOVE, BELOW = (
     "blank row", "repeated header", "too many cells", "too few cells", "comment",
+    "line above the header", "line below the table",
 )  # fmt: skip
 
 

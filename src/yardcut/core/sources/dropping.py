@@ -4,29 +4,36 @@ from __future__ import annotations
 
 import numpy as np
 
-from yardcut.core.sources.blocks import Block, paired_quotes
-from yardcut.core.sources.dropped import BLANK, COMMENT, REPEATED_HEADER, TOO_FEW, TOO_MANY, Dropped
-from yardcut.core.sources.form import Form
+from yardcut.core.sources.blocks import Block, are_outside, paired_quotes
+from yardcut.core.sources.dropped import BELOW, BLANK, COMMENT, REPEATED_HEADER, TOO_FEW, TOO_MANY, Dropped
+from yardcut.core.sources.footers import footer_start
+from yardcut.core.sources.form import Form, records
+from yardcut.core.sources.layout import Row
 from yardcut.core.table.array_file import Array
 
 _LONGEST_TEXT = 2000
+_LOOKED_AT = 200
 
 
-def without_headers_and_comments(block: Block, form: Form, header: tuple[bytes, ...]) -> tuple[Block, list[Dropped]]:
-    """Return a block with blank lines for comment lines and rows that repeat the header, and those rows."""
+def without_headers_and_comments(
+    block: Block, form: Form, header: tuple[bytes, ...], width: int
+) -> tuple[Block, list[Dropped]]:
+    """Return a block with blank lines for comments, repeated headers and rows of separators alone, and those rows."""
     marks = [form.comment.encode()] if form.comment else []
-    if not any(_may_hold(block.data, word) for word in (*header, *marks)):
+    separators = form.delimiter.encode() * (width - 1)
+    nothing = [separators] if separators else []
+    if not any(_may_hold(block.data, word) for word in (*header, *marks, *nothing)):
         return block, []
     starts, ends = block.row_bounds()
     gone = np.zeros(len(starts), dtype=np.bool_)
     dropped: list[Dropped] = []
-    wanted = set(header)
+    wanted = dict.fromkeys(nothing, BLANK) | dict.fromkeys(header, REPEATED_HEADER)
     for place, (start, end) in enumerate(zip(starts.tolist(), ends.tolist(), strict=True)):
         row = block.data[start:end]
-        repeated = row.rstrip(b"\r") in wanted
-        if repeated or (marks and row.lstrip().startswith(marks[0])):
+        reason = wanted.get(row.rstrip(b"\r"), "")
+        if reason or (marks and row.lstrip().startswith(marks[0])):
             gone[place] = True
-            dropped.append(Dropped(REPEATED_HEADER if repeated else COMMENT, start, _text(row)))
+            dropped.append(Dropped(reason or COMMENT, start, _text(row)))
     lines = block.lines_of(np.array([row.line for row in dropped], dtype=np.int64)).tolist()
     placed = [Dropped(row.reason, line, row.text) for row, line in zip(dropped, lines, strict=True)]
     if not placed:
@@ -39,15 +46,65 @@ def without_headers_and_comments(block: Block, form: Form, header: tuple[bytes, 
     return Block(data, block.bytes_read, paired_quotes(data, form), block.first_line), placed
 
 
+def without_footers(block: Block, form: Form, width: int) -> tuple[Block, list[Dropped]]:
+    """Return the last block of a file without the totals and notes at its end, and those; or the rows said to be."""
+    if form.footer == 0 or not block.data.strip():
+        return block, []
+    starts, ends = block.row_bounds()
+    first = max(0, len(starts) - _LOOKED_AT)
+    rows: list[Row] = []
+    places: list[int] = []
+    gap = False
+    for place in range(first, len(starts)):
+        text = _whole(block.data[starts[place] : ends[place]])
+        cells = next(records(text, form.delimiter, form.quote), [])
+        if any(cell.strip() for cell in cells) and not (form.comment and text.lstrip().startswith(form.comment)):
+            rows.append(Row(cells, 0, gap))
+            places.append(place)
+        gap = not any(cells)
+    stays = footer_start(rows, width, form.marks) if form.footer is None else max(0, len(rows) - form.footer)
+    if stays == len(rows):
+        return block, []
+    below = set(places[stays:])
+    end = places[stays]
+    dropped = [
+        Dropped(BELOW if place in below else BLANK, line, _text(block.data[starts[place] : ends[place]]))
+        for place, line in enumerate(block.lines_of(starts[end:]).tolist(), end)
+    ]
+    data = block.data[: starts[end]]
+    return Block(data, block.bytes_read, paired_quotes(data, form), block.first_line), dropped
+
+
+def with_short_rows_filled(block: Block, form: Form, width: int) -> Block:
+    """Return a block of a ragged file with separators behind the rows that have too few cells."""
+    starts, ends = block.row_bounds()
+    marks = np.flatnonzero(np.frombuffer(block.data, dtype=np.uint8) == ord(form.delimiter))
+    marks = marks[are_outside(block.quotes, marks)]
+    lacking = width - 1 - (np.searchsorted(marks, ends) - np.searchsorted(marks, starts))
+    if not ((lacking > 0) & (ends > starts)).any():
+        return block
+    delimiter = form.delimiter.encode()
+    pieces: list[bytes] = []
+    for start, end, lacks in zip(starts.tolist(), ends.tolist(), lacking.tolist(), strict=True):
+        row = block.data[start:end]
+        bare = row.rstrip(b"\r")
+        pieces += [bare + delimiter * lacks if lacks > 0 and bare else row, b"\n"]
+    data = b"".join(pieces)
+    return Block(data, block.bytes_read, paired_quotes(data, form), block.first_line)
+
+
 def _may_hold(data: bytes, word: bytes) -> bool:
     return data.startswith(word) or b"\n" + word in data
 
 
-def blank_and_unfit(block: Block, unfit: list[tuple[str, int]], width: int) -> tuple[list[Dropped], Array]:
+def blank_and_unfit(
+    block: Block, unfit: list[tuple[str, int]], width: int, delimiter: str
+) -> tuple[list[Dropped], Array]:
     """Return the dropped rows of a block, and the lines of the rows that stay.
 
     ``unfit`` holds the text and number of cells of each row that is not ``width`` cells wide, in sequence.
     """
+    separators = delimiter + " \r"
     starts, ends = block.row_bounds()
     sizes = ends - starts
     data = np.frombuffer(block.data, dtype=np.uint8)
@@ -67,11 +124,17 @@ def blank_and_unfit(block: Block, unfit: list[tuple[str, int]], width: int) -> t
             break
         stays[place] = False
         reason = TOO_MANY if cells > width else TOO_FEW
+        if not text.strip(separators):
+            reason = BLANK
         dropped.append(Dropped(reason, int(lines[place]), text[:_LONGEST_TEXT]))
         place += 1
     dropped.sort(key=lambda row: row.line)
     return dropped, lines[stays]
 
 
+def _whole(row: bytes) -> str:
+    return row.rstrip(b"\r").decode("utf-8", "replace")
+
+
 def _text(row: bytes) -> str:
-    return row.rstrip(b"\r").decode("utf-8", "replace")[:_LONGEST_TEXT]
+    return _whole(row)[:_LONGEST_TEXT]

@@ -26,9 +26,21 @@ _LIKE_WINDOWS_1252 = (
     "mac_roman",
     "hp_roman8",
 )
-_CONTROLS = bytes(set(range(32)) - set(b"\t\n\f\r\x1b"))
+_CONTROLS = bytes(set(range(1, 32)) - set(b"\t\n\f\r\x1b"))
 _FEW_CONTROLS = 200
 """Of so many bytes one may be a control in a text that holds zeros; with more of them it is none."""
+_FEW_ZEROS = 3
+"""Of so many bytes one may be zero in a text."""
+_BINARIES = (
+    (b"\x89PNG", "a picture (PNG)"), (b"\xff\xd8\xff", "a picture (JPEG)"), (b"GIF8", "a picture (GIF)"),
+    (b"II*\0", "a picture (TIFF)"), (b"MM\0*", "a picture (TIFF)"), (b"%PDF-", "a PDF document"),
+    (b"\x7fELF", "a program"), (b"MZ\x90\0", "a program"), (b"7z\xbc\xaf\x27\x1c", "a 7z archive"),
+    (b"Rar!\x1a", "a rar archive"), (b"\x1f\x9d", "a compressed file (Z)"), (b"ORC\x0a", "an ORC file"),
+    (b"ORC\x08", "an ORC file"), (b"Obj\x01", "an Avro file"), (b"\x89HDF", "an HDF5 file"),
+    (b"\x80\x04\x95", "a pickle"),
+    (b"\x93NUMPY", "an array of numpy"), (b"wOFF", "a font"), (b"OggS", "a sound"), (b"RIFF", "a sound or a film"),
+)  # fmt: skip
+"""How files begin that are no text."""
 
 
 _NO_TEXT = frozenset(("idna", "punycode", "undefined", "unicode_escape", "raw_unicode_escape"))
@@ -54,16 +66,23 @@ def guess_encoding(head: bytes, path: Path) -> str:
     for mark, encoding in _BOMS:
         if head.startswith(mark):
             return encoding
-    if b"\0" in head:
+    # a beginning of letters alone may be a text's
+    beginnings = [each for each in _BINARIES if not each[0].isalnum() or b"\0" in head]
+    looks_like = next((name for start, name in beginnings if head.startswith(start)), "")
+    if head[257:262] == b"ustar":
+        looks_like = "a tar archive"
+    if b"\0" in head and not looks_like:
         unmarked = _unmarked_utf_16(head)
         if unmarked:
             return unmarked
         controls = len(head) - len(head.translate(None, _CONTROLS))
-        if controls * _FEW_CONTROLS > len(head):
-            raise SourceError(
-                f"{path} holds bytes that no delimited text has: it looks like a binary file",
-                mend=Mend("name a delimited text file or a Parquet file"),
-            )
+        if controls * _FEW_CONTROLS > len(head) or head.count(0) * _FEW_ZEROS > len(head):
+            looks_like = "a binary file"
+    if looks_like:
+        raise SourceError(
+            f"{path} is no text: it looks like {looks_like}",
+            mend=Mend("name a file of delimited text, Parquet, Arrow, JSON, SQLite or a workbook"),
+        )
     decoder = codecs.getincrementaldecoder("utf-8")()
     try:
         decoder.decode(head)

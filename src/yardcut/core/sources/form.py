@@ -5,21 +5,20 @@ from __future__ import annotations
 import csv
 import io
 import re
-from collections import Counter
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field
 from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.sources.encodings import check_encoding, decode_head, guess_encoding
 from yardcut.core.sources.headers import header_rows
+from yardcut.core.sources.layout import Row, table_start, usual_width
 from yardcut.core.sources.spec import FormLine
 from yardcut.core.sources.streams import open_bytes
 
 HEAD_BYTES = 1 << 18
 _DELIMITERS = (",", ";", "\t", "|")
-_SAMPLE_RECORDS = 200
-_MOST_TITLE_ROWS = 30
+_SAMPLE_RECORDS = 400
 _GROUPED = {
     # several groups, or one group and a decimal part: 1.234 alone may be either
     ".": re.compile(r"[+-]?\d{1,3}((\.\d{3}){2,}(,\d+)?|\.\d{3},\d+)\Z"),
@@ -36,7 +35,9 @@ csv.field_size_limit(1 << 26)
 class Form:
     """How a delimited file is written: ``skip`` lines stand above the header, which has ``header`` rows (0: none).
 
-    ``thousands`` and ``comment`` are empty where the file has no such mark.
+    ``thousands`` and ``comment`` are empty where the file has no such mark. ``width`` is the number of cells of the
+    table's rows (0: as many as the header has); in a ``ragged`` file rows end where their last value
+    does. ``footer`` rows at the end are none of the table (``None``: those that say so).
     """
 
     delimiter: str = ","
@@ -47,6 +48,9 @@ class Form:
     comment: str = ""
     skip: int = 0
     header: int = 1
+    width: int = field(default=0, compare=False)
+    ragged: bool = False
+    footer: int | None = None
 
     @property
     def marks(self) -> str:
@@ -70,6 +74,8 @@ class Form:
             said.append(f"comments begin with {self.comment}")
         if self.header != 1:
             said.append(f"{self.header} header rows" if self.header else "no header")
+        if self.ragged:
+            said.append("short rows end with missing values")
         return ", ".join(said)
 
 
@@ -125,77 +131,88 @@ def guess_form(path: Path, head: bytes, said: FormLine = _NOTHING_SAID) -> Form:
     if said.skip:
         text = "".join(text.splitlines(keepends=True)[said.skip :])
     delimiter, sample = _delimiter(text, quote, said.delimiter)
-    width, _ = _usual_width(sample)
+    width, _ = usual_width(sample)
     comment = said.comment if said.comment is not None else _comment(sample, width)
-    above, sample = _above_header(sample, width, comment)
-    cells = [cell for record, _ in sample for cell in record]
-    decimal, thousands = _marks(cells, delimiter)
-    form = Form(
-        delimiter, said.decimal or decimal, encoding, quote, thousands if said.thousands is None else said.thousands,
-        comment, above if said.skip is None else said.skip,
+    rows = [row for row in sample if not (comment and row.cells[0].lstrip().startswith(comment))]
+    decimal, thousands = _marks([cell for row in rows for cell in row.cells], delimiter)
+    marks = (said.decimal or decimal) + (thousands if said.thousands is None else said.thousands)
+    start = 0 if said.skip is not None or said.header == 0 else table_start(rows, width, marks)
+    above = rows[start].lines_before if start else 0
+    rows = rows[start:]
+    ragged = bool(rows) and _is_ragged(rows, width)
+    if rows and (ragged or len(rows[0].cells) > width):
+        width = len(_without_end(rows[0].cells, width))
+    header = header_rows([row.cells for row in _even(rows, width)], marks) if said.header is None else said.header
+    return Form(
+        delimiter, marks[0], encoding, quote, marks[1:], comment, above if said.skip is None else said.skip, header,
+        width, ragged, said.footer,
     )  # fmt: skip
-    if said.header is None:
-        return replace(form, header=header_rows([record for record, _ in sample], form.marks))
-    return replace(form, header=said.header)
 
 
-_Sample = list[tuple[list[str], int]]
-"""Records, each with the number of lines that end before it."""
+def _without_end(cells: list[str], width: int) -> list[str]:
+    """Return a header without empty cells behind the table's width, which a separator at the line's end makes."""
+    while len(cells) > width and not cells[-1].strip():
+        cells = cells[:-1]
+    return cells
 
 
-def _delimiter(text: str, quote: str, said: str | None) -> tuple[str, _Sample]:
-    """Return the delimiter that gives the most records of one width, and the records it gives."""
+def _even(rows: list[Row], width: int) -> list[Row]:
+    """Return the rows of a width; the first one, which may be a header, filled up or cut to it."""
+    if not rows:
+        return rows
+    first = rows[0].cells[:width]
+    return [Row(first + [""] * (width - len(first))), *(row for row in rows[1:] if len(row.cells) == width)]
+
+
+def _is_ragged(rows: list[Row], width: int) -> bool:
+    """Tell whether rows end where their last value does: the header is wider than most, and no row is wider than it."""
+    names = len(_without_end(rows[0].cells, width))
+    return width > 1 and names > width and all(len(row.cells) <= names for row in rows[1:])
+
+
+def _delimiter(text: str, quote: str, said: str | None) -> tuple[str, list[Row]]:
+    """Return the delimiter that gives the most records of one width, and the records it gives.
+
+    Where every one leaves most rows a single cell, one that stands nowhere in the text is taken, if there is one.
+    """
     best, best_score = said or ",", (0.0, 0)
-    best_sample: _Sample = []
+    best_rows: list[Row] = []
     for delimiter in (said,) if said else _DELIMITERS:
-        sample: _Sample = []
-        reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, quotechar=quote)
-        before = 0
         try:
-            for record in reader:
-                if record:
-                    sample.append((record, before))
-                before = reader.line_num
-                if len(sample) == _SAMPLE_RECORDS:
-                    break
+            rows = list(_sample(text, delimiter, quote))
         except csv.Error:
             continue
-        width, share = _usual_width(sample)
+        width, share = usual_width(rows)
         score = (share, width) if width > 1 or said else (0.0, 0)
-        if score > best_score or not best_sample:
-            best, best_score, best_sample = delimiter, score, sample
-    return best, best_sample
+        if score > best_score or not best_rows:
+            best, best_score, best_rows = delimiter, score, rows
+    if not said and not best_score[1] and any(len(row.cells) > 1 for row in best_rows):
+        for delimiter in _DELIMITERS:
+            if delimiter not in text:
+                return delimiter, list(_sample(text, delimiter, quote))
+    return best, best_rows
 
 
-def _usual_width(sample: _Sample) -> tuple[int, float]:
-    """Return the width most records have, leaving out what may be comments, and the share that has it."""
-    widths = Counter(len(record) for record, _ in sample if not record[0].lstrip().startswith("#"))
-    widths = widths or Counter(len(record) for record, _ in sample)
-    if not widths:
-        return 0, 0.0
-    width, times = max(widths.items(), key=lambda item: (item[1], item[0]))
-    return width, times / widths.total()
+def _sample(text: str, delimiter: str, quote: str) -> Iterator[Row]:
+    """Yield the first records that hold anything, as the rows of a layout."""
+    reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, quotechar=quote)
+    before = given = 0
+    gap = False
+    for record in reader:
+        if any(record):
+            yield Row(record, before, gap)
+            given += 1
+            if given == _SAMPLE_RECORDS:
+                return
+        gap = not any(record)
+        before = reader.line_num
 
 
-def _comment(sample: _Sample, width: int) -> str:
+def _comment(sample: list[Row], width: int) -> str:
     """Guess that ``#`` begins comments: the first record does so and is no row of the table."""
-    if sample and sample[0][0] and sample[0][0][0].startswith("#") and len(sample[0][0]) != width:
+    if sample and sample[0].cells[0].startswith("#") and len(sample[0].cells) != width:
         return "#"
     return ""
-
-
-def _above_header(sample: _Sample, width: int, comment: str) -> tuple[int, _Sample]:
-    """Return the lines above the header, which hold a title at most, and the sample without comments and those."""
-    rows = [(record, line) for record, line in sample if not (comment and record[0].startswith(comment))]
-    first = 0
-    while first < min(len(rows) - 1, _MOST_TITLE_ROWS):
-        record = rows[first][0]
-        filled = sum(1 for cell in record if cell.strip())
-        title = (len(record) == 1 and width > 1) or (filled <= 1 and width > 2)
-        if not title:
-            break
-        first += 1
-    return (rows[first][1] if first else 0), rows[first:]
 
 
 def _marks(cells: list[str], delimiter: str) -> tuple[str, str]:

@@ -2,13 +2,38 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from yardcut.core.sources.guessing import NeverNumericError, convert, guess_kind
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.missing import MISSING_TEXTS
 
 _BODY_ROWS = 40
+
+
+def typed_columns(rows: Sequence[Sequence[str]], marks: str = ".") -> dict[int, Kind]:
+    """Return the places of the columns that hold anything but text in the first of some rows, and their kinds."""
+    some = rows[:_BODY_ROWS]
+    kinds = {
+        place: guess_kind((_value(row[place]) for row in some), marks)
+        for place in range(min(map(len, some), default=0))
+    }
+    return {place: kind for place, kind in kinds.items() if kind is not None and kind is not Kind.TEXT}
+
+
+def fits_below(cells: Sequence[str], typed: Mapping[int, Kind], marks: str = ".") -> bool:
+    """Tell whether a row could be one of a table: values or nothing in all typed columns, a value in one at least."""
+    return all(_fits(cells[place], kind, marks) for place, kind in typed.items()) and any(
+        _value(cells[place]) is not None for place in typed
+    )
+
+
+def stands_out(cells: Sequence[str], typed: Mapping[int, Kind], marks: str = ".") -> bool:
+    """Tell whether a row is none of the table's for sure: it has words, and no value, in all typed columns."""
+    return bool(typed) and all(
+        place < len(cells) and _value(cells[place]) is not None and not _fits(cells[place], kind, marks)
+        for place, kind in typed.items()
+    )
 
 
 def header_rows(records: Sequence[list[str]], marks: str = ".") -> int:
@@ -23,26 +48,16 @@ def header_rows(records: Sequence[list[str]], marks: str = ".") -> int:
     body = [record for record in records[1 : _BODY_ROWS + 1] if len(record) == width]
     if not body:
         return 1
-    below = body[1:] if len(body) > 2 else body
-    typed = {
-        place: kind
-        for place in range(width)
-        if (kind := guess_kind((_value(record[place]) for record in below), marks)) not in (None, Kind.TEXT)
-    }
+    typed = typed_columns(body[1:] if len(body) > 2 else body, marks)
     if not typed:
         return 1
-    if all(_fits(records[0][place], kind, marks) for place, kind in typed.items() if kind is not None) and any(
-        _value(records[0][place]) is not None for place in typed
-    ):
+    if fits_below(records[0], typed, marks):
         return 0
     second = body[0]
     if (
         len(body) > 2
         and len(typed) > 1
-        and all(_value(second[place]) is not None for place in typed)
-        and not any(
-            _fits(second[place], kind, marks, missing=False) for place, kind in typed.items() if kind is not None
-        )
+        and stands_out(second, typed, marks)
         and all(not _value(cell) or not cell.strip()[:1].isdigit() for cell in second)
     ):
         return 2
@@ -53,9 +68,9 @@ def _value(cell: str) -> str | None:
     return None if cell in MISSING_TEXTS or not cell.strip() else cell
 
 
-def _fits(cell: str, kind: Kind, marks: str, *, missing: bool = True) -> bool:
+def _fits(cell: str, kind: Kind, marks: str) -> bool:
     if _value(cell) is None:
-        return missing
+        return True
     try:
         return not convert([cell], kind, marks).unfit
     except NeverNumericError:

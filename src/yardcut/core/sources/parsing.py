@@ -12,7 +12,7 @@ from yardcut.core.errors import SourceError
 from yardcut.core.sources.blocks import Block, make_readable, paired_quotes
 from yardcut.core.sources.builders import PlainParts, numeric_parts, plain_parts
 from yardcut.core.sources.dropped import BLANK, Dropped
-from yardcut.core.sources.dropping import blank_and_unfit, without_headers_and_comments
+from yardcut.core.sources.dropping import blank_and_unfit, with_short_rows_filled, without_headers_and_comments
 from yardcut.core.sources.form import Form
 from yardcut.core.sources.guessing import NeverNumericError, convert
 from yardcut.core.sources.leading_zeros import columns_with_leading_zeros
@@ -57,7 +57,8 @@ class ParsedBlock:
     """Some rows of a file by columns, how far reading has come, and what was dropped on the way.
 
     The rows stand on the lines from ``first_line`` (0: unknown) on, or, where they do not fill one line each, on
-    ``lines``. ``unreadable_line`` is the first line (from 1) with bytes that the file's encoding does not have, or 0.
+    ``lines``. ``unreadable_line`` is the first line (from 1) with bytes that the file's encoding does not have, or 0;
+    ``zeros`` counts the bytes that are zero.
     """
 
     rows: int
@@ -67,6 +68,7 @@ class ParsedBlock:
     unreadable_line: int = 0
     first_line: int = 0
     lines: Array | None = None
+    zeros: int = 0
 
 
 def _arrow_type(task: ColumnTask) -> Any:
@@ -92,9 +94,11 @@ def parse_block(
     block cannot be parsed at all.
     """
     block, unreadable_line = _readable(block, form)
-    block, dropped = without_headers_and_comments(block, form, header)
+    if form.ragged:
+        block = with_short_rows_filled(block, form, width)
+    block, dropped = without_headers_and_comments(block, form, header, width)
     if not block.data.strip(b"\r\n"):
-        blank, _ = blank_and_unfit(block, [], width) if block.data else ([], None)
+        blank, _ = blank_and_unfit(block, [], width, form.delimiter) if block.data else ([], None)
         return ParsedBlock(0, [], block.bytes_read, _together(dropped, blank))
     by_missing: dict[tuple[str, ...], list[ColumnTask]] = {}
     for task in tasks:
@@ -117,12 +121,14 @@ def parse_block(
     lines: Array | None = None
     if block.data.count(b"\n") + (not block.data.endswith(b"\n")) != rows:
         # some rows are blank or of another width, or some cells hold line feeds
-        more, lines = blank_and_unfit(block, unfit, width)
+        more, lines = blank_and_unfit(block, unfit, width, form.delimiter)
         dropped = _together(dropped, more)
     for chunk in found:
         places = range(block.first_line, block.first_line + rows) if lines is None else lines
         chunk.lines = [int(places[index]) if index < len(places) else 0 for index, _ in chunk.unfit]
-    return ParsedBlock(rows, found, block.bytes_read, dropped, unreadable_line, block.first_line, lines)
+    return ParsedBlock(
+        rows, found, block.bytes_read, dropped, unreadable_line, block.first_line, lines, block.data.count(0)
+    )
 
 
 def _together(removed: list[Dropped], found: list[Dropped]) -> list[Dropped]:

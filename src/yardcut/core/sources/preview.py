@@ -8,6 +8,7 @@ from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.sources.encodings import decode_head
+from yardcut.core.sources.footers import footer_start
 from yardcut.core.sources.form import (
     HEAD_BYTES,
     Form,
@@ -18,6 +19,7 @@ from yardcut.core.sources.form import (
 )
 from yardcut.core.sources.guessing import guess_kind
 from yardcut.core.sources.headers import joined_names
+from yardcut.core.sources.layout import Row
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.missing import MISSING_TEXTS
@@ -53,20 +55,34 @@ def read_preview(path: Path, spec: SourceSpec | None = None) -> Preview:
     ]
     if not found:
         raise SourceError(f"{path} holds only blank lines", mend=Mend("check that it was written to the end"))
-    width = len(found[0])
-    header = [row + [""] * (width - len(row)) for row in found[: form.header] if len(row) <= width]
+    width = form.width or len(found[0])
+    header = [row[:width] + [""] * (width - len(row)) for row in found[: form.header]]
     names = column_names(spec.called(path, column_names(joined_names(header) if header else [""] * width)))
     # the last record may have been cut in two where the head ends
     whole = len(head) < HEAD_BYTES and len(found) < PREVIEW_ROWS + 4
-    body = found[form.header :] if whole else found[form.header : -1]
+    written = found[: form.header]
+    body = _rows_of_table(found[form.header :] if whole else found[form.header : -1], form, width, ends=whole)
     missing = set(spec.no_values(path) or MISSING_TEXTS)
     rows: list[list[str | None]] = [
-        [None if cell in missing else cell for cell in record]
-        for record in body
-        if len(record) == width and record not in header
+        [None if cell in missing else cell for cell in record] for record in body if record not in written
     ]
     looked_at = rows[:_GUESS_ROWS]
     kinds = [guess_kind((row[number] for row in looked_at), form.marks) or Kind.TEXT for number in range(width)]
     for place, declared in spec.kinds(names).items():
         kinds[place] = declared.kind
     return Preview(form, names, kinds, rows)
+
+
+def _rows_of_table(found: list[list[str]], form: Form, width: int, *, ends: bool) -> list[list[str]]:
+    """Return the records that are rows of the table, without the totals and notes where the file ``ends`` with them."""
+    rows: list[Row] = []
+    gap = False
+    for record in found:
+        cells = record + [""] * (width - len(record)) if form.ragged else record
+        if any(cells) or width == 1:
+            rows.append(Row(cells, 0, gap))
+        gap = not any(cells)
+    if ends:
+        stays = footer_start(rows, width, form.marks) if form.footer is None else max(0, len(rows) - form.footer)
+        rows = rows[:stays]
+    return [row.cells for row in rows if len(row.cells) == width]

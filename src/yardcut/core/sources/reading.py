@@ -55,6 +55,7 @@ class StoreReader:
         self.is_part = False
         self._keep_part = self._kinds_settled = False
         self._unreadable: dict[str, int] = {}
+        self._zeros: dict[str, int] = {}
         self._places = RowPlaces()
 
     def read(self, fingerprint: str, problems: Sequence[str] = (), *, keep_part: bool = False) -> TableInfo:
@@ -127,6 +128,10 @@ class StoreReader:
         notes = self._unmatched + [
             f"{label}, line {line:,}: bytes that are no UTF-8 were read as Windows-1252, from here on"
             for label, line in self._unreadable.items()
+        ]
+        notes += [
+            f"{label}: {count:,} zero {'byte stands' if count == 1 else 'bytes stand'} in its cells, shown as \u2400"
+            for label, count in self._zeros.items()
         ]
         if self._keep_part:
             self._token = CancelToken()  # the rows are all there; what is left is to give some columns their kind
@@ -221,6 +226,8 @@ class StoreReader:
                 if first:
                     if block.unreadable_line and file.label not in self._unreadable:
                         self._unreadable[file.label] = block.unreadable_line
+                    if block.zeros:
+                        self._zeros[file.label] = self._zeros.get(file.label, 0) + block.zeros
                     self._file_rows[file_number] = rows - before
                     self._dropped.add(file.label, block.dropped)
                 self._progress.done, self._progress.rows = done + block.bytes_read, rows

@@ -59,7 +59,9 @@ class SubLine:
 
 @dataclass(frozen=True, slots=True)
 class FormLine(SubLine):
-    """Parts of the form of delimited text; ``None`` leaves a part to the guess. ``header`` counts header rows."""
+    """Parts of the form of delimited text; ``None`` leaves a part to the guess. ``header`` counts header rows,
+    ``footer`` the rows at the end that are none of the table.
+    """
 
     delimiter: str | None = None
     decimal: str | None = None
@@ -69,6 +71,7 @@ class FormLine(SubLine):
     comment: str | None = None
     skip: int | None = None
     header: int | None = None
+    footer: int | None = None
 
 
 @dataclass(frozen=True, slots=True)

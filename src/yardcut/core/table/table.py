@@ -68,6 +68,8 @@ class FileInfo:
 
 
 def _counted(times: int, reason: str) -> str:
+    if reason.startswith("line "):
+        return f"{times:,} {reason if times == 1 else reason.replace('line', 'lines', 1)}"
     if reason.startswith("too "):
         return f"{times:,} {'row' if times == 1 else 'rows'} with {reason}"
     return f"{times:,} {reason}{'' if times == 1 else 's'}"

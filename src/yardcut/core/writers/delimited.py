@@ -28,6 +28,7 @@ def write_stream(piece: Frame, file: IO[str], delimiter: str, token: CancelToken
     def cell(text: str) -> str:
         return '"' + text.replace('"', '""') + '"' if needs_quotes.search(text) else text
 
+    nothing = delimiter * (len(piece.columns) - 1)
     aside = [_set_aside(piece, column) for column in piece.columns]
     file.write(delimiter.join(cell(column.name) for column in piece.columns) + "\n")
     for ids, vectors in piece.blocks(token, progress):
@@ -37,10 +38,9 @@ def write_stream(piece: Frame, file: IO[str], delimiter: str, token: CancelToken
                 for place, row_id in enumerate(ids):
                     if row_id in kept:
                         cells[place] = cell(kept[row_id])
-        if len(columns) == 1:
-            # an empty line would be no row at all
-            columns[0] = [text or '""' for text in columns[0]]
-        file.write("\n".join(map(delimiter.join, zip(*columns, strict=True))) + "\n")
+        lines = map(delimiter.join, zip(*columns, strict=True))
+        # a line of separators alone would be no row at all
+        file.write("\n".join(['""' + line if line == nothing else line for line in lines]) + "\n")
 
 
 def _cells(vector: Vector, cell: Callable[[str], str]) -> list[str]:

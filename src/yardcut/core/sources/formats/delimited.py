@@ -7,14 +7,15 @@ from collections import deque
 from collections.abc import Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import asdict
-from itertools import chain, islice
+from itertools import islice
 from pathlib import Path
 from typing import Any
 
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken
-from yardcut.core.sources.blocks import Block, read_blocks
-from yardcut.core.sources.dropped import COMMENT, Dropped
+from yardcut.core.sources.blocks import Block, joined, read_blocks
+from yardcut.core.sources.dropped import ABOVE, COMMENT, Dropped
+from yardcut.core.sources.dropping import without_footers
 from yardcut.core.sources.form import column_names, guess_form, read_head, records
 from yardcut.core.sources.formats.source_file import Tasks
 from yardcut.core.sources.guessing import guess_kind
@@ -29,6 +30,7 @@ THREADS = min(4, os.cpu_count() or 1)
 _BLOCK_BYTES = 1 << 21
 _BLOCK_BYTES_PER_COLUMN = 1 << 13
 _MOST_BLOCK_BYTES = 1 << 26
+_LEAST_LAST_BYTES = 1 << 15
 _SAMPLE_ROWS = 600
 _SAMPLE_CELLS = 100_000
 
@@ -53,6 +55,7 @@ class DelimitedFile:
         self.own_names = own_names
         self.names = column_names(spec.called(path, own_names))
         self._body = body
+        self._below: list[Dropped] = []
         everywhere = spec.no_values(path) or MISSING_TEXTS
         own = spec.no_values_in(path, self.names)
         self._no_values = [own.get(place, everywhere) for place in range(len(self.names))]
@@ -77,8 +80,8 @@ class DelimitedFile:
         for line in range(1, form.skip + 1):
             end = data.find(b"\n", start) + 1 or len(data)
             text = data[start:end].rstrip(b"\r\n").decode("utf-8", "replace")
-            if text.strip():
-                above.append(Dropped("above the header", line, text))
+            if text.strip(form.delimiter + " "):
+                above.append(Dropped(ABOVE, line, text))
             start = end
         rest = block.without_start(start)
         starts, ends = rest.row_bounds()
@@ -90,7 +93,7 @@ class DelimitedFile:
             if comment:
                 line = rest.first_line + rest.data.count(b"\n", 0, row_start)
                 above.append(Dropped(COMMENT, line, row.decode("utf-8", "replace")))
-            if row.strip() and not comment:
+            if row.strip(form.delimiter.encode() + b" ") and not comment:
                 if len(header) == max(1, form.header):
                     break
                 header.append(row)
@@ -103,9 +106,9 @@ class DelimitedFile:
             raise nothing
         rows = [next(records(row.decode("utf-8", "replace"), form.delimiter, form.quote), [""]) for row in header]
         if form.header == 0:
-            return column_names([""] * len(rows[0])), rest.without_start(body_start), (), above
-        width = max(map(len, rows))
-        padded = [row + [""] * (width - len(row)) for row in rows]
+            return column_names([""] * (form.width or len(rows[0]))), rest.without_start(body_start), (), above
+        width = form.width or max(map(len, rows))
+        padded = [row[:width] + [""] * (width - len(row)) for row in rows]
         return column_names(joined_names(padded)), rest.without_start(body_start), tuple(header), above
 
     def kinds(self) -> list[Kind | None]:
@@ -138,17 +141,30 @@ class DelimitedFile:
         with open_bytes(self.path) as file:
             return file.compression is not None
 
+    def _body_blocks(self) -> Iterator[Block]:
+        """Yield the blocks below the header, the last one without totals and notes; it is never a small one."""
+        blocks = self._blocks()
+        _, held, _, _ = self._start(next(blocks, None))
+        for block in blocks:
+            if len(block.data) < min(_LEAST_LAST_BYTES, self._block_bytes // 2):
+                held = joined(held, block)
+            else:
+                if held.data:
+                    yield held
+                held = block
+        last, self._below = without_footers(held, self._form, len(self.names))
+        if last.data:
+            yield last
+
     def blocks(self, tasks: Tasks, token: CancelToken) -> Iterator[ParsedBlock]:
         """Parse blocks on threads, a few ahead, and yield them in the file's order."""
         width = len(self.names)
-        blocks = self._blocks()
-        _, body, _, _ = self._start(next(blocks, None))
         if self._above:
             yield ParsedBlock(0, [], 0, self._above)
         waiting: deque[Future[ParsedBlock]] = deque()
         with ThreadPoolExecutor(THREADS, thread_name_prefix="parse") as pool:
             try:
-                for block in chain([body] if body.data else [], blocks):
+                for block in self._body_blocks():
                     token.check()
                     waiting.append(pool.submit(parse_block, block, self._form, width, tasks(), self._header))
                     if len(waiting) > 2 * THREADS + 1:
@@ -156,6 +172,8 @@ class DelimitedFile:
                 while waiting:
                     token.check()
                     yield waiting.popleft().result()
+                if self._below:
+                    yield ParsedBlock(0, [], self.size, self._below)
             finally:
                 for future in waiting:
                     future.cancel()

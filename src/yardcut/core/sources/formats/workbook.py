@@ -8,11 +8,13 @@ from pathlib import Path
 from typing import Any
 
 from yardcut.core.errors import Mend, SourceError
-from yardcut.core.sources.dropped import BLANK, Dropped
+from yardcut.core.sources.dropped import ABOVE, BELOW, BLANK, Dropped
+from yardcut.core.sources.footers import footer_start
 from yardcut.core.sources.form import column_names
 from yardcut.core.sources.formats.records import BATCH_ROWS, Batch, RecordsFile
 from yardcut.core.sources.formats.typed import cell_text
 from yardcut.core.sources.headers import header_rows, joined_names
+from yardcut.core.sources.layout import Row, table_start
 from yardcut.core.sources.spec import SourceSpec
 
 _CELLS = re.compile(r"([A-Za-z]{1,3})(\d+)(?::([A-Za-z]{1,3})(\d+))?\Z")
@@ -57,8 +59,28 @@ def _unreadable(path: Path, error: Exception) -> SourceError:
     said = str(error)
     if "assword" in said or "ncrypt" in said:
         return SourceError(f"{path} is locked with a password", mend=Mend("save a copy without one"))
+    held = _held(path)
+    if held:
+        return SourceError(
+            f"{path} is no text and no workbook: it looks like a zip archive, which holds {held}",
+            mend=Mend("unpack it, and name the file in it"),
+        )
     return SourceError(f"{path} is no workbook that can be read: {said.splitlines()[0] if said else error!r}",
                        mend=Mend("save it as .xlsx or .csv"))  # fmt: skip
+
+
+def _held(path: Path) -> str:
+    """Name the first files of a zip archive that is no workbook; "" for anything else."""
+    import zipfile
+
+    try:
+        with zipfile.ZipFile(path) as archive:
+            names = archive.namelist()
+    except (OSError, ValueError, zipfile.BadZipFile):
+        return ""
+    if any(name.startswith("xl/") or name == "content.xml" for name in names):
+        return ""
+    return ", ".join(names[:3]) + (f" and {len(names) - 3} more" if len(names) > 3 else "") or "nothing"
 
 
 _MOST_DIGITS = 9
@@ -96,30 +118,48 @@ class Worksheet(RecordsFile):
 
     def __init__(self, path: Path, spec: SourceSpec, name: str, rows: list[list[Any]], others: list[str]) -> None:
         said = spec.form_of(path)
-        texts = [[cell_text(cell) or "" for cell in row] for row in rows]
-        first = said.skip or 0
-        while first < len(texts) - 1 and _is_title(texts[first]):
-            first += 1
-        header = said.header if said.header is not None else header_rows(texts[first : first + 60])
-        width = max(map(len, texts))
-        padded = [row + [""] * (width - len(row)) for row in texts]
-        names = joined_names(padded[first : first + header]) if header else [""] * width
-        form = {"format": "workbook", "worksheet": name, "worksheets": others, "header": header, "skip": first}
+        width = max(map(len, rows))
+        texts = [[*(cell_text(cell) or "" for cell in row), *[""] * (width - len(row))] for row in rows]
+        first = min(said.skip or 0, len(texts) - 1)
+        filled = _filled_rows(texts, first)
+        start = table_start(filled, width, ".") if said.skip is None and said.header != 0 and filled else 0
+        table = filled[start:]
+        header = said.header if said.header is not None else header_rows([row.cells for row in table[:60]])
+        if said.footer is None:
+            end = footer_start(table[header:], width, ".") + header if width > 1 else len(table)
+        else:
+            end = max(header, len(table) - said.footer)
+        names = joined_names([row.cells for row in table[:header]]) if header else [""] * width
+        form = {"format": "workbook", "worksheet": name, "worksheets": others, "header": header,
+                "skip": table[0].lines_before if table else 0}  # fmt: skip
         super().__init__(path, spec, f"{path.name} / {name}", column_names(names), form)
-        self._rows = padded[first + header :]
-        self._first_line = first + header + 1
+        self._rows = [(row.lines_before + 1, row.cells) for row in table[header:end]]
+        self._dropped = _dropped(texts, filled[:start], table[end:], first)
         self.size = len(self._rows)
 
     def batches(self) -> Generator[Batch, None, None]:
-        """Yield the worksheet's rows; rows without anything are dropped."""
+        """Yield the worksheet's rows; rows without anything, titles and notes are dropped."""
+        yield [], 0, self._dropped
         for start in range(0, len(self._rows), BATCH_ROWS):
             some = self._rows[start : start + BATCH_ROWS]
-            dropped = [
-                Dropped(BLANK, self._first_line + start + place, "") for place, row in enumerate(some) if not any(row)
-            ]
-            yield [row for row in some if any(row)], start + len(some), dropped
+            yield [cells for _, cells in some], start + len(some), []
 
 
-def _is_title(row: list[str]) -> bool:
-    filled = sum(1 for cell in row if cell.strip())
-    return filled == 0 or (filled == 1 and len(row) > 2)
+def _filled_rows(texts: list[list[str]], first: int) -> list[Row]:
+    """Return the rows that hold anything, each with the rows above it and whether one of nothing is right above."""
+    return [
+        Row(cells, place, place > first and not any(texts[place - 1]))
+        for place, cells in enumerate(texts)
+        if place >= first and any(cells)
+    ]
+
+
+def _dropped(texts: list[list[str]], above: list[Row], below: list[Row], first: int) -> list[Dropped]:
+    """Say what is none of the table: titles, rows of nothing, and what stands below."""
+    blank = [Dropped(BLANK, place + 1, "") for place, cells in enumerate(texts) if place >= first and not any(cells)]
+    said = [
+        Dropped(reason, row.lines_before + 1, ",".join(row.cells))
+        for reason, rows in ((ABOVE, above), (BELOW, below))
+        for row in rows
+    ]
+    return sorted(blank + said, key=lambda row: row.line)
