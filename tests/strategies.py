@@ -12,6 +12,7 @@ from yardcut.core.language.verbs.filter import Drop, Keep
 from yardcut.core.language.verbs.make import MadeItem, Make
 from yardcut.core.language.verbs.order import Order
 from yardcut.core.language.verbs.save import Save
+from yardcut.core.values.kinds import Kind
 
 NAMES = ["species", "length_mm", "order", "kind", "Max Temp (C)", "per", "a.b", "case", "ø_1", 'with "quote"', "null"]
 
@@ -19,12 +20,12 @@ names = st.sampled_from(NAMES).map(t.Name)
 columns = names | st.integers(1, 99).map(t.ColumnNumber) | st.integers(-99, -1).map(t.ColumnNumber)
 texts = st.text(max_size=8).filter(lambda text: not any(0xD800 <= ord(char) < 0xE000 for char in text)).map(t.Text)
 numbers = st.from_regex(r"(0|[1-9][0-9]{0,5})(\.[0-9]{1,3})?(e[+-]?[0-9])?", fullmatch=True).map(t.Number)
-moments = st.integers(-10_000, 30_000).map(lambda day: t.Moment(True, day)) | st.integers(-(10**15), 10**15).map(
-    lambda microsecond: t.Moment(False, microsecond)
+moments = st.integers(-10_000, 30_000).map(lambda day: t.Moment(Kind.DATE, day)) | st.integers(-(10**15), 10**15).map(
+    lambda microsecond: t.Moment(Kind.TIMESTAMP, microsecond)
 ) | st.builds(
-    lambda microsecond, minutes: t.Moment(False, microsecond, minutes), st.integers(-(10**15), 10**15),
+    lambda microsecond, minutes: t.Moment(Kind.INSTANT, microsecond, minutes), st.integers(-(10**15), 10**15),
     st.integers(-840, 840),
-)  # fmt: skip
+) | st.integers(0, 86_400_000_000 - 1).map(lambda clock: t.Moment(Kind.TIME, clock))  # fmt: skip
 literals = texts | numbers | moments | st.sampled_from([t.Truth(True), t.Truth(False), t.Truth(None), t.SourceRow()])
 values = st.recursive(
     columns | literals,

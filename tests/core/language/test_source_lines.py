@@ -20,7 +20,7 @@ from yardcut.core.sources.spec import (
     SubLine,
     TableLine,
 )
-from yardcut.core.values.kinds import DECLARABLE, Kind
+from yardcut.core.values.kinds import Kind
 
 TEXTS = st.text(st.characters(exclude_categories=("Cs",)), min_size=1, max_size=12)
 MARKS = st.sampled_from([";", ",", "\t", "|", " ", "'", '"', "."])
@@ -38,7 +38,7 @@ def selectors(draw: st.DrawFn) -> Selector:
 
 @st.composite
 def declared_kinds(draw: st.DrawFn) -> DeclaredKind:
-    kind = draw(st.sampled_from(DECLARABLE))
+    kind = draw(st.sampled_from(list(Kind)))
     patterns: tuple[str, ...] = ()
     if kind is Kind.BOOLEAN and draw(st.booleans()):
         patterns = draw(st.sampled_from([("J", "N"), ("yes", "no"), ("it's", "not")]))

@@ -15,7 +15,7 @@ from yardcut.core.language.scope import Lookup, Scope
 from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import Kind, comparable
 from yardcut.core.values.patterns import PatternError, checked
-from yardcut.core.values.temporal import DAY_MICROSECONDS, parse_date, parse_instant, parse_timestamp
+from yardcut.core.values.temporal import DAY_MICROSECONDS, parse_date, parse_instant, parse_time, parse_timestamp
 
 
 @dataclass(frozen=True, slots=True)
@@ -209,7 +209,7 @@ class Binder:
                 raise error from None
             kind = column.kind
             if not isinstance(column, b.ColumnValue | b.Made) or (
-                kind not in (Kind.TEXT, Kind.INSTANT) and not kind.is_temporal
+                kind not in (Kind.TEXT, Kind.INSTANT, Kind.TIME) and not kind.is_temporal
             ):
                 raise
             start, end = node.span
@@ -220,9 +220,14 @@ class Binder:
     def _as_other(self, node: t.Expression, value: b.BoundValue, other: b.BoundValue) -> b.BoundValue:
         if not isinstance(value, b.Constant) or not isinstance(value.value, str):
             return value
-        if other.kind is not Kind.INSTANT and not other.kind.is_temporal:
+        if other.kind not in (Kind.INSTANT, Kind.TIME) and not other.kind.is_temporal:
             return value
         try:
+            if other.kind is Kind.TIME:
+                clock = parse_time(value.value)
+                if clock is not None:
+                    return b.Constant(Kind.TIME, clock)
+                raise self._error(node, f"{value.value} is not a time of day", Mend("write it as '14:00:00'"))
             if other.kind is Kind.INSTANT:
                 instant = parse_instant(value.value)
                 if instant is not None:
@@ -235,8 +240,8 @@ class Binder:
                     return b.Constant(Kind.DATE, days)
                 return b.Constant(Kind.TIMESTAMP, days * DAY_MICROSECONDS)
             moment = parse_timestamp(value.value)
-        except ValueError:
-            raise self._error(node, f"there is no day or time {value.value}") from None
+        except ValueError as error:
+            raise self._error(node, f"there is no day or time {value.value}: {error}") from None
         if moment is not None:
             return b.Constant(Kind.TIMESTAMP, moment)
         raise self._error(node, f"{value.value} is not {_a(other.kind)}", Mend("write it as '2031-03-01'"))
@@ -278,10 +283,8 @@ class Binder:
                 if value is None:
                     raise self._error(node, "NULL cannot stand here", Mend("ask with IS NULL"))
                 return b.Constant(Kind.BOOLEAN, value)
-            case t.Moment(_, value, int()):
-                return b.Constant(Kind.INSTANT, value)
-            case t.Moment(is_date, value):
-                return b.Constant(Kind.DATE if is_date else Kind.TIMESTAMP, value)
+            case t.Moment(kind, value):
+                return b.Constant(kind, value)
             case t.SourceRow():
                 return b.RowNumber()
             case t.Negated(inner):

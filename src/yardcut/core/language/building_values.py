@@ -8,7 +8,8 @@ from yardcut.core.errors import ListError
 from yardcut.core.language import tree as t
 from yardcut.core.language.building_expressions import Items, not_yet, unquote
 from yardcut.core.language.verbs.verb import Rule
-from yardcut.core.values.temporal import parse_date, parse_instant, parse_timestamp
+from yardcut.core.values.kinds import Kind
+from yardcut.core.values.temporal import parse_date, parse_instant, parse_time, parse_timestamp
 
 
 def _chain(span: t.Span, items: Items) -> t.Expression:
@@ -41,18 +42,23 @@ def _literal(span: t.Span, items: Items) -> t.Expression:
     if token.type in ("TRUE", "FALSE", "NULL"):
         return t.Truth({"TRUE": True, "FALSE": False}.get(token.type), span=span)
     text = unquote(items[1])
-    is_date = token.type == "DATE"
+    kind = Kind(token.type.lower())
     try:
-        instant = None if is_date else parse_instant(text)
+        instant = parse_instant(text) if kind is Kind.TIMESTAMP else None
         if instant is not None:
-            return t.Moment(False, *instant, span=span)
-        value = parse_date(text) if is_date else parse_timestamp(text)
-    except ValueError:
-        raise ListError(f"there is no day or time {text}", start=span[0], end=span[1]) from None
+            return t.Moment(Kind.INSTANT, *instant, span=span)
+        value = _MOMENTS[kind][0](text)
+    except ValueError as error:
+        raise ListError(f"there is no day or time {text}: {error}", start=span[0], end=span[1]) from None
     if value is None:
-        form = "'2031-03-01'" if is_date else "'2031-03-01 14:00:00'"
-        raise ListError(f"{token.upper()} takes the form {form}", start=span[0], end=span[1])
-    return t.Moment(is_date, value, span=span)
+        raise ListError(f"{token.upper()} takes the form {_MOMENTS[kind][1]}", start=span[0], end=span[1])
+    return t.Moment(kind, value, span=span)
+
+
+_MOMENTS = {
+    Kind.DATE: (parse_date, "'2031-03-01'"), Kind.TIMESTAMP: (parse_timestamp, "'2031-03-01 14:00:00'"),
+    Kind.TIME: (parse_time, "'14:00:00'"),
+}  # fmt: skip
 
 
 def _number(span: t.Span, items: Items) -> t.Number:

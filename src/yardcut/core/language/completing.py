@@ -16,7 +16,7 @@ from yardcut.core.language.printing import name_text
 from yardcut.core.language.scope import Scope
 from yardcut.core.language.verbs.table import VERBS
 from yardcut.core.values.formatting import quote_text
-from yardcut.core.values.kinds import DECLARABLE, Kind
+from yardcut.core.values.kinds import Kind
 
 _QUOTED = re.compile(r"'(?:[^'\n]|'')*'|\"(?:[^\"\n]|\"\")*\"")
 _WORD = re.compile(r"(?<![\w.])[\w.]*\Z")
@@ -145,7 +145,7 @@ def complete_source_line(text: str, columns: Sequence[tuple[str, str]], most: in
         return Completion(start)
     options = [Option(name_text(name), kind) for name, kind in columns if partial in name.lower()]
     if text.split(None, 1)[0].lower() == "kind":
-        options += [Option(kind.value) for kind in DECLARABLE if kind.value.startswith(partial)]
+        options += [Option(kind.value) for kind in Kind if kind.value.startswith(partial)]
     return Completion(start, tuple(options[:most]))
 
 

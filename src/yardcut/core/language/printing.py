@@ -6,8 +6,8 @@ import re
 from collections.abc import Iterable
 
 from yardcut.core.language import tree as t
-from yardcut.core.values.formatting import quote_name, quote_text
-from yardcut.core.values.temporal import format_date, format_offset, format_timestamp
+from yardcut.core.values.formatting import formatter, quote_name, quote_text
+from yardcut.core.values.temporal import format_offset
 
 RESERVED = frozenset(
     [
@@ -26,6 +26,7 @@ RESERVED = frozenset(
         "kind",
         "date",
         "timestamp",
+        "time",
         "interval",
     ]
 )
@@ -84,8 +85,8 @@ def _expression(node: t.Expression) -> str:
             return {True: "TRUE", False: "FALSE", None: "NULL"}[value]
         case t.Moment(_, value, int() as offset):
             return f"TIMESTAMP '{format_offset(value, offset)}'"
-        case t.Moment(is_date, value):
-            return f"DATE '{format_date(value)}'" if is_date else f"TIMESTAMP '{format_timestamp(value)}'"
+        case t.Moment(kind, value):
+            return f"{kind.upper()} '{formatter(kind)(value)}'"
         case t.SourceRow():
             return "SOURCE_ROW"
         case t.Negated(value):

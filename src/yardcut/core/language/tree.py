@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from decimal import Decimal
 
+from yardcut.core.values.kinds import Kind
+
 Span = tuple[int, int]
 """Offsets of a node's text within its statement: start, and end (excluded)."""
 
@@ -73,12 +75,12 @@ class Truth(Expression):
 
 @dataclass(frozen=True, slots=True)
 class Moment(Expression):
-    """A DATE or TIMESTAMP literal; ``value`` in days or microseconds since 1970-01-01, in UTC with an ``offset``.
+    """A DATE, TIMESTAMP or TIME literal: days or microseconds since 1970-01-01, or microseconds since midnight.
 
-    ``offset`` is in minutes; ``None`` where the literal has none.
+    With an ``offset`` (in minutes) it is an instant, and the value in UTC.
     """
 
-    is_date: bool
+    kind: Kind
     value: int
     offset: int | None = None
 

@@ -9,7 +9,6 @@ from yardcut.core.run.binding import bind_cut
 from yardcut.core.scanning.columns import columns_read
 from yardcut.core.sources.spec import DeclaredKind, KindLine, Selector, SubLine
 from yardcut.core.table.table import Table
-from yardcut.core.values.kinds import DECLARABLE
 
 
 def with_kinds_used(cut_list: CutList, table: Table) -> CutList:
@@ -30,7 +29,7 @@ def with_kinds_used(cut_list: CutList, table: Table) -> CutList:
     items = tuple(
         (Selector(names[number]), DeclaredKind(info.kind, (info.pattern,) if info.pattern else ()))
         for number in sorted(columns_used(cut_list, table) - said)
-        if (info := table.columns[number].info).kind in DECLARABLE
+        for info in [table.columns[number].info]
     )
     return cut_list.with_source_line(KindLine(None, items)) if items else cut_list
 

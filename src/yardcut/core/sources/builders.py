@@ -65,7 +65,7 @@ class NumericBuilder:
     def __init__(self, folder: Path, number: int, kind: Kind, name: str = "") -> None:
         self.kind = kind
         self._folder, self._number, self._name = folder, number, name or str(number)
-        narrow = kind in (Kind.INTEGER, Kind.DATE, Kind.TIMESTAMP, Kind.INSTANT)
+        narrow = kind not in (Kind.NUMBER, Kind.BOOLEAN)
         self._values = ArrayWriter(folder / f"{self._name}.values", STORAGE_DTYPE[kind], narrow=narrow)
         self._validity = _Validity(folder / f"{self._name}.valid")
         self._not_numbers = 0
@@ -137,6 +137,11 @@ class TextBuilder:
     def rows(self) -> int:
         """Rows written so far."""
         return self._codes.count if self._codes is not None else self._validity.rows
+
+    @property
+    def present(self) -> int:
+        """Rows so far that have a text."""
+        return self.rows - (self._uncoded if self._codes is not None else self._validity.missing)
 
     @property
     def words(self) -> dict[str, int]:

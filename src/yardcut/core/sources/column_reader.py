@@ -9,14 +9,18 @@ from pathlib import Path
 import numpy as np
 
 from yardcut.core.sources.builders import NumericBuilder, TextBuilder
-from yardcut.core.sources.declared import convert_column, pattern_of_whole
+from yardcut.core.sources.day_patterns import PatternCount, candidates, pattern_of_whole
+from yardcut.core.sources.declared import convert_column
 from yardcut.core.sources.guessing import MOST_SET_ASIDE_TEXTS, guess_kind, guess_kind_counted, may_set_aside
 from yardcut.core.sources.parsing import ColumnChunk, ColumnTask, convert_chunk
 from yardcut.core.sources.row_places import RowPlaces
 from yardcut.core.sources.set_aside import SetAside
 from yardcut.core.sources.spec import DeclaredKind
+from yardcut.core.sources.staying_text import why_text
 from yardcut.core.table.column import ColumnInfo
 from yardcut.core.values.kinds import Kind
+
+_CHUNK_ROWS = 1 << 17
 
 
 @dataclass(slots=True)
@@ -36,6 +40,7 @@ class ColumnReader:
     present: int = 0
     pending_missing: int = 0
     again: Kind | None = None
+    zones: set[str] = field(default_factory=set)
     note: str = ""
     pattern: str = ""
     _as_guessed: bool = False
@@ -87,6 +92,7 @@ class ColumnReader:
                 builder.append(chunk.texts)
             return
         assert chunk.values is not None
+        self.zones |= chunk.zones
         builder.append(chunk.values, chunk.valid)
         self.present += rows if chunk.valid is None else int(chunk.valid.sum())
         if chunk.unfit:
@@ -139,7 +145,15 @@ class ColumnReader:
     def _narrower(self, marks: str, places: RowPlaces) -> Kind:
         """Give a text column whose few texts all turn out to be values of a kind that kind, without reading again."""
         builder = self.builder
-        if not isinstance(builder, TextBuilder) or not builder.coded or not builder.words:
+        if not isinstance(builder, TextBuilder):
+            return Kind.TEXT
+        if not builder.coded:
+            declared = self._pattern_of_many(builder)
+            if declared is None:
+                return Kind.TEXT
+            self.kind, self.builder = declared.kind, self._converted(builder, declared, marks, places)
+            return declared.kind
+        if not builder.words:
             return Kind.TEXT
         words = list(builder.words)
         if any(not word.strip() for word in words):
@@ -152,10 +166,27 @@ class ColumnReader:
         if kind is Kind.TEXT:
             found, self.note = pattern_of_whole(counted)
             if found is None:
+                self.note = self.note or why_text(counted)
                 return Kind.TEXT
             declared, self.pattern = found, found.patterns[0]
-        self.kind, self.builder = declared.kind, convert_column(builder, declared, self.set_aside, marks, places)
+        self.kind, self.builder = declared.kind, self._converted(builder, declared, marks, places)
         return declared.kind
+
+    def _pattern_of_many(self, builder: TextBuilder) -> DeclaredKind | None:
+        """Return the one date pattern that a column of many different texts has."""
+        count: PatternCount | None = None
+        for _, texts in builder.read_back(_CHUNK_ROWS):
+            counted = Counter(text for text in texts if text is not None and text.strip())
+            if count is None and counted:
+                count = PatternCount(candidates(counted), builder.present)
+            if count is None:
+                continue
+            count.add(counted)
+            if not count.patterns:
+                return None
+        found, self.note = (None, "") if count is None else count.found()
+        self.pattern = found.patterns[0] if found is not None else ""
+        return found
 
     def finish(self, name: str, rows: int, marks: str, places: RowPlaces) -> ColumnInfo:
         """Write what is left and return what the manifest says of the column."""
@@ -164,8 +195,20 @@ class ColumnReader:
             self.kind, self.pending_missing = self.kind or Kind.TEXT, rows
             builder = self._open_builder()
         if self.declared is not None and self.declared.kind is not Kind.TEXT and isinstance(builder, TextBuilder):
-            builder = convert_column(builder, self.declared, self.set_aside, marks, places)
-        return replace(builder.finish(name, self.set_aside), pattern=self.pattern)
+            builder = self._converted(builder, self.declared, marks, places)
+        return replace(builder.finish(name, self.set_aside), pattern=self.pattern, zone=self._zone())
+
+    def _converted(self, builder: TextBuilder, declared: DeclaredKind, marks: str, places: RowPlaces) -> NumericBuilder:
+        return convert_column(builder, declared, self.set_aside, marks, places, self.zones)
+
+    def _zone(self) -> str:
+        """Return the zone that texts of instants are written in: UTC where they differ, which is said."""
+        zones = sorted(self.zones - {""})
+        if len(zones) > 1:
+            some = ", ".join(zones[:4])
+            self.note = f"its instants have different offsets from UTC ({some}); they are shown in UTC"
+            return "UTC"
+        return zones[0] if zones else ""
 
 
 def _holds(declared: DeclaredKind, guessed: Kind | None) -> bool:

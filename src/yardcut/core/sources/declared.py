@@ -4,86 +4,21 @@ from __future__ import annotations
 
 import datetime
 import re
-from collections import Counter
-from collections.abc import Callable
-from functools import cache
 
 import numpy as np
 
-from yardcut.core.errors import ListError
 from yardcut.core.sources.builders import NumericBuilder, TextBuilder
-from yardcut.core.sources.guessing import NeverNumericError, convert, may_set_aside
+from yardcut.core.sources.day_patterns import Parser, pattern_parser
+from yardcut.core.sources.guessing import NeverNumericError, convert
 from yardcut.core.sources.row_places import RowPlaces
 from yardcut.core.sources.set_aside import SetAside
 from yardcut.core.sources.spec import DeclaredKind
 from yardcut.core.values.formatting import Value
 from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
-from yardcut.core.values.temporal import EPOCH
+from yardcut.core.values.temporal import EPOCH, offset_written
 
-Parser = Callable[[str], Value | None]
 _CHUNK_ROWS = 1 << 17
-_PARTS = {
-    "YYYY": r"(?P<year>\d{4})", "YY": r"(?P<short>\d{2})",
-    "MON": r"(?P<name>[^\W\d_]{3,9})", "MM": r"(?P<month>\d{1,2})",
-    "DD": r"(?P<day>\d{1,2})", "HH": r"(?P<hour>\d{1,2})", "MI": r"(?P<minute>\d{2})", "SS": r"(?P<second>\d{2})",
-}  # fmt: skip
-_PART = re.compile("YYYY|YY|MON|MM|DD|HH|MI|SS")
-_MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
 _WORKBOOK_EPOCH = datetime.date(1899, 12, 30).toordinal() - EPOCH
-_DAY_FIRST = tuple(f"DD{mark}MM{mark}YYYY" for mark in "./-")
-_MONTH_FIRST = tuple(f"MM{mark}DD{mark}YYYY" for mark in "./-")
-_YEAR_FIRST = ("YYYY/MM/DD", "YYYY.MM.DD")
-_CLOCKS = ("", " HH:MI", " HH:MI:SS")
-
-
-@cache
-def pattern_parser(pattern: str) -> Parser:
-    """Return the reader of a date pattern; a pattern with a clock gives microseconds, one without gives days.
-
-    Raises ``ListError`` for a pattern that names no whole day.
-    """
-    if len(_PART.findall(pattern)) != len(set(_PART.findall(pattern))):
-        raise ListError(f"the pattern {pattern} has a part twice")
-    fixed = [re.escape(piece) for piece in _PART.split(pattern)]
-    parts = [_PARTS[name] for name in _PART.findall(pattern)]
-    source = fixed[0] + "".join(part + literal for part, literal in zip(parts, fixed[1:], strict=True))
-    if (
-        not {"YYYY", "YY"} & set(_PART.findall(pattern))
-        or "DD" not in pattern
-        or not {"MM", "MON"} & set(_PART.findall(pattern))
-    ):
-        raise ListError(f"the pattern {pattern} needs a year (YYYY or YY), a month (MM or MON) and a day (DD)")
-    regex = re.compile(source + r"\Z", re.ASCII)
-    clock = "HH" in pattern
-
-    def parse(text: str) -> int | None:
-        match = regex.match(text.strip())
-        if match is None:
-            return None
-        found = match.groupdict()
-        year = int(found.get("year") or 0) or _full_year(int(found.get("short") or 0))
-        month = int(found.get("month") or 0) or _month(found.get("name") or "")
-        try:
-            days = datetime.date(year, month, int(found["day"])).toordinal() - EPOCH
-        except ValueError:
-            return None
-        if not clock:
-            return days
-        hour, minute, second = (int(found.get(part) or 0) for part in ("hour", "minute", "second"))
-        if hour > 23 or minute > 59 or second > 59:
-            return None
-        return (days * 86_400 + hour * 3600 + minute * 60 + second) * 1_000_000
-
-    return parse
-
-
-def _full_year(short: int) -> int:
-    """Years of two digits lie between 1970 and 2069, as in POSIX strptime."""
-    return short + (2000 if short < 70 else 1900)
-
-
-def _month(name: str) -> int:
-    return _MONTHS.index(name[:3].lower()) + 1 if name[:3].lower() in _MONTHS else 0
 
 
 def parser_of(declared: DeclaredKind, marks: str) -> Parser:
@@ -140,42 +75,13 @@ def _counted(how: str, kind: Kind) -> Parser:
     return parse
 
 
-def pattern_of_whole(counted: Counter[str]) -> tuple[DeclaredKind | None, str]:
-    """Return the one date pattern that all texts of a column have, and what is to be said about it.
-
-    Where day-first and month-first both fit, the column stays text and the note asks.
-    """
-    sample = next(iter(counted))
-    if not sample.strip()[:1].isdigit() or len(sample) > 20:
-        return None, ""
-    for clock in _CLOCKS:
-        kind = Kind.TIMESTAMP if clock else Kind.DATE
-        fitting = [
-            pattern + clock for pattern in (*_DAY_FIRST, *_MONTH_FIRST, *_YEAR_FIRST) if _fits(pattern + clock, counted)
-        ]
-        if len(fitting) > 1:
-            return None, f"may be {kind} '{fitting[0]}' or '{fitting[1]}'; say which with a kind line"
-        if fitting:
-            return DeclaredKind(kind, (fitting[0],)), f"read as {kind} '{fitting[0]}'"
-    return None, ""
-
-
-def _fits(pattern: str, counted: Counter[str]) -> bool:
-    parse = pattern_parser(pattern)
-    unfit = unfit_texts = 0
-    present = counted.total()
-    for text, times in counted.items():
-        if parse(text) is None:
-            unfit, unfit_texts = unfit + times, unfit_texts + 1
-            if not may_set_aside(unfit, unfit_texts, present):
-                return False
-    return True
-
-
 def convert_column(
-    builder: TextBuilder, declared: DeclaredKind, set_aside: SetAside, marks: str, places: RowPlaces
+    builder: TextBuilder, declared: DeclaredKind, set_aside: SetAside, marks: str, places: RowPlaces, zones: set[str]
 ) -> NumericBuilder:
-    """Turn a text column that was written whole into one of a declared kind; what does not fit is set aside."""
+    """Turn a text column that was written whole into one of a declared kind; what does not fit is set aside.
+
+    The offsets from UTC that instants are written with are added to ``zones``.
+    """
     parse = parser_of(declared, marks)
     kind = declared.kind
     empty = float("nan") if kind is Kind.NUMBER else 0
@@ -188,6 +94,8 @@ def convert_column(
             if text is not None and text.strip():
                 if text not in known:
                     known[text] = parse(text)
+                    if kind is Kind.INSTANT and known[text] is not None:
+                        zones.add(offset_written(text.strip()))
                 value = known[text]
                 if value is None:
                     unfit.append((row, text))

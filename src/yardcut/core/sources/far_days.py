@@ -24,7 +24,8 @@ Unfit = list[tuple[int, str]]
 
 
 def days_and_instants(column: Any) -> tuple[Array, Array | None, Unfit]:
-    """Return an Arrow array of dates as days, of instants as microseconds (finer ones are cut off), both int64.
+    """Return an Arrow array of dates as days, of instants and times of day as microseconds (finer ones are
+    cut off), all int64.
 
     With them which rows are there (``None``: all), and those out of range with the text of each.
     """
@@ -37,12 +38,18 @@ def days_and_instants(column: Any) -> tuple[Array, Array | None, Unfit]:
         per_day = _DAY_SECONDS * 1_000
         return _fitting(values, valid, _FIRST_DAY * per_day, (_LAST_DAY + 1) * per_day - 1, "ms", 1, per_day)
     unit = column.type.unit
+    if pa.types.is_time(column.type):
+        return _fitting(values, valid, 0, _DAY_SECONDS * _PER_SECOND[unit] - 1, unit, *_ratio(_PER_SECOND[unit]))
     per_second = _PER_SECOND[unit]
     inside = 0 if column.type.tz is None else 1  # a zone may move an instant by less than a day
     first = (_FIRST_DAY + inside) * _DAY_SECONDS * per_second
     last = (_LAST_DAY + 1 - inside) * _DAY_SECONDS * per_second - 1
-    times, over = max(1, 1_000_000 // per_second), max(1, per_second // 1_000_000)
-    return _fitting(values, valid, first, last, unit, times, over)
+    return _fitting(values, valid, first, last, unit, *_ratio(per_second))
+
+
+def _ratio(per_second: int) -> tuple[int, int]:
+    """Return what a unit is to be multiplied with, and divided by, to give microseconds."""
+    return max(1, 1_000_000 // per_second), max(1, per_second // 1_000_000)
 
 
 def _fitting(
@@ -66,4 +73,4 @@ def _fitting(
 
 def far_texts(column: Any, kind: Kind) -> dict[int, str]:
     """Return the texts, by row, of days and instants that no Python value holds."""
-    return dict(days_and_instants(column)[2]) if kind in (Kind.DATE, Kind.TIMESTAMP, Kind.INSTANT) else {}
+    return dict(days_and_instants(column)[2]) if kind in (Kind.DATE, Kind.TIMESTAMP, Kind.INSTANT, Kind.TIME) else {}

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from yardcut.core.values.formatting import Value
 from yardcut.core.values.kinds import Kind
-from yardcut.core.values.temporal import parse_date, parse_timestamp
+from yardcut.core.values.temporal import parse_date, parse_instant, parse_time, parse_timestamp
 
 MOST_SET_ASIDE_TEXTS = 20
 SET_ASIDE_SHARE = 1000
@@ -89,6 +89,21 @@ def _parse_timestamp(text: str, marks: str) -> int | None:
         return None
 
 
+def _parse_instant(text: str, marks: str) -> int | None:
+    try:
+        found = parse_instant(text.strip())
+    except ValueError:
+        return None
+    return None if found is None else found[0]
+
+
+def _parse_time(text: str, marks: str) -> int | None:
+    try:
+        return parse_time(text.strip())
+    except ValueError:
+        return None
+
+
 Parser = Callable[[str, str], Value | None]
 
 _PARSERS: dict[Kind, Parser] = {
@@ -97,9 +112,13 @@ _PARSERS: dict[Kind, Parser] = {
     Kind.NUMBER: _parse_number,
     Kind.DATE: _parse_date,
     Kind.TIMESTAMP: _parse_timestamp,
+    Kind.INSTANT: _parse_instant,
+    Kind.TIME: _parse_time,
     Kind.TEXT: lambda text, marks: text,
 }
-_NARROWEST_FIRST = (Kind.BOOLEAN, Kind.INTEGER, Kind.NUMBER, Kind.DATE, Kind.TIMESTAMP)
+_NARROWEST_FIRST = (
+    Kind.BOOLEAN, Kind.INTEGER, Kind.NUMBER, Kind.DATE, Kind.TIMESTAMP, Kind.INSTANT, Kind.TIME,
+)  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

@@ -19,6 +19,7 @@ from yardcut.core.sources.leading_zeros import columns_with_leading_zeros
 from yardcut.core.table.array_file import Array
 from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
 from yardcut.core.values.missing import MISSING_TEXTS
+from yardcut.core.values.temporal import offset_written
 
 _COLUMN_NUMBER = re.compile(r"In CSV column #(\d+)")
 _LEAST_BLOCK_BYTES = 1 << 21
@@ -39,7 +40,7 @@ class ColumnChunk:
     """One column of one block: numbers, or a pyarrow array of texts (``plain`` as bytes too); and what did not fit.
 
     ``lines`` are those of the file that the unfit values stand in; ``wider`` names the kind the column must take
-    instead, when this block showed that it must.
+    instead, when this block showed that it must. ``zones`` are those that texts of instants are written in.
     """
 
     task: ColumnTask
@@ -50,6 +51,7 @@ class ColumnChunk:
     unfit: list[tuple[int, str]] = field(default_factory=list)
     lines: list[int] = field(default_factory=list)
     wider: Kind | None = None
+    zones: set[str] = field(default_factory=set)
 
 
 @dataclass(slots=True)
@@ -82,6 +84,8 @@ def _arrow_type(task: ColumnTask) -> Any:
         Kind.BOOLEAN: pa.bool_(),
         Kind.DATE: pa.date32(),
         Kind.TIMESTAMP: pa.timestamp("us"),
+        Kind.INSTANT: pa.string(),  # its offset is wanted too
+        Kind.TIME: pa.time64("us"),
     }[task.kind]
 
 
@@ -207,7 +211,7 @@ def _chunk(task: ColumnTask, column: Any, form: Form, as_text: bool, leading_zer
     if leading_zero and task.kind.is_numeric:
         chunk.wider = Kind.TEXT
         return chunk
-    if not as_text:
+    if not as_text and task.kind is not Kind.INSTANT:
         chunk.values, chunk.valid = numeric_parts(array)
         if task.kind is Kind.NUMBER and not _finite(chunk.values, chunk.valid):
             # a word such as "inf" that pyarrow takes for a number
@@ -234,6 +238,8 @@ def convert_chunk(chunk: ColumnChunk, texts: list[str | None], kind: Kind, marks
         chunk.wider = Kind.TEXT
         return
     chunk.unfit = read.unfit
+    if kind is Kind.INSTANT:
+        chunk.zones = {offset_written(text) for text in texts if text is not None}
     empty = float("nan") if kind is Kind.NUMBER else 0
     chunk.values = np.array([empty if value is None else value for value in read.values], dtype=STORAGE_DTYPE[kind])
     valid = np.array([value is not None for value in read.values], dtype=np.bool_)

@@ -155,7 +155,10 @@ class StoreReader:
             files = sorted(self._folder.glob(f"{number}.*"))
             checks = [check_of(file, file.suffix[1:]) for file in files if file.suffix != ".aside"]
             info = replace(infos[number], checks=tuple(checks))
-            return replace(info, zone=common_zone(info.name, self._files)) if info.kind is Kind.INSTANT else info
+            if info.kind is Kind.INSTANT:
+                zones = {zone for zone in (info.zone, common_zone(info.name, self._files)) if zone}
+                info = replace(info, zone=zones.pop() if len(zones) == 1 else "UTC")
+            return info
 
         with ThreadPoolExecutor(_SEALING_THREADS) as pool:
             return dict(zip(infos, pool.map(seal, infos), strict=True))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from yardcut.core.values.kinds import Kind
-from yardcut.core.values.temporal import format_date, format_instant, format_timestamp
+from yardcut.core.values.temporal import format_date, format_instant, format_time, format_timestamp
 
 Value = str | int | float | bool
 """A value as plain Python: days and microseconds are integers."""
@@ -28,6 +28,7 @@ _FORMATTERS: dict[Kind, Callable[..., str]] = {
     Kind.BOOLEAN: _format_boolean,
     Kind.DATE: format_date,
     Kind.TIMESTAMP: format_timestamp,
+    Kind.TIME: format_time,
 }
 
 
@@ -47,7 +48,7 @@ def literal(kind: Kind, value: Value) -> str:
         return text.upper()
     if kind is Kind.INSTANT:
         return f"TIMESTAMP '{text}'"
-    if kind.is_temporal:
+    if kind.is_temporal or kind is Kind.TIME:
         return f"{kind.value.upper()} '{text}'"
     return text
 

@@ -15,6 +15,7 @@ class Kind(StrEnum):
     DATE = "date"
     TIMESTAMP = "timestamp"
     INSTANT = "instant"
+    TIME = "time"
 
     @property
     def is_numeric(self) -> bool:
@@ -23,12 +24,10 @@ class Kind(StrEnum):
 
     @property
     def is_temporal(self) -> bool:
-        """True for days and clock times without a zone; instants, which have one, are comparable with none of them."""
+        """True for days and moments without a zone; instants, which have one, and times of day are comparable with none
+        of them."""
         return self in (Kind.DATE, Kind.TIMESTAMP)
 
-
-DECLARABLE = tuple(kind for kind in Kind if kind is not Kind.INSTANT)
-"""The kinds a user can give a column; instants come with files that know their zone."""
 
 STORAGE_DTYPE: dict[Kind, str] = {
     Kind.INTEGER: "<i8",
@@ -37,6 +36,7 @@ STORAGE_DTYPE: dict[Kind, str] = {
     Kind.DATE: "<i4",  # days since 1970-01-01
     Kind.TIMESTAMP: "<i8",  # microseconds since 1970-01-01T00:00:00
     Kind.INSTANT: "<i8",  # microseconds since 1970-01-01T00:00:00Z
+    Kind.TIME: "<i8",  # microseconds since midnight
 }
 """The widest numpy dtype of each kind's values; text is stored as codes or as offsets and bytes."""
 

@@ -10,7 +10,9 @@ EPOCH = datetime.date(1970, 1, 1).toordinal()
 DAY_MICROSECONDS = 86_400_000_000
 _MIDNIGHT = datetime.datetime(1970, 1, 1)
 _DATE = re.compile(r"(\d{4})-(\d{2})-(\d{2})\Z", re.ASCII)
-_TIMESTAMP = re.compile(r"(\d{4})-(\d{2})-(\d{2})[ T](\d{2}):(\d{2})(?::(\d{2})(?:\.(\d{1,6}))?)?\Z", re.ASCII)
+_CLOCK = r"(\d{2}):(\d{2})(?::(\d{2})(?:[.,](\d{1,9}))?)?\Z"
+_TIMESTAMP = re.compile(r"(\d{4})-(\d{2})-(\d{2})[ T]" + _CLOCK, re.ASCII)
+_TIME = re.compile(r"(?=\d\d?:)" + _CLOCK.replace(r"(\d{2})", r"(\d{1,2})", 1), re.ASCII)
 
 _OFFSET = re.compile(r"(?:Z|([+-])(\d{2}):?(\d{2}))\Z", re.ASCII)
 _MINUTE_MICROSECONDS = 60_000_000
@@ -24,7 +26,47 @@ def parse_date(text: str) -> int | None:
     match = _DATE.match(text)
     if match is None:
         return None
-    return datetime.date(*map(int, match.groups())).toordinal() - EPOCH
+    return day_number(*map(int, match.groups()))
+
+
+def day_number(year: int, month: int, day: int) -> int:
+    """Return days since 1970-01-01. Raises ``ValueError``, which says what there is not, for a day of no calendar."""
+    if year < 1:
+        raise ValueError("there is no year 0")
+    if not 1 <= month <= 12:
+        raise ValueError(f"there is no month {month}")
+    try:
+        return datetime.date(year, month, day).toordinal() - EPOCH
+    except ValueError:
+        raise ValueError(f"there is no day {day} in {year:04d}-{month:02d}") from None
+
+
+def clock_microseconds(hour: str, minute: str, second: str | None, fraction: str | None) -> int:
+    """Return microseconds since midnight. Raises ``ValueError``, which says what there is not."""
+    if int(hour) == 24:
+        raise ValueError("24:00 is 00:00 of the next day")
+    if int(hour) > 24:
+        raise ValueError(f"a day has no hour {hour}")
+    if int(minute) > 59:
+        raise ValueError(f"an hour has no minute {minute}")
+    seconds = int(second or 0)
+    if seconds == 60:
+        raise ValueError("a leap second (:60) is on no clock here")
+    if seconds > 60:
+        raise ValueError(f"a minute has no second {second}")
+    digits = (fraction or "").ljust(6, "0")
+    if digits[6:].strip("0"):
+        raise ValueError("it is finer than a microsecond")
+    return ((int(hour) * 60 + int(minute)) * 60 + seconds) * 1_000_000 + int(digits[:6])
+
+
+def parse_time(text: str) -> int | None:
+    """Return microseconds since midnight for a time of day (seconds optional, one digit for the hour), or ``None``.
+
+    Raises ``ValueError`` when the form is right and no clock shows that time.
+    """
+    match = _TIME.match(text)
+    return None if match is None else clock_microseconds(*match.groups())
 
 
 def parse_timestamp(text: str) -> int | None:
@@ -35,12 +77,8 @@ def parse_timestamp(text: str) -> int | None:
     match = _TIMESTAMP.match(text)
     if match is None:
         return None
-    year, month, day, hour, minute, second, fraction = match.groups()
-    moment = datetime.datetime(
-        int(year), int(month), int(day), int(hour), int(minute), int(second or 0),
-        int((fraction or "0").ljust(6, "0")),
-    )  # fmt: skip
-    return (moment - _MIDNIGHT) // datetime.timedelta(microseconds=1)
+    year, month, day, *clock = match.groups()
+    return day_number(int(year), int(month), int(day)) * DAY_MICROSECONDS + clock_microseconds(*clock)
 
 
 def parse_instant(text: str) -> tuple[int, int] | None:
@@ -49,14 +87,14 @@ def parse_instant(text: str) -> tuple[int, int] | None:
     Raises ``ValueError`` when the form is right and the instant does not exist.
     """
     match = _OFFSET.search(text)
-    local = None if match is None else parse_timestamp(text[: match.start()].rstrip())
+    local = None if match is None else parse_timestamp(text[: match.start()].rstrip(" "))
     if match is None or local is None:
         return None
     minutes = 0
     if match.group(1):
         hour, minute = int(match.group(2)), int(match.group(3))
         if hour > 23 or minute > 59:
-            raise ValueError(f"no offset {match.group()}")
+            raise ValueError(f"there is no offset {match.group()}")
         minutes = (60 * hour + minute) * (-1 if match.group(1) == "-" else 1)
     return local - minutes * _MINUTE_MICROSECONDS, minutes
 
@@ -95,3 +133,29 @@ def format_date(days: int) -> str:
 def format_timestamp(microseconds: int) -> str:
     """Write microseconds since 1970-01-01 as ``YYYY-MM-DD HH:MM:SS`` with a fraction only where there is one."""
     return (_MIDNIGHT + datetime.timedelta(microseconds=microseconds)).isoformat(sep=" ")
+
+
+def format_time(microseconds: int) -> str:
+    """Write microseconds since midnight as ``HH:MM:SS`` with a fraction only where there is one."""
+    return (_MIDNIGHT + datetime.timedelta(microseconds=microseconds)).time().isoformat()
+
+
+def offset_written(text: str) -> str:
+    """Return the offset a text ends in, as a zone: ``+02:00``, or ``UTC`` for Z and +00:00; "" without one."""
+    match = _OFFSET.search(text)
+    if match is None:
+        return ""
+    if not match.group(1) or match.group(2) == match.group(3) == "00":
+        return "UTC"
+    return f"{match.group(1)}{match.group(2)}:{match.group(3)}"
+
+
+def refusal(text: str) -> str:
+    """Say why a text in the form of a day, a moment or a time of day is none; "" for any other text."""
+    for parse in (parse_date, parse_timestamp, parse_instant, parse_time):
+        try:
+            if parse(text.strip()) is not None:
+                return ""
+        except ValueError as error:
+            return str(error)
+    return ""

@@ -26,6 +26,7 @@ def _arrow_type(kind: Kind, zone: str = "") -> Any:
         Kind.BOOLEAN: pa.bool_(),
         Kind.DATE: pa.date32(),
         Kind.TIMESTAMP: pa.timestamp("us"),
+        Kind.TIME: pa.time64("us"),
         Kind.INSTANT: pa.timestamp("us", zone or "UTC"),
     }[kind]
 

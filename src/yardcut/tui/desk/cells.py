@@ -27,6 +27,6 @@ def _literal(kind: Kind, text: str) -> str:
         return literal(kind, text)
     if kind is Kind.BOOLEAN:
         return text.upper()
-    if kind.is_temporal or kind is Kind.INSTANT:
+    if kind.is_temporal or kind in (Kind.INSTANT, Kind.TIME):
         return f"'{text}'"
     return text

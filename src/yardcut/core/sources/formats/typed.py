@@ -33,6 +33,8 @@ def kind_of(arrow_type: Any) -> Kind:
         return Kind.DATE
     if types.is_timestamp(arrow_type):
         return Kind.TIMESTAMP if arrow_type.tz is None else Kind.INSTANT
+    if types.is_time(arrow_type):
+        return Kind.TIME
     return Kind.TEXT
 
 
@@ -69,7 +71,7 @@ def typed_chunk(task: ColumnTask, column: Any, marks: str) -> ColumnChunk:
         convert_chunk(chunk, _texts(column, own), task.kind, marks)
         return chunk
     wanted = _arrow_type(task.kind)
-    if task.kind.is_temporal or task.kind is Kind.INSTANT:
+    if task.kind.is_temporal or task.kind in (Kind.INSTANT, Kind.TIME):
         chunk.values, chunk.valid, chunk.unfit = days_and_instants(column)
     elif column.type == wanted or pa.types.is_floating(column.type) or own is task.kind is Kind.INTEGER:
         chunk.values, chunk.valid = numeric_parts(column)
@@ -92,7 +94,7 @@ def _arrow_type(kind: Kind) -> Any:
 
     return {
         Kind.BOOLEAN: pa.bool_(), Kind.INTEGER: pa.int64(), Kind.NUMBER: pa.float64(), Kind.DATE: pa.date32(),
-        Kind.TIMESTAMP: pa.timestamp("us"), Kind.INSTANT: pa.timestamp("us", "UTC"),
+        Kind.TIMESTAMP: pa.timestamp("us"), Kind.INSTANT: pa.timestamp("us", "UTC"), Kind.TIME: pa.time64("us"),
     }[kind]  # fmt: skip
 
 
