@@ -119,3 +119,49 @@ def test_what_a_source_lost_or_a_line_missed_is_said(tmp_path: Path) -> None:
         "n: 1 set aside, which are no integer",
     ):
         assert sentence in said.stderr.decode(), sentence
+
+
+def test_every_command_says_how_stacked_files_differ_the_most_harmful_first(tmp_path: Path) -> None:
+    (tmp_path / "a.csv").write_text("n,wood,w\n" + "1,oak,2\n" * 30)
+    (tmp_path / "b.csv").write_text("n,species,w,size\n" + "1,oak,wet,7\n" * 30)
+    (tmp_path / "c.csv").write_text("n,species,w\n" + "1,oak,dry\n" * 30)
+    (tmp_path / "d.csv").write_bytes(b"\x89PNG\r\n\x1a\n\0\0")
+    (tmp_path / "l.cut").write_text('yardcut 1\nsource "?.csv"\ncut "c"\n  order size\n')
+    for words in (["cut", "?.csv"], ["run", "l.cut"], ["check", "l.cut"], ["gauge", "?.csv"]):
+        said = call(tmp_path, *words).stderr.decode().splitlines()
+        met = [line for line in said if line.startswith("! ")]
+        assert met[0].startswith("! left out d.csv: ")
+        assert met[1] == "! a.csv: w looks like integer here, wood may be species under another name, has no size"
+        assert {"! c.csv: has no wood, has no size"} < set(met)
+    done = call(tmp_path, "run", "l.cut", "--report", "r.json", "--strict")
+    assert done.returncode == 3
+    assert "a.csv has no size: it has no value in all the rows of that file" in done.stderr.decode()
+    assert done.stderr.decode().splitlines()[-1].startswith("! left out d.csv: ")
+    report = json.loads((tmp_path / "r.json").read_text())
+    assert [(file["file"], file["rows"], file["missing_columns"]) for file in report["files"]] == [
+        ("a.csv", 30, ["species", "size"]), ("b.csv", 30, ["wood"]), ("c.csv", 30, ["wood", "size"]),
+    ]  # fmt: skip
+    assert report["files"][0]["size_bytes"] == (tmp_path / "a.csv").stat().st_size
+    assert report["files"][0]["form"]["delimiter"] == ","
+    assert report["left_out"][0].startswith("left out d.csv")
+
+
+def test_a_cut_that_leaves_nothing_says_which_line_took_the_rest(tmp_path: Path) -> None:
+    (tmp_path / "a.csv").write_text("n,w\n1,a\n2,b\n")
+    words = ("cut", "a.csv", "-l", "keep n > 1", "-l", "drop w = 'b'", "-l", "order n")
+    done = call(tmp_path, *words)
+    assert (done.returncode, done.stdout) == (0, b"n,w\n")
+    assert b"! nothing is left: line 2 took the last row: drop w = 'b'" in done.stderr
+    assert call(tmp_path, *words, "--strict").returncode == 3
+    assert call(tmp_path, *words[:4], "--strict").returncode == 0
+    (tmp_path / "l.cut").write_text('yardcut 1\nsource "a.csv"\ncut "c"\n  keep n > 7\n')
+    assert (call(tmp_path, "run", "l.cut").returncode, call(tmp_path, "run", "l.cut", "--strict").returncode) == (0, 3)
+
+
+def test_what_may_have_been_lost_is_said_with_the_line_that_keeps_it(tmp_path: Path) -> None:
+    (tmp_path / "a.csv").write_text("n;region;p\n" + "1;NA;1,234\n2;EU;5,678\n" * 20)
+    said = call(tmp_path, "gauge", "a.csv").stderr.decode()
+    assert "to keep it as a code: no value '' in region" in said
+    assert "say form decimal ',' or form thousands ','" in said
+    quiet = call(tmp_path, "gauge", "a.csv", "-l", "no value '' in region", "-l", "form decimal ','")
+    assert quiet.stderr == b""

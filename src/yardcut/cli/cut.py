@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 import click
 
 from yardcut.cli.saying import say
-from yardcut.cli.working import named_sources, no_dials, say_line, say_source, with_progress
+from yardcut.cli.working import STRICT_EXIT, named_sources, no_dials, say_line, say_source, with_progress
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
@@ -23,9 +23,11 @@ if TYPE_CHECKING:
 @click.option("--out", type=click.Path(path_type=Path), help="Write here; the ending says the format.")
 @click.option("--set", "settings", multiple=True, metavar="DIAL=VALUE", help="Set a dial.")
 @click.option("--replace", is_flag=True, help="Allow a target that exists to be replaced.")
+@click.option("--strict", is_flag=True, help="End with code 3 when a file is left out, or no row is left.")
 def cut(
-    sources: tuple[str, ...], lines: tuple[str, ...], out: Path | None, settings: tuple[str, ...], replace: bool
-) -> None:
+    sources: tuple[str, ...], lines: tuple[str, ...], out: Path | None, settings: tuple[str, ...], replace: bool,
+    strict: bool,
+) -> None:  # fmt: skip
     """Cut one slice out of SOURCE.
 
     Example: yardcut cut yard_2031.csv -l "drop bay = 'ALL BAYS'" -l "draw first 10" --out ten.csv
@@ -55,3 +57,7 @@ def cut(
     report = with_progress(work)
     for note in report.notes:
         say(note)
+    for warning in report.warnings:
+        say(f"! {warning}")
+    if strict and report.warnings:
+        sys.exit(STRICT_EXIT)

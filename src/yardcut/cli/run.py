@@ -10,14 +10,12 @@ from typing import TYPE_CHECKING, Any
 import click
 
 from yardcut.cli.saying import say
-from yardcut.cli.working import named_sources, no_dials, say_line, say_source, with_progress
+from yardcut.cli.working import STRICT_EXIT, named_sources, no_dials, say_line, say_source, with_progress
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
     from yardcut.core.run.report import Report
     from yardcut.core.session import Session
-
-_STRICT_EXIT = 3
 
 
 @click.command()
@@ -29,7 +27,11 @@ _STRICT_EXIT = 3
 @click.option("--replace", is_flag=True, help="Allow a target that exists to be replaced.")
 @click.option("--report", "report_path", type=click.Path(path_type=Path), help="Write the report here, as JSON.")
 @click.option("--against", type=click.Path(path_type=Path), help="Compare with this report in place of the last run's.")
-@click.option("--strict", is_flag=True, help="End with code 3 when columns or kinds differ from the last run's.")
+@click.option(
+    "--strict",
+    is_flag=True,
+    help="End with code 3 when the source differs from the last run's, or a file or all rows are left out.",
+)
 def run(
     list_path: Path, name: str | None, sources: tuple[str, ...], out: Path | None, settings: tuple[str, ...],
     replace: bool, report_path: Path | None, against: Path | None, strict: bool,
@@ -69,7 +71,7 @@ def run(
         if report_path is not None:
             running.write_report(report, report_path)
     if strict and differ:
-        sys.exit(_STRICT_EXIT)
+        sys.exit(STRICT_EXIT)
 
 
 def _say_report(session: Session, report: Report, earlier: dict[str, Any] | None) -> bool:
@@ -88,9 +90,11 @@ def _say_report(session: Session, report: Report, earlier: dict[str, Any] | None
         say(f"since the last run {difference}")
     for note in report.notes:
         say(note)
+    for warning in report.warnings:
+        say(f"! {warning}")
     try:
         running.keep_report(report, kept)
     except TargetError as error:
         # the slice is written, and that is what was asked for
         say(f"! the next run has nothing to be compared with: {error}")
-    return bool(differences)
+    return bool(differences or report.warnings)

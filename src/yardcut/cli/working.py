@@ -23,6 +23,8 @@ if TYPE_CHECKING:
 
 _Result = TypeVar("_Result")
 _SAMPLE_SECONDS = 0.1
+STRICT_EXIT = 3
+"""The exit code of a run under ``--strict`` that met something else than it should."""
 _PATIENCE_SECONDS = 0.7
 """How long work has to end by itself after ctrl+c."""
 
@@ -73,15 +75,10 @@ def _display(progress: Progress, done: threading.Event) -> None:
 
 
 def say_source(table: Table) -> None:
-    """Say on standard error what a user must know of the source: files left out, rows dropped, values set aside."""
-    said = list(table.info.notes)
-    for file in table.info.files:
-        if file.dropped:
-            said.append(f"{file.label}: dropped " + ", ".join(file.dropped_words()))
-    for column in table.columns:
-        if column.info.set_aside:
-            said.append(f"{column.name}: {column.info.set_aside:,} set aside, which are no {column.kind}")
-    for sentence in said:
+    """Say on standard error what a user must know of the source: files left out and how they differ, rows dropped."""
+    from yardcut.core.run.source_report import sentences
+
+    for sentence in sentences(table):
         say(f"! {sentence}")
 
 

@@ -17,6 +17,7 @@ from yardcut.core.private import private_folder, write_private
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import bind_cut
 from yardcut.core.run.report import LineReport, Report
+from yardcut.core.run.source_report import file_entries, sentences
 from yardcut.core.run.unanswered import unanswered
 from yardcut.core.session import Session, chosen_seed
 from yardcut.core.state import state_folder
@@ -78,7 +79,8 @@ def run_cut(
     out = None if targets or options.out is None else Target(options.out, options.replace)
     check_targets([*targets.values(), *filter(None, [out])], session.spec.paths())
     report = Report(", ".join(map(str, session.spec.paths())), table.fingerprint, cut.name, table.rows,
-                    [f"{column.name} {column.kind}" for column in table.columns])  # fmt: skip
+                    [f"{column.name} {column.kind}" for column in table.columns], files=file_entries(table),
+                    left_out=list(table.info.left_out), met=sentences(table))  # fmt: skip
     frame = source_frame(table)
     seed = chosen_seed()
     for number, result in enumerate(session.results(token, progress, cut=cut, seed=seed)):

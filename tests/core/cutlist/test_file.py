@@ -81,7 +81,8 @@ def test_an_edit_changes_only_its_own_line(tmp_path: Path) -> None:
     ("text", "says"),
     [
         ("keep a = 1\n", "line 1, column 1: a list starts with the line: yardcut 1"),
-        ("yardcut 2\n", "a list starts with"),
+        ("yardcut 2\n", "this list is of version 2 of the format, and this program reads version 1"),
+        ("yardcut one\n", "a list starts with"),
         ("yardcut 1\n", "names no source"),
         ('yardcut 1\nsource "a.csv"\nsource "b.csv"\n', "line 3, column 1: a list has one source"),
         ('yardcut 1\nsource "a.csv"\ncut "x"\ncut "x"\n', 'line 4, column 1: two cuts are named "x"'),

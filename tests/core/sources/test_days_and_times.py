@@ -92,14 +92,14 @@ def test_one_offset_is_the_clock_of_the_column(tmp_path: Path) -> None:
         (["2031-03-01", "0000-03-01"], "no year 0"),
         (["2031-03-01", "2031-02-30"], "no day 30 in 2031-02"),
         (["14:05", "24:00"], "24:00 is 00:00 of the next day"),
-        (["2031-03-01 10:00:00Z", "2031-03-01 10:00:00"], "some values have an offset"),
+        (["2031-03-01 10:00:00Z", "2031-03-01 10:00:00"], "look like instant and timestamp"),
         (["2031-03-01 10:00:00.123456789", "2031-03-01 10:00:00"], "finer than a microsecond"),
     ],
 )
 def test_what_no_calendar_and_no_clock_has_is_refused_by_name(tmp_path: Path, values: list[str], said: str) -> None:
     table = opened(tmp_path / "t.csv", values * 3)
     assert table.columns[1].kind is Kind.TEXT
-    assert said in " ".join(table.info.notes)
+    assert said in table.columns[1].info.doubt
 
 
 def test_a_few_impossible_values_are_set_aside(tmp_path: Path) -> None:
@@ -143,4 +143,6 @@ def test_a_form_that_may_mean_two_days_stays_text_and_asks(tmp_path: Path, count
             tmp_path / "t.csv", [f"{values[n % 2]}{'' if count < 10 else f' 10:{n % 60:02}'}" for n in range(count)]
         )
         assert table.columns[1].kind is Kind.TEXT
-        assert "say which with a kind line" in " ".join(table.info.notes)
+        assert "say kind at" in table.columns[1].info.doubt
+        for line in table.columns[1].info.settled_by:
+            assert opened(tmp_path / "t.csv", [values[0]], line).columns[1].kind is not Kind.TEXT

@@ -132,7 +132,7 @@ def test_days_are_read_where_only_one_pattern_fits(tmp_path: Path, texts: list[s
     assert kinds(table)["day"] == kind
     assert column(table, "day")[0] == first
     if texts[0] == "01.02.2031":
-        assert "may be date" in table.info.notes[0]
+        assert "may be days in several forms" in table.columns[0].info.doubt
 
 
 @pytest.mark.parametrize(

@@ -11,6 +11,7 @@ from helpers import ids_left
 from yardcut.core.errors import SourceError
 from yardcut.core.language.source_lines import parse_sub_line
 from yardcut.core.ranking.hashing import row_rank
+from yardcut.core.run.source_report import differences_of, sentences
 from yardcut.core.sources.dropped import BLANK, REPEATED_HEADER
 from yardcut.core.sources.opening import open_table
 from yardcut.core.sources.spec import SourceSpec
@@ -34,10 +35,10 @@ def test_columns_are_lined_up_by_name(tmp_path: Path) -> None:
         "x": ["1", "2", "3", None], "y": ["a", "b", "c", "d"], "z": [None, None, "9.5", None],
         "f": ["a.csv", "a.csv", "b.csv", "c.csv"],
     }  # fmt: skip
-    assert [file.differences.sentences() for file in table.info.files] == [
-        ["has no z"],
-        ["alone has z"],
-        ["has no x", "has no z"],
+    assert [differences_of(file, table) for file in table.info.files] == [
+        "a.csv: has no z",
+        "b.csv: alone has z",
+        "c.csv: has no x, has no z",
     ]
 
 
@@ -48,9 +49,9 @@ def test_kinds_come_from_the_whole_stack(tmp_path: Path) -> None:
     assert [column.kind.value for column in table.columns] == ["number", "text", "text"]
     assert cells(table)["k"][-1] == "007"
     assert cells(table)["n"][0] == "1"
-    assert [file.differences.sentences() for file in table.info.files] == [
-        ["m looks like integer here", "k looks like integer here"],
-        [],
+    assert [differences_of(file, table) for file in table.info.files] == [
+        "a.csv: m looks like integer here, k looks like integer here",
+        "",
     ]
 
 
@@ -61,8 +62,9 @@ def test_a_file_that_cannot_be_read_is_named_and_the_rest_goes_on(tmp_path: Path
     table = stacked(tmp_path, "a.csv", "b.csv", "c.csv", lines=('kind x integer in "d.csv"',))
     assert cells(table) == {"x": ["1", "3"]}
     assert [file.number for file in table.info.files] == [0, 2]
-    assert "left out b.csv" in table.info.notes[0]
-    assert 'no file of the source is called "d.csv"' in table.info.notes[1]
+    assert "left out b.csv" in table.info.left_out[0]
+    assert 'no file of the source is called "d.csv"' in table.info.notes[0]
+    assert sentences(table)[0] == table.info.left_out[0]
     with pytest.raises(SourceError, match="none of the files can be read"):
         stacked(tmp_path, "b.csv", "gone.csv")
     with pytest.raises(SourceError, match="no file matches"):

@@ -20,6 +20,7 @@ from yardcut.core.sources.spec import STANDARD_INPUT, SubLine
 from yardcut.core.values.formatting import quote_name
 
 FIRST_LINE = "yardcut 1"
+_VERSION = re.compile(r"yardcut (\d{1,9})\b")
 _QUOTED = re.compile(r"""(?:U&)?(?:'(?:[^'\n]|'')*'|"(?:[^"\n]|"")*")""", re.IGNORECASE)
 
 
@@ -39,7 +40,15 @@ def load_list(path: Path) -> CutList:
 def parse_list(text: str, path: str | None = None) -> CutList:
     """Parse the text of a list; every error is placed in it."""
     statements, trailing = split_statements(text.removeprefix("\ufeff"))
-    if not statements or " ".join(without_comments(statements[0].text).split()) != FIRST_LINE:
+    first = " ".join(without_comments(statements[0].text).split()) if statements else ""
+    version = _VERSION.match(first)
+    if version is not None and int(version[1]) > int(FIRST_LINE.split()[1]):
+        raise ListError(
+            f"this list is of version {version[1]} of the format, and this program reads version "
+            f"{FIRST_LINE.split()[1]}",
+            place=Place(statements[0].line, 1, path), mend=Mend("run it with a newer Yard Cut"),
+        )  # fmt: skip
+    if first != FIRST_LINE:
         raise ListError(
             f"a list starts with the line: {FIRST_LINE}", place=Place(1, 1, path), mend=Mend("write it above the rest")
         )

@@ -24,9 +24,10 @@ def form_for(text: str) -> str:
     verb = VERBS.get(words[0]) if words else None
     if verb is None:
         from yardcut.core.language.source_lines import FORMS as SOURCE_FORMS
+        from yardcut.core.language.source_lines import meaning
 
         if words and words[0] in SOURCE_FORMS:
-            return f"{SOURCE_FORMS[words[0]]}   changes how the source is read"
+            return f"{SOURCE_FORMS[words[0]]}   {meaning(text)}"
         *others, last = VERBS
         return f"start with {', '.join(others)} or {last}"
     if len(words) > 1 and words[1] in verb.forms:

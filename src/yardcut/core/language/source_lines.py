@@ -57,6 +57,31 @@ _EXAMPLES = {
 }  # fmt: skip
 
 
+_MEANINGS = {
+    "form": "how delimited text is written", "no": "the texts that mean a missing value", "kind": "what columns hold",
+    "call": "call OLD NEW: the column OLD is called NEW here", "only": "read these columns and no others",
+    "table": "which worksheets or tables are read, stacked", "all": "all worksheets or tables, stacked",
+    "cells": "where a worksheet's data stand", "query": "a query on a database",
+    "file": "a column with each row's file",
+}  # fmt: skip
+_FORM_MEANINGS = {
+    "delimiter": "what stands between cells", "decimal": "the decimal mark", "thousands": "the mark between thousands",
+    "quote": "what stands around cells", "encoding": "how characters are written", "comment": "how comments begin",
+    "skip": "lines above the header that are none of the table", "header": "how many header rows there are",
+    "footer": "rows at the end that are none of the table; 0 keeps them all",
+}  # fmt: skip
+
+
+def meaning(text: str) -> str:
+    """Say in a few words what a sub-line, or the beginning of one, says; "" for anything else."""
+    words = text.lower().split(None, 2)
+    if not words or words[0] not in _MEANINGS:
+        return ""
+    if words[0] == "form" and len(words) > 1:
+        return _FORM_MEANINGS.get(words[1], _MEANINGS["form"])
+    return _MEANINGS[words[0]]
+
+
 def is_sub_line(text: str) -> bool:
     """Tell whether a text being written is a source's sub-line rather than a line of a cut."""
     words = text.split(None, 1)

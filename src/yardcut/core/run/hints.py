@@ -7,8 +7,10 @@ from yardcut.core.language import tree as t
 from yardcut.core.language.printing import expression_text
 from yardcut.core.language.verbs.filter import BoundFilter, Keep
 from yardcut.core.run.results import LineResult
+from yardcut.core.scanning.columns import columns_read
 
 _MOST_NAMED = 2
+_MOST_FILES = 3
 
 
 def rows_lost_to_not(result: LineResult) -> str:
@@ -26,6 +28,24 @@ def rows_lost_to_not(result: LineResult) -> str:
     absent = tuple(t.IsNull(t.Name(name)) for name in names)
     kept = expression_text(t.Or((*absent, statement.body.condition)))
     return f"a missing value is not unlike anything; to keep those rows too: keep {kept}"
+
+
+def quiet_hints(result: LineResult) -> list[str]:
+    """Return what is to be said quietly of a line: rows lost to a NOT, files that do not have a column it looks at."""
+    return [*filter(None, [rows_lost_to_not(result)]), *_files_without(result)]
+
+
+def _files_without(result: LineResult) -> list[str]:
+    if result.line.bound is None:
+        return []
+    table = result.frame.table
+    names = {table.columns[number].name for number in columns_read(result.line.bound.body)}
+    return [
+        f"{file.label} has no {name}: it has no value in all the rows of that file"
+        for file in table.info.files
+        for name in file.differences.lacks
+        if name in names
+    ][:_MOST_FILES]
 
 
 def _negates(condition: b.BoundCondition | None) -> bool:

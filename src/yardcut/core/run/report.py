@@ -6,6 +6,7 @@ import datetime
 from dataclasses import dataclass, field
 from typing import Any
 
+from yardcut.core.run.hints import quiet_hints
 from yardcut.core.run.results import LineResult
 
 
@@ -34,7 +35,11 @@ class LineReport:
 
 @dataclass(slots=True)
 class Report:
-    """What a run of one cut met and did; ``notes`` are about the run as a whole."""
+    """What a run of one cut met and did; ``notes`` are about the run as a whole.
+
+    ``files`` holds what each file was and what became of it, ``left_out`` those that could not be read, and ``met``
+    what was said of the source when it was opened.
+    """
 
     source: str
     fingerprint: str
@@ -45,6 +50,9 @@ class Report:
     written: str | None = None
     rows_written: int | None = None
     notes: list[str] = field(default_factory=list)
+    files: list[dict[str, Any]] = field(default_factory=list)
+    left_out: list[str] = field(default_factory=list)
+    met: list[str] = field(default_factory=list)
     today: str = field(default_factory=lambda: datetime.date.today().isoformat())
 
     def add(self, result: LineResult) -> LineReport:
@@ -54,9 +62,22 @@ class Report:
             result.unknown_taken, list(result.notes),
         )  # fmt: skip
         if result.line.bound is not None:
-            line.notes += [f"hint: {hint}" for hint in result.line.bound.hints]
+            line.notes += [f"hint: {hint}" for hint in (*result.line.bound.hints, *quiet_hints(result))]
         self.lines.append(line)
         return line
+
+    @property
+    def warnings(self) -> list[str]:
+        """What somebody who reads one line only must know: files left out, and a cut that leaves nothing."""
+        said = list(self.left_out)
+        if not self.rows:
+            said.append("nothing is left: the source has no rows")
+        taking = next((line for line in self.lines if line.rows_in and not line.rows_out and not line.off), None)
+        if taking is not None and self.lines and not self.lines[-1].rows_out:
+            text = " ".join(taking.text.split())
+            rows = "the last row" if taking.rows_in == 1 else f"all {taking.rows_in:,} rows"
+            said.append(f"nothing is left: line {taking.number} took {rows}: {text}")
+        return said
 
     def as_json(self) -> dict[str, Any]:
         """Return the report as plain data."""

@@ -5,22 +5,25 @@ from __future__ import annotations
 from collections import Counter
 from dataclasses import dataclass, field, replace
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
 from yardcut.core.sources.builders import NumericBuilder, TextBuilder
-from yardcut.core.sources.day_patterns import PatternCount, candidates, pattern_of_whole
+from yardcut.core.sources.day_patterns import PatternCount, candidates, patterns_of_whole
 from yardcut.core.sources.declared import convert_column
+from yardcut.core.sources.decorated import marks_around
+from yardcut.core.sources.doubts import Doubt, doubt_about_text, lost_code, name_written
 from yardcut.core.sources.guessing import MOST_SET_ASIDE_TEXTS, guess_kind, guess_kind_counted, may_set_aside
 from yardcut.core.sources.parsing import ColumnChunk, ColumnTask, convert_chunk
 from yardcut.core.sources.row_places import RowPlaces
 from yardcut.core.sources.set_aside import SetAside
 from yardcut.core.sources.spec import DeclaredKind
-from yardcut.core.sources.staying_text import why_text
 from yardcut.core.table.column import ColumnInfo
 from yardcut.core.values.kinds import Kind
 
 _CHUNK_ROWS = 1 << 17
+_LOOKED_AT = 10_000
 
 
 @dataclass(slots=True)
@@ -40,6 +43,9 @@ class ColumnReader:
     present: int = 0
     pending_missing: int = 0
     again: Kind | None = None
+    name: str = ""
+    lost_codes: bool = False
+    doubt: Doubt | None = None
     zones: set[str] = field(default_factory=set)
     note: str = ""
     pattern: str = ""
@@ -148,45 +154,59 @@ class ColumnReader:
         if not isinstance(builder, TextBuilder):
             return Kind.TEXT
         if not builder.coded:
-            declared = self._pattern_of_many(builder)
-            if declared is None:
-                return Kind.TEXT
-            self.kind, self.builder = declared.kind, self._converted(builder, declared, marks, places)
-            return declared.kind
+            return self._pattern_of_many(builder, marks, places)
         if not builder.words:
             return Kind.TEXT
         words = list(builder.words)
-        if any(not word.strip() for word in words):
-            return Kind.TEXT
         codes = builder.codes()
         times = np.bincount(codes[codes >= 0], minlength=len(words)).tolist()
         counted = Counter(dict(zip(words, times, strict=True)))
+        if any(not word.strip() for word in words):
+            return Kind.TEXT
         kind = guess_kind_counted(counted, marks) or Kind.TEXT
-        declared = DeclaredKind(kind)
-        if kind is Kind.TEXT:
-            found, self.note = pattern_of_whole(counted)
-            if found is None:
-                self.note = self.note or why_text(counted)
-                return Kind.TEXT
-            declared, self.pattern = found, found.patterns[0]
+        if kind is not Kind.TEXT:
+            return self._become(builder, DeclaredKind(kind), marks, places)
+        return self._one_of(builder, patterns_of_whole(counted), counted, marks, places)
+
+    def _one_of(
+        self, builder: TextBuilder, found: list[DeclaredKind], counted: Counter[str], marks: str, places: RowPlaces
+    ) -> Kind:
+        """Take the one date pattern that was found; of several, or none, say what the column may be."""
+        if len(found) == 1:
+            declared = found[0]
+            self.pattern = declared.patterns[0]
+            self.note = f"read as {declared.kind} '{self.pattern}'"
+            return self._become(builder, declared, marks, places)
+        if found:
+            lines = [f"kind {name_written(self.name)} {each.kind} '{each.patterns[0]}'" for each in found[:3]]
+            self.doubt = Doubt(
+                f"may be days in several forms, so it stays text; say {' or '.join(lines)}", tuple(lines)
+            )
+        else:
+            self.doubt = doubt_about_text(self.name, counted, marks)
+            if self.doubt is None and self.lost_codes:
+                self.doubt = lost_code(self.name, counted)
+        return Kind.TEXT
+
+    def _become(self, builder: TextBuilder, declared: DeclaredKind, marks: str, places: RowPlaces) -> Kind:
         self.kind, self.builder = declared.kind, self._converted(builder, declared, marks, places)
         return declared.kind
 
-    def _pattern_of_many(self, builder: TextBuilder) -> DeclaredKind | None:
-        """Return the one date pattern that a column of many different texts has."""
+    def _pattern_of_many(self, builder: TextBuilder, marks: str, places: RowPlaces) -> Kind:
+        """Find the one date pattern that a column of many different texts has, or what it may be."""
         count: PatternCount | None = None
+        first: Counter[str] = Counter()
         for _, texts in builder.read_back(_CHUNK_ROWS):
             counted = Counter(text for text in texts if text is not None and text.strip())
             if count is None and counted:
+                first = counted
                 count = PatternCount(candidates(counted), builder.present)
             if count is None:
                 continue
             count.add(counted)
             if not count.patterns:
-                return None
-        found, self.note = (None, "") if count is None else count.found()
-        self.pattern = found.patterns[0] if found is not None else ""
-        return found
+                break
+        return self._one_of(builder, [] if count is None else count.found(), first, marks, places)
 
     def finish(self, name: str, rows: int, marks: str, places: RowPlaces) -> ColumnInfo:
         """Write what is left and return what the manifest says of the column."""
@@ -195,11 +215,25 @@ class ColumnReader:
             self.kind, self.pending_missing = self.kind or Kind.TEXT, rows
             builder = self._open_builder()
         if self.declared is not None and self.declared.kind is not Kind.TEXT and isinstance(builder, TextBuilder):
+            self._say_what_was_left_out(builder)
             builder = self._converted(builder, self.declared, marks, places)
-        return replace(builder.finish(name, self.set_aside), pattern=self.pattern, zone=self._zone())
+        return replace(builder.finish(name, self.set_aside), pattern=self.pattern, zone=self._zone(), **self._doubts())
+
+    def _doubts(self) -> dict[str, Any]:
+        return {"doubt": self.doubt.sentence, "settled_by": self.doubt.lines} if self.doubt is not None else {}
 
     def _converted(self, builder: TextBuilder, declared: DeclaredKind, marks: str, places: RowPlaces) -> NumericBuilder:
         return convert_column(builder, declared, self.set_aside, marks, places, self.zones)
+
+    def _say_what_was_left_out(self, builder: TextBuilder) -> None:
+        """Say what stands around the numbers of a column that was declared to be of numbers."""
+        if self.declared is None or not self.declared.kind.is_numeric:
+            return
+        texts = next((texts for _, texts in builder.read_back(_LOOKED_AT)), [])
+        around = sorted({mark for text in set(texts) if text is not None for mark in marks_around(text)})
+        if around:
+            percent = " (12 % is 12, not 0.12)" if "a %" in around else ""
+            self.note = f"its numbers are read without {', '.join(around)}{percent}"
 
     def _zone(self) -> str:
         """Return the zone that texts of instants are written in: UTC where they differ, which is said."""

@@ -142,22 +142,13 @@ class PatternCount:
                         del self._unfit[pattern]
                         break
 
-    def found(self) -> tuple[DeclaredKind | None, str]:
-        """Return the one pattern the whole column has, and what is to be said; of several none, and the note asks."""
-        if not self._unfit:
-            return None, ""
-        first, *others = self._unfit
-        kind = Kind.TIMESTAMP if "HH" in first else Kind.DATE
-        if others:
-            return None, f"may be {kind} '{first}' or '{others[0]}'; say which with a kind line"
-        return DeclaredKind(kind, (first,)), f"read as {kind} '{first}'"
+    def found(self) -> list[DeclaredKind]:
+        """Return the patterns the whole column has: of several (day first, month first) nobody knows which is meant."""
+        return [DeclaredKind(Kind.TIMESTAMP if "HH" in each else Kind.DATE, (each,)) for each in self._unfit]
 
 
-def pattern_of_whole(counted: Counter[str]) -> tuple[DeclaredKind | None, str]:
-    """Return the one date pattern that all texts of a column have, and what is to be said about it.
-
-    Where several fit (day-first and month-first), the column stays text and the note asks.
-    """
+def patterns_of_whole(counted: Counter[str]) -> list[DeclaredKind]:
+    """Return the date patterns that all texts of a column have."""
     count = PatternCount(candidates(counted), counted.total())
     count.add(counted)
     return count.found()

@@ -9,6 +9,7 @@ import numpy as np
 
 from yardcut.core.sources.builders import NumericBuilder, TextBuilder
 from yardcut.core.sources.day_patterns import Parser, pattern_parser
+from yardcut.core.sources.decorated import decorated_number
 from yardcut.core.sources.guessing import NeverNumericError, convert
 from yardcut.core.sources.row_places import RowPlaces
 from yardcut.core.sources.set_aside import SetAside
@@ -18,6 +19,7 @@ from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
 from yardcut.core.values.temporal import EPOCH, offset_written
 
 _CHUNK_ROWS = 1 << 17
+_EXACT = 1 << 53
 _WORKBOOK_EPOCH = datetime.date(1899, 12, 30).toordinal() - EPOCH
 
 
@@ -40,9 +42,15 @@ def parser_of(declared: DeclaredKind, marks: str) -> Parser:
 
     def plain(text: str) -> Value | None:
         try:
-            return convert([text], kind, marks).values[0]
+            found = convert([text], kind, marks).values[0]
         except NeverNumericError:
-            return _despite_zero(text, kind, marks)
+            found = _despite_zero(text, kind, marks)
+        if found is not None or not kind.is_numeric:
+            return found
+        number = decorated_number(text, marks)
+        if number is None or kind is Kind.NUMBER:
+            return number
+        return int(number) if number.is_integer() and abs(number) < _EXACT else None
 
     return plain
 

@@ -46,33 +46,40 @@ def without_headers_and_comments(
     return Block(data, block.bytes_read, paired_quotes(data, form), block.first_line), placed
 
 
-def without_footers(block: Block, form: Form, width: int) -> tuple[Block, list[Dropped]]:
+def without_footers(block: Block, form: Form, header: tuple[bytes, ...], width: int) -> tuple[Block, list[Dropped]]:
     """Return the last block of a file without the totals and notes at its end, and those; or the rows said to be."""
     if form.footer == 0 or not block.data.strip():
         return block, []
     starts, ends = block.row_bounds()
-    first = max(0, len(starts) - _LOOKED_AT)
-    rows: list[Row] = []
-    places: list[int] = []
-    gap = False
-    for place in range(first, len(starts)):
-        text = _whole(block.data[starts[place] : ends[place]])
-        cells = next(records(text, form.delimiter, form.quote), [])
-        if any(cell.strip() for cell in cells) and not (form.comment and text.lstrip().startswith(form.comment)):
-            rows.append(Row(cells, 0, gap))
-            places.append(place)
-        gap = not any(cells)
+    written = {
+        place: block.data[starts[place] : ends[place]].rstrip(b"\r")
+        for place in range(max(0, len(starts) - _LOOKED_AT), len(starts))
+    }
+    reasons = {place: _reason(row, form, header) for place, row in written.items()}
+    places = [place for place, reason in reasons.items() if reason == BELOW]
+    rows = [
+        Row(next(records(_text(written[place]), form.delimiter, form.quote), []), 0, reasons.get(place - 1) == BLANK)
+        for place in places
+    ]
     stays = footer_start(rows, width, form.marks) if form.footer is None else max(0, len(rows) - form.footer)
     if stays == len(rows):
         return block, []
-    below = set(places[stays:])
     end = places[stays]
     dropped = [
-        Dropped(BELOW if place in below else BLANK, line, _text(block.data[starts[place] : ends[place]]))
+        Dropped(reasons[place], line, _text(written[place]))
         for place, line in enumerate(block.lines_of(starts[end:]).tolist(), end)
     ]
     data = block.data[: starts[end]]
     return Block(data, block.bytes_read, paired_quotes(data, form), block.first_line), dropped
+
+
+def _reason(row: bytes, form: Form, header: tuple[bytes, ...]) -> str:
+    """Return why a row would be dropped behind the end of the table."""
+    if not row.strip(form.delimiter.encode() + b" "):
+        return BLANK
+    if row in header:
+        return REPEATED_HEADER
+    return COMMENT if form.comment and row.lstrip().startswith(form.comment.encode()) else BELOW
 
 
 def with_short_rows_filled(block: Block, form: Form, width: int) -> Block:
@@ -132,9 +139,5 @@ def blank_and_unfit(
     return dropped, lines[stays]
 
 
-def _whole(row: bytes) -> str:
-    return row.rstrip(b"\r").decode("utf-8", "replace")
-
-
 def _text(row: bytes) -> str:
-    return _whole(row)[:_LONGEST_TEXT]
+    return row.rstrip(b"\r").decode("utf-8", "replace")[:_LONGEST_TEXT]

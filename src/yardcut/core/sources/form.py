@@ -24,6 +24,7 @@ _GROUPED = {
     ".": re.compile(r"[+-]?\d{1,3}((\.\d{3}){2,}(,\d+)?|\.\d{3},\d+)\Z"),
     ",": re.compile(r"[+-]?\d{1,3}((,\d{3}){2,}(\.\d+)?|,\d{3}\.\d+)\Z"),
 }
+_EITHER = re.compile(r"[+-]?[1-9]\d{0,2},\d{3}\Z")
 _NOTHING_SAID = FormLine()
 _COMMA_NUMBER = re.compile(r"[+-]?\d+,\d+\Z")
 _POINT_NUMBER = re.compile(r"[+-]?\d+\.\d+\Z")
@@ -218,7 +219,8 @@ def _comment(sample: list[Row], width: int) -> str:
 def _marks(cells: list[str], delimiter: str) -> tuple[str, str]:
     """Guess the decimal and the thousands mark from the cells of a sample."""
     groups = {mark: sum(1 for cell in cells if pattern.match(cell)) for mark, pattern in _GROUPED.items()}
-    commas = sum(1 for cell in cells if _COMMA_NUMBER.match(cell))
+    # 1,234 may be a thousand: it says nothing
+    commas = sum(1 for cell in cells if _COMMA_NUMBER.match(cell) and not _EITHER.match(cell))
     points = sum(1 for cell in cells if _POINT_NUMBER.match(cell))
     decimal = "," if commas > points and (delimiter != "," or groups["."]) else "."
     if groups["."] and not groups[","]:

@@ -36,13 +36,13 @@ class ColumnsOnDemand:
     """Reads whole columns into the store's folder, and single pages straight from the files."""
 
     def __init__(
-        self, files: Sequence[BatchFile], problems: Sequence[str], spec: SourceSpec, paths: list[Path], mark: str,
-        folder: Path,
+        self, files: Sequence[BatchFile], problems: Sequence[str], left_out: Sequence[str], spec: SourceSpec,
+        paths: list[Path], mark: str, folder: Path,
     ) -> None:  # fmt: skip
         self._files, self._spec, self._paths, self._mark, self._folder = files, spec, paths, mark, folder
         self._loading, self._looking = threading.Lock(), threading.Lock()
         self._kept: OrderedDict[tuple[int, int, int, int], FlatVector] = OrderedDict()
-        self._outline = self._reader(folder, CancelToken(), Progress()).outline(mark, problems)
+        self._outline = self._reader(folder, CancelToken(), Progress()).outline(mark, problems, left_out)
         self._kept_bytes = 0
         names = [info.name for info in self._outline.columns]
         # columns that do not stand in the files as they are: those of a declared kind, and the files' names

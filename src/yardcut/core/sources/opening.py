@@ -71,10 +71,10 @@ def _read_into(
 
     building = new_folder()
     try:
-        files, problems = open_files(paths, spec, token)
-        problems += [f'no file of the source is called "{name}"' for name in spec.unmatched(paths)]
+        files, left_out = open_files(paths, spec, token)
+        problems = [f'no file of the source is called "{name}"' for name in spec.unmatched(paths)]
         reader = StoreReader(files, spec, building, token, progress)
-        info = reader.read(mark, problems, keep_part=keep_part)
+        info = reader.read(mark, problems, left_out, keep_part=keep_part)
         if reader.is_part:
             write_manifest(info, building)
             part = read_table(building)
@@ -112,7 +112,7 @@ def _open_on_demand(spec: SourceSpec, paths: list[Path], mark: str, folder: Path
     from yardcut.core.sources.formats.choosing import open_files
     from yardcut.core.sources.on_demand import ColumnsOnDemand
 
-    files, problems = open_files(paths, spec, token)
-    problems += [f'no file of the source is called "{name}"' for name in spec.unmatched(paths)]
+    files, left_out = open_files(paths, spec, token)
+    problems = [f'no file of the source is called "{name}"' for name in spec.unmatched(paths)]
     of_batches = [file for file in files if isinstance(file, BatchFile)]
-    return ColumnsOnDemand(of_batches, problems, spec, paths, mark, folder).table()
+    return ColumnsOnDemand(of_batches, problems, left_out, spec, paths, mark, folder).table()

@@ -58,7 +58,9 @@ class StoreReader:
         self._zeros: dict[str, int] = {}
         self._places = RowPlaces()
 
-    def read(self, fingerprint: str, problems: Sequence[str] = (), *, keep_part: bool = False) -> TableInfo:
+    def read(
+        self, fingerprint: str, problems: Sequence[str] = (), left_out: Sequence[str] = (), *, keep_part: bool = False
+    ) -> TableInfo:
         """Read everything, or with ``keep_part`` as much as there is when the token stops the reading.
 
         Raises ``SourceError``, ``StoppedError``, or ``OSError`` when the disk is full.
@@ -72,10 +74,15 @@ class StoreReader:
         if self._file_column is not None:
             columns.append(self._write_file_column(len(columns)))
         return TableInfo(
-            fingerprint, sum(self._file_rows), tuple(columns), self._file_infos(columns), (*problems, *notes)
+            fingerprint,
+            sum(self._file_rows),
+            tuple(columns),
+            self._file_infos(columns),
+            (*problems, *notes),
+            tuple(left_out),
         )
 
-    def outline(self, fingerprint: str, problems: Sequence[str] = ()) -> TableInfo:
+    def outline(self, fingerprint: str, problems: Sequence[str] = (), left_out: Sequence[str] = ()) -> TableInfo:
         """Return what is known of the table before any column is read: of files that say their rows and kinds."""
         guessed = self._guessed_kinds()
         columns: list[ColumnInfo] = []
@@ -88,7 +95,9 @@ class StoreReader:
             columns.append(ColumnInfo(self._file_column_name(), Kind.TEXT, UNREAD, ""))
         self._file_rows = [file.size for file in self._files]
         rows = sum(self._file_rows)
-        return TableInfo(fingerprint, rows, tuple(columns), self._file_infos(columns), (*problems, *self._unmatched))
+        return TableInfo(
+            fingerprint, rows, tuple(columns), self._file_infos(columns), (*problems, *self._unmatched), tuple(left_out)
+        )
 
     def read_some(self, numbers: Sequence[int]) -> dict[int, ColumnInfo]:
         """Read some columns of a table whose outline is known; their kinds are settled."""
@@ -104,10 +113,7 @@ class StoreReader:
 
     def _read_columns(self, numbers: Sequence[int]) -> tuple[dict[int, ColumnInfo], list[str]]:
         guessed = self._guessed_kinds()
-        readers = [
-            ColumnReader(self._folder, number, guessed[self._names[number]], self._declared.get(number))
-            for number in numbers
-        ]
+        readers = [self._reader(number, guessed[self._names[number]]) for number in numbers]
         try:
             self._pass(readers, first=True)
         except StoppedError:
@@ -168,7 +174,7 @@ class StoreReader:
             FileInfo(
                 file.label, file.number, count, file.form,
                 self._dropped.of_file(file.label),
-                differences(number, self._files, columns),
+                differences(number, self._files, columns), file.path.stat().st_size,
             )
             for number, (file, count) in enumerate(zip(self._files, self._file_rows, strict=True))
         )  # fmt: skip
@@ -176,7 +182,14 @@ class StoreReader:
     def _afresh(self, number: int, kind: Kind) -> ColumnReader:
         for stale in self._folder.glob(f"{number}.*"):
             stale.unlink()
-        return ColumnReader(self._folder, number, kind, self._declared.get(number))
+        return self._reader(number, kind)
+
+    def _reader(self, number: int, kind: Kind | None) -> ColumnReader:
+        name = self._names[number]
+        lost = any(
+            places.get(name) in file.lost_codes for file, places in zip(self._files, self._places_in, strict=True)
+        )
+        return ColumnReader(self._folder, number, kind, self._declared.get(number), name=name, lost_codes=lost)
 
     def _guessed_kinds(self) -> dict[str, Kind | None]:
         """Merge what each file's columns seem to be; the reading corrects what is wrong."""

@@ -33,7 +33,8 @@ class ColumnInfo:
     ``missing`` counts the rows without a value. ``set_aside`` counts the values that did not fit the kind, and
     ``set_aside_texts`` gives them with their counts. ``checks`` are those of the column's files,
     ``zone`` is the one whose clock shows a column of instants; ``pattern`` that in which its texts hold days or times,
-    where it is not the standard one.
+    where it is not the standard one. ``doubt`` says what the column may be instead, or may have lost, and
+    ``settled_by`` the sub-lines of which any settles it.
     """
 
     name: str
@@ -48,6 +49,8 @@ class ColumnInfo:
     checks: tuple[FileCheck, ...] = ()
     zone: str = ""
     pattern: str = ""
+    doubt: str = ""
+    settled_by: tuple[str, ...] = ()
 
 
 class Column:

@@ -22,7 +22,7 @@ from yardcut.core.values.kinds import Kind
 
 MANIFEST = "manifest.json"
 _KEPT_BYTES = 256 << 20
-FORMAT = 9
+FORMAT = 10
 """Raised whenever the files of a store change their meaning; an older store is then built anew."""
 
 
@@ -37,14 +37,6 @@ class Differences:
     lacks: tuple[str, ...] = ()
     alone: tuple[str, ...] = ()
     kinds: tuple[tuple[str, Kind], ...] = ()
-
-    def sentences(self) -> list[str]:
-        """Say them."""
-        return [
-            *(f"has no {name}" for name in self.lacks),
-            *(f"alone has {name}" for name in self.alone),
-            *(f"{name} looks like {kind} here" for name, kind in self.kinds),
-        ]
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,6 +53,7 @@ class FileInfo:
     form: dict[str, Any]
     dropped: tuple[tuple[str, int], ...] = ()
     differences: Differences = Differences()
+    size_bytes: int = 0
 
     def dropped_words(self) -> list[str]:
         """Say what was dropped: how many of what."""
@@ -79,8 +72,8 @@ def _counted(times: int, reason: str) -> str:
 class TableInfo:
     """The manifest of a store: what was read, from what, and what was met on the way.
 
-    ``fingerprint`` identifies the source's content; ``notes`` say what a user should know, such as files that could
-    not be read.
+    ``fingerprint`` identifies the source's content; ``notes`` say what a user should know, ``left_out`` which files
+    could not be read, and why.
     """
 
     fingerprint: str
@@ -88,6 +81,7 @@ class TableInfo:
     columns: tuple[ColumnInfo, ...]
     files: tuple[FileInfo, ...] = ()
     notes: tuple[str, ...] = ()
+    left_out: tuple[str, ...] = ()
 
     def dropped(self, *reasons: str) -> int:
         """Count the rows that were dropped, for some reasons or all."""
@@ -154,7 +148,15 @@ def column_from_json(content: dict[str, Any]) -> ColumnInfo:
     """Return what a manifest says of a column. Raises ``KeyError``, ``TypeError`` or ``ValueError``."""
     texts = tuple((text, count) for text, count in content["set_aside_texts"])
     checks = tuple(FileCheck(check["part"], check["size_bytes"], tuple(check["blocks"])) for check in content["checks"])
-    return ColumnInfo(**{**content, "kind": Kind(content["kind"]), "set_aside_texts": texts, "checks": checks})
+    return ColumnInfo(
+        **{
+            **content,
+            "kind": Kind(content["kind"]),
+            "set_aside_texts": texts,
+            "checks": checks,
+            "settled_by": tuple(content["settled_by"]),
+        }
+    )
 
 
 def has_its_files(info: ColumnInfo, folder: Path, number: int) -> bool:
@@ -188,6 +190,7 @@ def read_table(folder: Path) -> Table | None:
             for file in content["files"]
         )
         content["notes"] = tuple(content["notes"])
+        content["left_out"] = tuple(content["left_out"])
         info = TableInfo(**content)
         if not all(has_its_files(column, folder, number) for number, column in enumerate(info.columns)):
             return None

@@ -10,27 +10,24 @@ from textual.containers import Vertical, VerticalScroll
 from textual.content import Content
 from textual.widgets import OptionList, Static
 
-from yardcut.core.language.printing import name_text
-from yardcut.core.language.source_lines import sub_line_text
-from yardcut.core.near import likeliest_name
+from yardcut.core.language.source_lines import meaning
+from yardcut.core.run.source_report import differences_of
 from yardcut.core.sources.dropped import read_dropped
 from yardcut.core.sources.form import Form
 from yardcut.core.sources.set_aside import read_set_aside
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.column import Column
 from yardcut.core.table.table import FileInfo, Table
-from yardcut.core.values.formatting import quote_name, quote_text
 from yardcut.core.writers.left_out import left_out
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
+from yardcut.tui.cards.source_suggestions import applied, suggestions
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.text import clean, plural
 
 SAVE_LEFT_OUT = "save what was left out"
 _MOST_FILES, _MOST_DROPPED, _MOST_ASIDE = 40, 200, 50
-_MOST_SETTLED, _MOST_NAMED, _LIKELY = 6, 12, 40
-_FORM_PARTS = ("delimiter", "decimal", "thousands", "quote", "encoding", "comment", "skip", "header")
 Part = tuple[str, str]
 
 
@@ -39,23 +36,31 @@ class SourceCard(Card[str | None]):
 
     FOCUS = Focus.SOURCE
 
-    def __init__(self, table: Table, spec: SourceSpec) -> None:
+    def __init__(self, table: Table, spec: SourceSpec, about: str | None = None) -> None:
         super().__init__()
         self._table = table
-        self._suggested = suggestions(table, spec)
+        self._applied = applied(spec)
+        self._about = next((column for column in table.columns if column.name == about), None)
+        self._suggested = suggestions(table, spec, about)
 
     def compose(self) -> ComposeResult:
         """Lay out the card."""
         with Vertical(classes="card", id="source-card") as card:
             card.border_title = "source"
             with VerticalScroll(can_focus=True, id="source-said"):
-                yield Static(Content.assemble(*said(self._table)))
+                yield Static(Content.assemble(*of_column(self._about), *said(self._table)))
             yield Static(Content("lines that change how it is read; Enter goes on writing one"), classes="keys")
-            yield OptionList(*(Content(clean(line)) for line in self._suggested))
+            yield OptionList(*map(self._option, self._suggested))
             save = "   s save what was left out" if any(left_out(self._table)) else ""
             yield Static(
                 Content(f"Tab read or choose   ↑ ↓   Enter write the line{save}   Esc put away"), classes="keys"
             )
+
+    def _option(self, line: str) -> Content:
+        """Show a line, whether it is in force, and what it says."""
+        mark = ("● ", "$accent") if line in self._applied else ("  ", "")
+        in_force = "in force: " if line in self._applied else ""
+        return Content.assemble(mark, clean(line), (f"   {in_force}{clean(meaning(line))}", "$dim"))
 
     def on_mount(self) -> None:
         """Begin with the lines."""
@@ -88,15 +93,36 @@ class SourceCard(Card[str | None]):
             self.dismiss(SAVE_LEFT_OUT)
 
 
+def of_column(column: Column | None) -> list[Part]:
+    """Say what is known of the column the cursor stands in: its kind, what has no value, what may be doubted."""
+    if column is None:
+        return []
+    info = column.info
+    parts: list[Part] = [(f"{clean(info.name)}", "bold"), (f"  {info.kind}", "")]
+    if info.pattern:
+        parts.append((f" '{clean(info.pattern)}'", ""))
+    if column.is_loaded:
+        parts.append((f", {info.missing:,} without a value" if info.missing else ", a value in every row", "$dim"))
+    parts.append(("\n", ""))
+    if info.doubt:
+        parts.append((f"! {clean(info.doubt)}\n", "$warning"))
+    if info.set_aside:
+        texts = ", ".join(f"{clean(text)} ×{times:,}" for text, times in info.set_aside_texts[:6])
+        parts.append((f"  {info.set_aside:,} set aside: {texts}\n", "$warning"))
+    return [*parts, ("\n", "")]
+
+
 def said(table: Table) -> list[Part]:
     """Say what was read: the files, what is to be noted, values set aside, rows dropped with their places."""
     info = table.info
     parts: list[Part] = [(f"{plural(table.rows, 'row')} × {plural(len(table.columns), 'column')}\n", "bold")]
     for file in info.files[:_MOST_FILES]:
-        parts += _file(file)
+        parts += _file(file, table)
     if len(info.files) > _MOST_FILES:
         parts.append((f"and {len(info.files) - _MOST_FILES} more files\n", "$dim"))
-    parts += [(f"! {clean(note)}\n", "$warning") for note in info.notes]
+    parts += [(f"! {clean(note)}\n", "$warning") for note in (*info.left_out, *info.notes)]
+    parts += [(f"! {clean(column.name)}: {clean(column.info.doubt)}\n", "$warning") for column in table.columns
+              if column.info.doubt]  # fmt: skip
     aside = [column for column in table.columns if column.info.set_aside]
     if aside:
         parts.append(("\nset aside: values that do not fit their column's kind\n", "bold $accent"))
@@ -130,7 +156,7 @@ def _set_aside(table: Table, column: Column) -> list[Part]:
     return parts
 
 
-def _file(file: FileInfo) -> list[Part]:
+def _file(file: FileInfo, table: Table) -> list[Part]:
     parts: list[Part] = [(clean(file.label), "bold"), (f"  {plural(file.rows, 'row')}\n", "")]
     form = file.form
     if "delimiter" in form:
@@ -140,58 +166,7 @@ def _file(file: FileInfo) -> list[Part]:
     parts.append((f"  {clean(words)}\n", "$dim"))
     if file.dropped:
         parts.append((f"  dropped: {', '.join(file.dropped_words())}\n", "$warning"))
-    sentences = file.differences.sentences()
-    if sentences:
-        more = f" and {len(sentences) - 8} more" if len(sentences) > 8 else ""
-        parts.append((f"  {clean(', '.join(sentences[:8]))}{more}\n", "$none"))
+    differs = differences_of(file, table).removeprefix(f"{file.label}: ")
+    if differs:
+        parts.append((f"  {clean(differs)}\n", "$none"))
     return parts
-
-
-def suggestions(table: Table, spec: SourceSpec) -> list[str]:
-    """Return sub-lines to begin with: what was said already, the form as it was guessed, and an example of each."""
-    found = [sub_line_text(line) for line in spec.lines]
-    if len(table.info.files) > 1:
-        found += settling(table)
-    form = table.info.files[0].form if table.info.files else {}
-    if "delimiter" in form:
-        found += [_form_line(part, form[part]) for part in _FORM_PARTS]
-    if form.get("format") == "workbook":
-        found += [f"table {quote_text(name)}" for name in form.get("worksheets", [])] + ["cells 'A1'"]
-    if len(table.info.files) > 1:
-        found.append("file column from_file")
-    name = name_text(table.columns[0].name) if table.columns else "name"
-    text = next((name_text(c.name) for c in table.columns if c.kind == "text"), name)
-    found += [f"no value '', 'NA', '--' in {name}", f"kind {text} text", f"kind {text} date 'DD.MM.YYYY'",
-              f"kind {text} boolean 'J', 'N'", f"call {name} {name}", f"only {name}"]  # fmt: skip
-    return list(dict.fromkeys(found))
-
-
-def settling(table: Table) -> list[str]:
-    """Return sub-lines that would settle where files differ: columns called otherwise, of another kind, or left out.
-
-    A column that one file alone has may be the one it lacks under another name; the likeliest pairs come first.
-    """
-    found: list[str] = []
-    for file in table.info.files:
-        differs = file.differences
-        where = quote_name(file.label)
-        for name in differs.alone[:_MOST_SETTLED]:
-            is_only_pair = len(differs.alone) == len(differs.lacks) == 1
-            likely = likeliest_name(name, differs.lacks, 0 if is_only_pair else _LIKELY)
-            if likely is not None:
-                found.append(f"call {name_text(name)} {name_text(likely)} in {where}")
-        found += [f"kind {name_text(name)} {kind}" for name, kind in differs.kinds[:_MOST_SETTLED]]
-    shared = [column.name for column in table.columns if all(column.name not in file.differences.alone
-                                                             for file in table.info.files)]  # fmt: skip
-    if 0 < len(shared) < len(table.columns) and len(shared) <= _MOST_NAMED:
-        found.append("only " + ", ".join(map(name_text, shared)))
-    return found
-
-
-def _form_line(part: str, value: object) -> str:
-    if part == "skip":
-        return f"form skip {value}"
-    if part == "header":
-        return "form header " + {0: "no", 1: "yes"}.get(int(str(value)), str(value))
-    written = quote_text(str(value)) if value != "\t" else "'\\t'"
-    return f"form {part} {written}"

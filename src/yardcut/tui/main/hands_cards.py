@@ -58,13 +58,16 @@ class CardHands:
         stage = self._stage
         assert stage.desk is not None
 
+        column = stage.grid.cursor_column
+        about = None if column is None else column.name
+
         def chosen(line: str | None) -> None:
             if line == SAVE_LEFT_OUT:
                 self._saving.save_left_out()
             elif line is not None:
                 self._prompting.write(line)
 
-        stage.app.push_screen(SourceCard(stage.desk.now.table, stage.desk.now.spec), chosen)
+        stage.app.push_screen(SourceCard(stage.desk.now.table, stage.desk.now.spec, about), chosen)
 
     def _profile(self) -> None:
         """Show the profile of every column."""

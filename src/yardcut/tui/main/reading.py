@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from yardcut.tui.main.stage import Stage
 
 _LOOK_SECONDS = 2.0
+_MOST_SAID = 3
 
 
 class Reading:
@@ -74,11 +75,19 @@ class Reading:
         stage.table = table
         self._watch.begin(stage.opening.spec)
         self._showing.show_unopened()
-        if table.info.notes:
-            stage.say(" · ".join(table.info.notes[:3]) + "   (i tells more)", "$warning")
+        self._say_what_was_met(table)
         opening = stage.opening
         stage.jobs.start(Job.SESSION, lambda token, progress: opening.session(table), self._session_there,
                           self._not_opened)  # fmt: skip
+
+    def _say_what_was_met(self, table: Table) -> None:
+        """Announce what is to be known of the source, the most harmful first."""
+        from yardcut.core.run.source_report import sentences
+
+        said = sentences(table)
+        if said:
+            more = f" · and {len(said) - _MOST_SAID} more" if len(said) > _MOST_SAID else ""
+            self._stage.say(" · ".join(said[:_MOST_SAID]) + f"{more}   (i tells all)", "$warning")
 
     def _session_there(self, session: Session) -> None:
         from yardcut.tui.desk.desk import Desk

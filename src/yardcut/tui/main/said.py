@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from yardcut.core.errors import ListError
 from yardcut.core.language.forms import form_for
 from yardcut.core.language.verbs.verb import Effect
-from yardcut.core.run.hints import rows_lost_to_not
+from yardcut.core.run.hints import quiet_hints
 from yardcut.tui.panels.list_entries import for_want
 from yardcut.tui.panels.prompt import PromptState
 from yardcut.tui.text import plural
@@ -30,7 +30,7 @@ def said_of(trial: Trial) -> PromptState:
         return PromptState(said=said, form=form)
     said, style = _of_result(trial.result)
     said += f"   (as line {trial.index + 1})"
-    hints = [*trial.hints, *filter(None, [rows_lost_to_not(trial.result)])]
+    hints = [*trial.hints, *quiet_hints(trial.result)]
     notes = [*trial.result.notes, *(f"! {hint}" for hint in hints)]
     if notes:
         said += "\n" + " · ".join(notes)

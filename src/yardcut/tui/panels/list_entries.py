@@ -10,7 +10,7 @@ from rich.cells import cell_len
 from yardcut.core.language.bound import ColumnValue, Made
 from yardcut.core.language.lines import broken, phrase
 from yardcut.core.language.verbs.verb import Effect
-from yardcut.core.run.hints import rows_lost_to_not
+from yardcut.core.run.hints import quiet_hints
 from yardcut.tui.panels.line_shapes import NUMBER, bar, row, rows_of, said_lines
 from yardcut.tui.panels.list_state import ListState, PanelLine
 from yardcut.tui.text import clean, fit, plural, wrap
@@ -81,8 +81,8 @@ def in_full(state: ListState, width: int) -> list[PanelLine]:
         result = state.results[state.selected]
         for note in (*result.notes, *state.unanswered):
             found += said_lines(clean(note), width, "none")
-        lost = rows_lost_to_not(result)
-        found += said_lines(f"! {clean(lost)}", width, "hint") if lost else []
+        for hint in quiet_hints(result):
+            found += said_lines(f"! {clean(hint)}", width, "hint")
     if line.bound is not None:
         for hint in line.bound.hints:
             found += said_lines(f"! {clean(hint)}", width, "hint")

@@ -53,6 +53,7 @@ class BatchFile:
         written = [str(name) for names, _ in leaves for name in names]
         self.names = column_names(spec.called(path, column_names(written)))
         types = [array.type for _, arrays in leaves for array in arrays]
+        self.lost_codes: set[int] = set()
         self.zones = {
             name: each.tz for name, each in zip(self.names, types, strict=True) if kind_of(each) is Kind.INSTANT
         }

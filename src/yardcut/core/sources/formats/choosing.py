@@ -66,12 +66,12 @@ def open_file(path: Path, spec: SourceSpec, token: CancelToken) -> list[SourceFi
 
 
 def open_files(paths: Sequence[Path], spec: SourceSpec, token: CancelToken) -> tuple[list[SourceFile], list[str]]:
-    """Open all files of a source; those that cannot be opened are named in the problems, each keeping its place.
+    """Open all files of a source; those that cannot be opened are named, each keeping its place.
 
     Raises ``SourceError`` when none can be, or the only one cannot.
     """
     found: list[SourceFile] = []
-    problems: list[str] = []
+    left_out: list[str] = []
     for number, path in enumerate(paths):
         try:
             for file in open_file(path, spec, token):
@@ -80,7 +80,7 @@ def open_files(paths: Sequence[Path], spec: SourceSpec, token: CancelToken) -> t
         except SourceError as error:
             if len(paths) == 1:
                 raise
-            problems.append(f"left out {path.name}: {error}")
+            left_out.append(f"left out {path.name}: {error}")
     if not found:
-        raise SourceError("none of the files can be read: " + "; ".join(problems))
-    return found, problems
+        raise SourceError("none of the files can be read: " + "; ".join(left_out))
+    return found, left_out

@@ -14,6 +14,7 @@ from typing import Any
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken
 from yardcut.core.sources.blocks import Block, joined, read_blocks
+from yardcut.core.sources.doubts import lost_codes
 from yardcut.core.sources.dropped import ABOVE, COMMENT, Dropped
 from yardcut.core.sources.dropping import without_footers
 from yardcut.core.sources.form import column_names, guess_form, read_head, records
@@ -43,6 +44,7 @@ class DelimitedFile:
         self.label = label or path.name
         self.number = 0
         self.zones: dict[str, str] = {}
+        self.lost_codes: set[int] = set()
         self.size = path.stat().st_size
         self._form = guess_form(path, read_head(path), spec.form_of(path))
         self.form: dict[str, Any] = asdict(self._form)
@@ -126,6 +128,7 @@ class DelimitedFile:
                     text = file.read(1 << 17).decode("utf-8", "replace")
                 sample += list(islice(self._records(text), most // 4))[1:-1]
         rows = [record for record in sample if len(record) == width]
+        self.lost_codes = lost_codes(rows, self._no_values)
         return [
             guess_kind((None if row[place] in self._no_values[place] else row[place] for row in rows), self.marks)
             for place in range(width)
@@ -152,7 +155,7 @@ class DelimitedFile:
                 if held.data:
                     yield held
                 held = block
-        last, self._below = without_footers(held, self._form, len(self.names))
+        last, self._below = without_footers(held, self._form, self._header, len(self.names))
         if last.data:
             yield last
 

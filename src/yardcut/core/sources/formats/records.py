@@ -10,6 +10,7 @@ from typing import Any
 
 from yardcut.core.progress import CancelToken
 from yardcut.core.sources.builders import plain_parts
+from yardcut.core.sources.doubts import lost_codes
 from yardcut.core.sources.dropped import Dropped
 from yardcut.core.sources.form import column_names
 from yardcut.core.sources.formats.source_file import Tasks
@@ -35,6 +36,7 @@ class RecordsFile:
         self.label = label
         self.number = 0
         self.zones: dict[str, str] = {}
+        self.lost_codes: set[int] = set()
         self.marks = "."
         self.form = form
         self.size = 1
@@ -51,6 +53,7 @@ class RecordsFile:
         """Guess from the first rows."""
         with closing(self.batches()) as batches:
             rows = list(islice((row for batch in batches for row in batch[0]), _SAMPLE_ROWS))
+        self.lost_codes = lost_codes(rows, self._no_values)
         return [
             guess_kind((_present(row[place], self._no_values[place]) for row in rows), self.marks)
             for place in range(len(self.names))

@@ -18,8 +18,8 @@ class SourceFile(Protocol):
     """One file, worksheet or table.
 
     ``names`` are its columns' after ``call`` lines; ``size`` is in bytes or rows; ``zones`` are those of columns of
-    instants; ``number`` is the file's place in the
-    source (several worksheets of one workbook each take the next place of their own).
+    instants; ``number`` is the file's place in the source (several worksheets of one workbook each take the next place
+    of their own); ``lost_codes`` are the places of columns in which ``NA`` was met as a text that means no value.
     """
 
     path: Path
@@ -30,6 +30,7 @@ class SourceFile(Protocol):
     marks: str
     form: dict[str, Any]
     zones: dict[str, str]
+    lost_codes: set[int]
 
     def kinds(self) -> list[Kind | None]:
         """Return the columns' kinds as far as they are known beforehand: provisional, ``None`` for unknown."""
