@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable, Sequence
+from pathlib import Path
 
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.language.scope import Scope
@@ -30,6 +32,23 @@ def ids_left(table: Table, *lines: str, parts: int = 1) -> list[int]:
     """Return the row ids the last line leaves, in order."""
     rows = run_lines(table, *lines, parts=parts)[-1].rows
     return [int(row) for row in rows.ids(0, rows.count)]
+
+
+def array_on_disk(folder: Path, number: int, part: str) -> tuple[Path, int, int]:
+    """Return the file of a store that holds an array of a column, where it begins there, and its size in bytes."""
+    content = json.loads((folder / "manifest.json").read_text())
+    for name, size_bytes, _, pack, offset in content["columns"][number]["checks"]:
+        if name == part:
+            return folder / (pack or f"{number}.{part}"), offset, size_bytes
+    raise LookupError(part)
+
+
+def damage(folder: Path, number: int, part: str, at: int = -1) -> None:
+    """Change one byte of an array of a store; ``at`` counts from its end where negative."""
+    path, offset, size_bytes = array_on_disk(folder, number, part)
+    content = bytearray(path.read_bytes())
+    content[offset + (at if at >= 0 else size_bytes + at)] ^= 1
+    path.write_bytes(content)
 
 
 def scope_of(columns: Sequence[tuple[str, Kind]]) -> Scope:

@@ -6,6 +6,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from tests.helpers import array_on_disk, damage
 
 from helpers import run_lines
 from yardcut.core.errors import SourceError, StoppedError, StoreDamagedError
@@ -67,11 +68,11 @@ def test_using_a_store_makes_it_young(tmp_path: Path) -> None:
     assert folder.stat().st_mtime > time.time() - 60
 
 
-@pytest.mark.parametrize("damage", ["cut", "longer", "gone", "manifest"])
-def test_a_store_that_lost_a_file_or_was_cut_short_is_built_anew(tmp_path: Path, damage: str) -> None:
+@pytest.mark.parametrize("how", ["cut", "longer", "gone", "manifest"])
+def test_a_store_that_lost_a_file_or_was_cut_short_is_built_anew(tmp_path: Path, how: str) -> None:
     path = source(tmp_path / "a.csv", 5000)
-    values = open_table(path).folder / "0.values"
-    match damage:
+    values, _, _ = array_on_disk(open_table(path).folder, 0, "values")
+    match how:
         case "cut":
             values.write_bytes(values.read_bytes()[:100])
         case "longer":
@@ -86,7 +87,7 @@ def test_a_store_that_lost_a_file_or_was_cut_short_is_built_anew(tmp_path: Path,
 def test_a_file_cut_short_after_opening_is_an_error(tmp_path: Path) -> None:
     path = source(tmp_path / "a.csv", 5000)
     table = open_table(path)
-    (table.folder / "0.values").write_bytes(b"12")
+    array_on_disk(table.folder, 0, "values")[0].write_bytes(b"12")
     with pytest.raises(StoreDamagedError, match="what the cache keeps of the source is damaged"):
         table.columns[0].slice(0, 10)
     assert open_table(path).columns[0].slice(4998, 5000).texts() == ["4998", "4999"]
@@ -97,11 +98,9 @@ def test_a_changed_byte_is_noticed_at_the_first_look_and_no_sooner(tmp_path: Pat
     path = tmp_path / "a.csv"
     path.write_text("n,t\n" + "".join(f"{row},text {row}\n" for row in range(400_000)))
     folder = open_table(path).folder
-    for name in ("0.values", "1.data"):
-        content = bytearray((folder / name).read_bytes())
-        assert len(content) > BLOCK_BYTES
-        content[-5] ^= 1
-        (folder / name).write_bytes(content)
+    for number, part in enumerate(("values", "data")):
+        assert array_on_disk(folder, number, part)[2] > BLOCK_BYTES
+        damage(folder, number, part, -5)
     table = open_table(path)
     assert table.columns[0].slice(0, 3).texts() == ["0", "1", "2"]
     assert table.columns[1].take(np.array([7, 2])).texts() == ["text 7", "text 2"]
@@ -123,7 +122,7 @@ def test_a_damaged_dictionary_is_noticed(tmp_path: Path) -> None:
     path = tmp_path / "a.csv"
     path.write_text("t\n" + "oak\nash\n" * 50)
     table = open_table(path)
-    (table.folder / "0.words").write_bytes(b"oakAsh")
+    damage(table.folder, 0, "words")
     with pytest.raises(StoreDamagedError):
         table.columns[0].slice(0, 2)
 

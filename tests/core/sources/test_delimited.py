@@ -16,6 +16,7 @@ from yardcut.core.sources.dropped import BLANK, TOO_FEW, TOO_MANY
 from yardcut.core.sources.formats import delimited
 from yardcut.core.sources.opening import open_table
 from yardcut.core.sources.set_aside import read_set_aside
+from yardcut.core.sources.spec import FormLine, SourceSpec
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.missing import MISSING_TEXTS
@@ -49,7 +50,8 @@ def test_every_cell_is_what_the_csv_module_reads(tmp_path: Path, rows: list[list
     writer.writerow([f"c{number}" for number in range(len(rows[0]))])
     writer.writerows(rows)
     # a text column keeps the column text whatever else stands in it
-    table = opened(tmp_path / "t.csv", text.getvalue() + ",".join(["a word"] * len(rows[0])) + "\n")
+    (tmp_path / "t.csv").write_text(text.getvalue() + ",".join(["a word"] * len(rows[0])) + "\n", newline="")
+    table = open_table(SourceSpec((str(tmp_path / "t.csv"),), (FormLine(footer=0),)))
     read = list(csv.reader(io.StringIO(text.getvalue(), newline="")))[1:]
     expected = [[None if cell in MISSING_TEXTS else cell for cell in row] for row in read if any(row)]
     found = cells_of(table)[:-1]

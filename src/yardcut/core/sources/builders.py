@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 
 import numpy as np
 
-from yardcut.core.private import write_private
 from yardcut.core.sources.missing_bits import write_missing_bits
 from yardcut.core.sources.set_aside import SetAside
-from yardcut.core.table.array_file import Array, ArrayWriter, map_array
+from yardcut.core.sources.store_parts import StoreParts
+from yardcut.core.table.array_file import Array, ArrayWriter
 from yardcut.core.table.column import ColumnInfo
 from yardcut.core.table.vectors import PlainVector, gather_plain, join_texts
 from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
@@ -27,8 +26,9 @@ PlainParts = tuple[Array, Array, Array | None]
 class _Validity:
     """One byte a row, kept only from the first missing value on, until the column is finished."""
 
-    def __init__(self, path: Path) -> None:
-        self._writer = ArrayWriter(path, "|u1")
+    def __init__(self, parts: StoreParts, number: int, part: str) -> None:
+        self._writer = parts.writer(number, part, "|u1")
+        self._parts, self._number, self._part = parts, number, part
         self.rows = 0
         self.missing = 0
 
@@ -49,25 +49,29 @@ class _Validity:
             self._writer.fill(1, rows)
         self.rows += rows
 
-    def finish(self, folder: Path, number: int) -> int:
+    def finish(self) -> int:
         """Turn the bytes into the column's bits; return how many values are missing."""
         if self.used:
-            path = folder / f"{number}.valid"
-            valid = map_array(path, "|u1", self.rows)
-            write_missing_bits(folder / f"{number}.missing", valid, lambda some: some == 0)
-            path.unlink()
+            bits = self._parts.writer(self._number, "missing", "|u1")
+            write_missing_bits(bits, self.values(), lambda some: some == 0)
+            self._parts.drop(self._number, [self._part])
         return self.missing
+
+    def values(self) -> Array:
+        """Return the bytes so far, one a row."""
+        return self._writer.items()
 
 
 class NumericBuilder:
     """Writes a column of any kind but text. Integers and days take the narrowest width that holds them."""
 
-    def __init__(self, folder: Path, number: int, kind: Kind, name: str = "") -> None:
+    def __init__(self, parts: StoreParts, number: int, kind: Kind) -> None:
         self.kind = kind
-        self._folder, self._number, self._name = folder, number, name or str(number)
+        self._parts, self._number = parts, number
         narrow = kind not in (Kind.NUMBER, Kind.BOOLEAN)
-        self._values = ArrayWriter(folder / f"{self._name}.values", STORAGE_DTYPE[kind], narrow=narrow)
-        self._validity = _Validity(folder / f"{self._name}.valid")
+        self._values = parts.writer(number, "values", STORAGE_DTYPE[kind], narrow=narrow)
+        # not "valid", which may still be that of the texts these values are made of
+        self._validity = _Validity(parts, number, "there")
         self._not_numbers = 0
 
     @property
@@ -83,13 +87,6 @@ class NumericBuilder:
         else:
             self._validity.append(valid, len(values))
 
-    def take_place(self) -> None:
-        """Give files that were written under another name the column's own, once what stood there is gone."""
-        for part in ("values", "valid"):
-            written = self._folder / f"{self._name}.{part}"
-            if written.exists():
-                written.rename(self._folder / f"{self._number}.{part}")
-
     def append_missing(self, rows: int) -> None:
         """Write rows without a value."""
         if self.kind is Kind.NUMBER:
@@ -99,10 +96,9 @@ class NumericBuilder:
 
     def finish(self, name: str, set_aside: SetAside) -> ColumnInfo:
         """Return what the manifest says of the column."""
-        missing = self._not_numbers or self._validity.finish(self._folder, self._number)
+        missing = self._not_numbers or self._validity.finish()
         if self._not_numbers:
-            values = map_array(self._folder / f"{self._number}.values", self._values.dtype, self._values.count)
-            write_missing_bits(self._folder / f"{self._number}.missing", values, np.isnan)
+            write_missing_bits(self._parts.writer(self._number, "missing", "|u1"), self._values.items(), np.isnan)
         return ColumnInfo(
             name, self.kind, "values", self._values.dtype, missing,
             set_aside=set_aside.count, set_aside_texts=set_aside.counted(),
@@ -114,19 +110,15 @@ class TextBuilder:
 
     kind = Kind.TEXT
 
-    def __init__(self, folder: Path, number: int) -> None:
-        self.folder, self.number = folder, number
-        self._path = folder / str(number)
+    def __init__(self, parts: StoreParts, number: int) -> None:
+        self.parts, self.number = parts, number
         self._uncoded = 0
-        self._codes: ArrayWriter | None = ArrayWriter(self._part("codes"), "<i1", narrow=True)
+        self._codes: ArrayWriter | None = parts.writer(number, "codes", "<i1", narrow=True)
         self._words: dict[str, int] = {}
         self._word_bytes = 0
-        self._data = ArrayWriter(self._part("data"), "|u1")
-        self._offsets = ArrayWriter(self._part("offsets"), "<i8")
-        self._validity = _Validity(self._part("valid"))
-
-    def _part(self, part: str) -> Path:
-        return self._path.with_name(f"{self._path.name}.{part}")
+        self._data = parts.writer(number, "data", "|u1")
+        self._offsets = parts.writer(number, "offsets", "<i8")
+        self._validity = _Validity(parts, number, "valid")
 
     @property
     def coded(self) -> bool:
@@ -192,7 +184,7 @@ class TextBuilder:
         self._codes = None
         offsets, data = join_texts([*(word.encode() for word in self._words), b""])
         dictionary = PlainVector(offsets, data)
-        codes = map_array(codes_writer.path, codes_writer.dtype, codes_writer.count)
+        codes = codes_writer.items()
         for start in range(0, len(codes), _CHUNK_ROWS):
             some = codes[start : start + _CHUNK_ROWS].astype(np.int64)
             valid = some >= 0
@@ -200,8 +192,7 @@ class TextBuilder:
             taken = gather_plain(dictionary, some)
             self.append_plain(taken.offsets, taken.data, None if valid.all() else valid)
         self._words = {}
-        if codes_writer.count:
-            codes_writer.path.unlink()
+        self.parts.drop(self.number, ["codes"])
 
     def append_plain(self, offsets: Array, data: Array, valid: Array | None) -> None:
         """Write texts given as :func:`plain_parts` gives them, once the column is not coded any more."""
@@ -214,14 +205,14 @@ class TextBuilder:
     def finish(self, name: str, set_aside: SetAside) -> ColumnInfo:
         """Write the dictionary and return what the manifest says of the column."""
         if self._codes is None:
-            missing = self._validity.finish(self.folder, self.number)
+            missing = self._validity.finish()
             return ColumnInfo(name, Kind.TEXT, "plain", "|u1", missing, self._data.count)
         if self._uncoded:
-            write_missing_bits(self._part("missing"), self.codes(), lambda some: some < 0)
+            write_missing_bits(self.parts.writer(self.number, "missing", "|u1"), self.codes(), lambda some: some < 0)
         encoded = [word.encode() for word in self._words]
         words = b"".join(encoded)
-        write_private(self._part("words"), words)
-        write_private(self._part("sizes"), np.asarray([len(word) for word in encoded], dtype="<i8").tobytes())
+        self.parts.put(self.number, "words", words)
+        self.parts.put(self.number, "sizes", np.asarray([len(word) for word in encoded], dtype="<i8").tobytes())
         return ColumnInfo(name, Kind.TEXT, "codes", self._codes.dtype, self._uncoded, len(words), len(encoded))
 
     def read_back(self, chunk_rows: int) -> Iterator[tuple[int, list[str | None]]]:
@@ -233,9 +224,8 @@ class TextBuilder:
                 yield start, [words[code] for code in codes[start : start + chunk_rows].tolist()]
             return
         rows = self._validity.rows
-        offsets = map_array(self._part("offsets"), "<i8", rows + 1)
-        data = map_array(self._part("data"), "|u1", self._data.count)
-        valid = map_array(self._part("valid"), "|u1", rows) if self._validity.used else None
+        offsets, data = self._offsets.items(), self._data.items()
+        valid = self._validity.values() if self._validity.used else None
         for start in range(0, rows, chunk_rows):
             end = min(rows, start + chunk_rows)
             gone = None if valid is None else valid[start:end] == 0
@@ -243,13 +233,12 @@ class TextBuilder:
 
     def drop(self) -> None:
         """Remove what was written, when the column takes another form."""
-        for part in ("codes", "data", "offsets", "valid"):
-            self._part(part).unlink(missing_ok=True)
+        self.parts.drop(self.number, ("codes", "data", "offsets", "valid"))
 
     def codes(self) -> Array:
         """Map the codes written so far."""
         assert self._codes is not None
-        return map_array(self._codes.path, self._codes.dtype, self._codes.count)
+        return self._codes.items()
 
 
 def numeric_parts(chunk: Any) -> tuple[Array, Array | None]:

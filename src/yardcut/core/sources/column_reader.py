@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections import Counter
 from dataclasses import dataclass, field, replace
-from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -19,6 +18,7 @@ from yardcut.core.sources.parsing import ColumnChunk, ColumnTask, convert_chunk
 from yardcut.core.sources.row_places import RowPlaces
 from yardcut.core.sources.set_aside import SetAside
 from yardcut.core.sources.spec import DeclaredKind
+from yardcut.core.sources.store_parts import StoreParts
 from yardcut.core.table.column import ColumnInfo
 from yardcut.core.values.kinds import Kind
 
@@ -34,7 +34,7 @@ class ColumnReader:
     to the end, the column is read as text and converted at the end.
     """
 
-    folder: Path
+    parts: StoreParts
     number: int
     kind: Kind | None
     declared: DeclaredKind | None = None
@@ -52,7 +52,7 @@ class ColumnReader:
     _as_guessed: bool = False
 
     def __post_init__(self) -> None:
-        self.set_aside = SetAside(self.folder, self.number)
+        self.set_aside = SetAside(self.parts.folder, self.number)
         if self.declared is not None:
             self._as_guessed = _holds(self.declared, self.kind)
             self.kind = self.declared.kind if self._as_guessed else Kind.TEXT
@@ -110,9 +110,9 @@ class ColumnReader:
         if self.builder is None:
             assert self.kind is not None
             self.builder = (
-                TextBuilder(self.folder, self.number)
+                TextBuilder(self.parts, self.number)
                 if self.kind is Kind.TEXT
-                else NumericBuilder(self.folder, self.number, self.kind)
+                else NumericBuilder(self.parts, self.number, self.kind)
             )
             if self.pending_missing:
                 self.builder.append_missing(self.pending_missing)

@@ -93,7 +93,7 @@ def convert_column(
     parse = parser_of(declared, marks)
     kind = declared.kind
     empty = float("nan") if kind is Kind.NUMBER else 0
-    narrow = NumericBuilder(builder.folder, builder.number, kind, f"{builder.number}-converted")
+    narrow = NumericBuilder(builder.parts, builder.number, kind)
     known: dict[str, Value | None] = {}
     for start, texts in builder.read_back(_CHUNK_ROWS):
         values, unfit = [], []
@@ -115,5 +115,4 @@ def convert_column(
         narrow.append(filled, None if valid.all() else valid)
         set_aside.add(start, unfit, [places.place(start + row) for row, _ in unfit])
     builder.drop()
-    narrow.take_place()
     return narrow

@@ -14,6 +14,7 @@ from yardcut.core.values.kinds import Kind
 
 MOST_FOOTER_ROWS = 40
 _NEAR = 5
+_LEAST_ROWS = 3
 _TOTALS = re.compile(r"\W*((grand |sub-?|over)?\s?totals?|sums?|averages?|summe|gesamt\w*|insgesamt)\b", re.IGNORECASE)
 _NOTES = re.compile(
     r"\W*((notes?|remarks?|source|legend)\s*:|(notes?|remarks?)\W*$|end (of|-|–)|end\W*$"
@@ -45,7 +46,7 @@ def footer_start(rows: Sequence[Row], width: int, marks: str) -> int:
     if width <= 1:
         return len(rows)
     whole = [row for row in rows if len(row.cells) == width]
-    if not whole:
+    if len(whole) < _LEAST_ROWS:
         return len(rows)
     typed = typed_columns([row.cells for row in whole[: max(1, len(whole) - 3)]], marks)
     filled = Counter(row.filled for row in whole).most_common(1)[0][0]

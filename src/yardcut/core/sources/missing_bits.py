@@ -3,17 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from pathlib import Path
 
-from yardcut.core.private import private_opener
+import numpy as np
+
 from yardcut.core.table import bits as bit
-from yardcut.core.table.array_file import Array
+from yardcut.core.table.array_file import Array, ArrayWriter
 
 _CHUNK_ROWS = 1 << 18
 
 
-def write_missing_bits(path: Path, values: Array, is_missing: Callable[[Array], Array]) -> None:
+def write_missing_bits(bits: ArrayWriter, values: Array, is_missing: Callable[[Array], Array]) -> None:
     """Write the bits of a column, from its values or whatever marks the missing ones among them."""
-    with open(path, "wb", opener=private_opener) as file:
-        for start in range(0, len(values), _CHUNK_ROWS):
-            file.write(bit.pack(is_missing(values[start : start + _CHUNK_ROWS])).data)
+    for start in range(0, len(values), _CHUNK_ROWS):
+        bits.append(np.asarray(bit.pack(is_missing(values[start : start + _CHUNK_ROWS]))))

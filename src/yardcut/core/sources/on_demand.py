@@ -6,7 +6,7 @@ import json
 import threading
 from collections import OrderedDict
 from collections.abc import Sequence
-from dataclasses import asdict, replace
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -23,7 +23,7 @@ from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.column import ColumnInfo
 from yardcut.core.table.joining import FlatVector, join_vectors, missing_vector, take_rows
-from yardcut.core.table.table import FORMAT, Table, column_from_json, has_its_files
+from yardcut.core.table.table import FORMAT, Table, column_from_json, column_to_json, has_its_files, sizes_in
 from yardcut.core.table.vectors import NumericVector, PlainVector, Vector, vector_bytes
 from yardcut.core.values.kinds import Kind
 
@@ -59,7 +59,8 @@ class ColumnsOnDemand:
             self._folder.touch()
         except OSError as error:
             raise cache_closed(error, self._folder.parent) from error
-        known = [self._known(number) for number in range(len(self._outline.columns))]
+        sizes = sizes_in(self._folder)
+        known = [self._known(number, sizes) for number in range(len(self._outline.columns))]
         columns = tuple(
             found if found is not None and (found.name, found.kind) == (column.name, column.kind) else column
             for found, column in zip(known, self._outline.columns, strict=True)
@@ -74,7 +75,8 @@ class ColumnsOnDemand:
     def load(self, numbers: list[int], token: CancelToken, progress: Progress | None = None) -> dict[int, ColumnInfo]:
         """Read columns into the store. Raises ``SourceError``, ``StoppedError``."""
         with self._loading:
-            found = {number: info for number in numbers if (info := self._known(number)) is not None}
+            sizes = sizes_in(self._folder) if self._folder.exists() else {}
+            found = {number: info for number in numbers if (info := self._known(number, sizes)) is not None}
             wanted = [number for number in numbers if number not in found]
             return found | self._read(wanted, token, progress or Progress()) if wanted else found
 
@@ -85,10 +87,11 @@ class ColumnsOnDemand:
             if source_mark(self._spec, self._paths) != self._mark:
                 raise changed_while_read(self._spec.label)
             private_folder(self._folder)
-            for number, info in found.items():
-                for file in building.glob(f"{number}.*"):
+            for file in building.iterdir():
+                if file.name != litter.LOCK_NAME:
                     file.replace(self._folder / file.name)
-                content = {"format": FORMAT, **asdict(info)}
+            for number, info in found.items():
+                content = {"format": FORMAT, **column_to_json(info)}
                 write_private(self._note(number), json.dumps(content, ensure_ascii=False).encode())
         except OSError as error:
             raise reading_failed(error, self._spec.label, self._folder.parent) from error
@@ -100,12 +103,14 @@ class ColumnsOnDemand:
     def _note(self, number: int) -> Path:
         return self._folder / f"{number}.json"
 
-    def _known(self, number: int) -> ColumnInfo | None:
+    def _known(self, number: int, sizes: dict[str, int]) -> ColumnInfo | None:
         """Return what was noted of a column when it was read; the note is written last."""
+        if self._note(number).name not in sizes:
+            return None
         try:
             content = json.loads(self._note(number).read_text(encoding="utf-8"))
             info = column_from_json(content) if content.pop("format") == FORMAT else None
-            return info if info is not None and has_its_files(info, self._folder, number) else None
+            return info if info is not None and has_its_files(info, number, sizes) else None
         except (OSError, ValueError, KeyError, TypeError):
             return None
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from pathlib import Path
 
@@ -16,14 +15,12 @@ from yardcut.core.sources.formats.source_file import SourceFile
 from yardcut.core.sources.lining_up import common_zone, differences, wanted_places
 from yardcut.core.sources.parsing import ColumnTask
 from yardcut.core.sources.row_places import RowPlaces
-from yardcut.core.sources.set_aside import SetAside
+from yardcut.core.sources.set_aside import SetAside, aside_path
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.checking import check_of
+from yardcut.core.sources.store_parts import StoreParts
 from yardcut.core.table.column import UNREAD, ColumnInfo
 from yardcut.core.table.table import FileInfo, TableInfo
 from yardcut.core.values.kinds import Kind
-
-_SEALING_THREADS = 2
 
 
 class StoreReader:
@@ -34,6 +31,7 @@ class StoreReader:
     ) -> None:
         self._files = files
         self._folder = folder
+        self._parts = StoreParts(folder)
         self._token = token
         self._progress = progress
         self._places_in = [wanted_places(file, spec) for file in files]
@@ -155,19 +153,16 @@ class StoreReader:
         return self._sealed(infos), notes
 
     def _sealed(self, infos: dict[int, ColumnInfo]) -> dict[int, ColumnInfo]:
-        """Add the checks of the files that were written."""
-
-        def seal(number: int) -> ColumnInfo:
-            files = sorted(self._folder.glob(f"{number}.*"))
-            checks = [check_of(file, file.suffix[1:]) for file in files if file.suffix != ".aside"]
-            info = replace(infos[number], checks=tuple(checks))
+        """Add the checks of what was written."""
+        checks = self._parts.seal(infos)
+        sealed: dict[int, ColumnInfo] = {}
+        for number, info in infos.items():
+            zone = info.zone
             if info.kind is Kind.INSTANT:
                 zones = {zone for zone in (info.zone, common_zone(info.name, self._files)) if zone}
-                info = replace(info, zone=zones.pop() if len(zones) == 1 else "UTC")
-            return info
-
-        with ThreadPoolExecutor(_SEALING_THREADS) as pool:
-            return dict(zip(infos, pool.map(seal, infos), strict=True))
+                zone = zones.pop() if len(zones) == 1 else "UTC"
+            sealed[number] = replace(info, checks=checks[number], zone=zone)
+        return sealed
 
     def _file_infos(self, columns: Sequence[ColumnInfo]) -> tuple[FileInfo, ...]:
         return tuple(
@@ -180,8 +175,8 @@ class StoreReader:
         )  # fmt: skip
 
     def _afresh(self, number: int, kind: Kind) -> ColumnReader:
-        for stale in self._folder.glob(f"{number}.*"):
-            stale.unlink()
+        self._parts.drop(number)
+        aside_path(self._folder, number).unlink(missing_ok=True)
         return self._reader(number, kind)
 
     def _reader(self, number: int, kind: Kind | None) -> ColumnReader:
@@ -189,7 +184,7 @@ class StoreReader:
         lost = any(
             places.get(name) in file.lost_codes for file, places in zip(self._files, self._places_in, strict=True)
         )
-        return ColumnReader(self._folder, number, kind, self._declared.get(number), name=name, lost_codes=lost)
+        return ColumnReader(self._parts, number, kind, self._declared.get(number), name=name, lost_codes=lost)
 
     def _guessed_kinds(self) -> dict[str, Kind | None]:
         """Merge what each file's columns seem to be; the reading corrects what is wrong."""
@@ -258,7 +253,7 @@ class StoreReader:
     def _write_file_column(self, number: int) -> ColumnInfo:
         import pyarrow as pa
 
-        builder = TextBuilder(self._folder, number)
+        builder = TextBuilder(self._parts, number)
         for file, count in zip(self._files, self._file_rows, strict=True):
             for start in range(0, count, 1 << 20):
                 size = min(1 << 20, count - start)

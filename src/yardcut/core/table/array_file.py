@@ -14,6 +14,7 @@ Array = npt.NDArray[Any]
 
 _SIGNED = ("<i1", "<i2", "<i4", "<i8")
 _COPY_ITEMS = 1 << 20
+_MOST_HELD_BYTES = 1 << 17
 
 
 def narrowest(least: int, most: int) -> str:
@@ -25,19 +26,39 @@ def narrowest(least: int, most: int) -> str:
     raise OverflowError(f"{least} to {most} needs more than 64 bits")
 
 
-class ArrayWriter:
-    """Appends one-dimensional arrays to a file of raw little-endian items.
+class Budget:
+    """How many bytes all arrays that are still in memory may take together."""
 
-    With ``narrow`` the file starts at the narrowest integer type and is rewritten wider when a value does not
-    fit; real columns show their width early, so rewriting is rare and small. The file is opened for each
-    append: thousands of columns must not hold thousands of open files.
+    def __init__(self, limit_bytes: int) -> None:
+        self._left = limit_bytes
+
+    @property
+    def is_spent(self) -> bool:
+        """True when arrays had better go to their files."""
+        return self._left < 0
+
+    def take(self, size_bytes: int) -> None:
+        """Count bytes in, or out where negative."""
+        self._left -= size_bytes
+
+
+class ArrayWriter:
+    """Appends one-dimensional arrays to an array of little-endian items, in memory while it is small, else in a file.
+
+    With ``narrow`` it starts at the narrowest integer type and becomes wider when a value does not fit; real columns
+    show their width early, so rewriting is rare and small. Without a ``budget`` nothing stays in memory. The file is
+    opened for each append: thousands of columns must not hold thousands of open files.
     """
 
-    def __init__(self, path: Path, dtype: str, *, narrow: bool = False) -> None:
+    def __init__(self, path: Path, dtype: str, *, narrow: bool = False, budget: Budget | None = None) -> None:
         self.path = path
         self.dtype = _SIGNED[0] if narrow else dtype
         self.count = 0
         self._narrow = narrow
+        self._budget = budget
+        self._held: list[Array] = []
+        self._held_bytes = 0
+        self.in_file = budget is None
 
     def append(self, items: Array) -> None:
         """Write items at the end. Raises ``OSError`` when the disk does not take them."""
@@ -47,10 +68,18 @@ class ArrayWriter:
             needed = narrowest(int(items.min()), int(items.max()))
             if np.dtype(needed).itemsize > np.dtype(self.dtype).itemsize:
                 self._widen(needed)
-        with open(self.path, "ab", opener=private_opener) as file:
-            # not tofile: it says nothing of why a disk did not take the bytes
-            file.write(np.ascontiguousarray(items, dtype=self.dtype).data.cast("B"))
+        data = np.ascontiguousarray(items, dtype=self.dtype)
         self.count += len(items)
+        if self.in_file:
+            self._write([data])
+            return
+        assert self._budget is not None
+        # what others gave must not keep all of a block alive
+        self._held.append(data if data.base is None and data is not items else data.copy())
+        self._held_bytes += data.nbytes
+        self._budget.take(data.nbytes)
+        if self._held_bytes > _MOST_HELD_BYTES or self._budget.is_spent:
+            self._spill()
 
     def fill(self, value: int, count: int) -> None:
         """Append ``count`` copies of one value."""
@@ -59,8 +88,43 @@ class ArrayWriter:
             self.append(np.full(step, value, dtype=self.dtype))
             count -= step
 
+    def items(self) -> Array:
+        """Return all items so far."""
+        if self.in_file:
+            return map_array(self.path, self.dtype, self.count)
+        if len(self._held) != 1 or self._held[0].dtype != self.dtype:
+            held = [piece.astype(self.dtype, copy=False) for piece in self._held]
+            self._held = [np.concatenate(held) if held else np.empty(0, dtype=self.dtype)]
+            self._take(self._held[0].nbytes - self._held_bytes)
+        return self._held[0]
+
+    def drop(self) -> None:
+        """Forget all items."""
+        if self.in_file:
+            self.path.unlink(missing_ok=True)
+        self._held = []
+        self._take(-self._held_bytes)
+        self.count = 0
+
+    def _take(self, size_bytes: int) -> None:
+        self._held_bytes += size_bytes
+        if self._budget is not None:
+            self._budget.take(size_bytes)
+
+    def _spill(self) -> None:
+        self._write([self.items()])
+        self._held = []
+        self._take(-self._held_bytes)
+        self.in_file = True
+
+    def _write(self, pieces: list[Array]) -> None:
+        with open(self.path, "ab", opener=private_opener) as file:
+            for piece in pieces:
+                # not tofile: it says nothing of why a disk did not take the bytes
+                file.write(piece.data.cast("B"))
+
     def _widen(self, dtype: str) -> None:
-        if self.count:
+        if self.count and self.in_file:
             wider = self.path.with_suffix(".wider")
             old = map_array(self.path, self.dtype, self.count)
             with open(wider, "wb", opener=private_opener) as file:
@@ -70,16 +134,16 @@ class ArrayWriter:
         self.dtype = dtype
 
 
-def map_array(path: Path, dtype: str, count: int) -> Array:
-    """Map ``count`` items of a file, read only.
+def map_array(path: Path, dtype: str, count: int, offset: int = 0) -> Array:
+    """Map ``count`` items of a file from a byte on, read only.
 
     Raises ``ValueError`` when the file is shorter than that: a mapped file that was cut short would otherwise
     end the process at the first touch.
     """
     if count == 0:
         return np.empty(0, dtype=dtype)
-    size_bytes = path.stat().st_size
+    size_bytes = path.stat().st_size - offset
     if size_bytes < count * np.dtype(dtype).itemsize:
         raise ValueError(f"{path.name} holds {size_bytes} bytes, fewer than its {count} items need")
     # as a plain array: the subclass is asked for its opinion at every operation
-    return np.asarray(np.memmap(path, dtype=dtype, mode="r", shape=(count,)))
+    return np.asarray(np.memmap(path, dtype=dtype, mode="r", offset=offset, shape=(count,)))

@@ -16,11 +16,21 @@ BLOCK_BYTES = 1 << 18
 
 @dataclass(frozen=True, slots=True)
 class FileCheck:
-    """What a file must hold: its size, and a CRC-32 (ISO/IEC 13239) of each block of ``BLOCK_BYTES``."""
+    """What a file must hold: its size, and a CRC-32 (ISO/IEC 13239) of each block of ``BLOCK_BYTES``.
+
+    Several arrays may stand in one ``pack``, each from its ``offset`` (bytes) on.
+    """
 
     part: str
     size_bytes: int
     blocks: tuple[int, ...]
+    pack: str = ""
+    offset: int = 0
+
+
+def checks_of(content: Array) -> tuple[int, ...]:
+    """Return the CRC-32 of each block of some bytes."""
+    return tuple(zlib.crc32(content[start : start + BLOCK_BYTES].data) for start in range(0, len(content), BLOCK_BYTES))
 
 
 def check_of(path: Path, part: str) -> FileCheck:
@@ -40,7 +50,7 @@ class CheckedArray:
     def __init__(self, path: Path, dtype: str, count: int, check: FileCheck) -> None:
         self._path = path
         try:
-            self._array = map_array(path, dtype, count)
+            self._array = map_array(path, dtype, count, check.offset)
         except (OSError, ValueError) as error:
             raise self._damaged() from error
         self._bytes = self._array.view(np.uint8)

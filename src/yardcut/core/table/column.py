@@ -82,7 +82,7 @@ class Column:
 
     def _map(self, part: str, dtype: str, count: int) -> CheckedArray:
         check = next((check for check in self.info.checks if check.part == part), FileCheck(part, 0, ()))
-        return CheckedArray(self._folder / f"{self.number}.{part}", dtype, count, check)
+        return CheckedArray(self._folder / (check.pack or f"{self.number}.{part}"), dtype, count, check)
 
     @cached_property
     def _values(self) -> CheckedArray:

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import json
+import os
 from collections.abc import Hashable, Iterable, Iterator, Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, fields
 from pathlib import Path
 from typing import Any
 
@@ -140,31 +141,56 @@ class Table:
 
 def write_manifest(info: TableInfo, folder: Path) -> None:
     """Write a store's manifest; it is the last file of a store, so a store without one is not whole."""
-    content = {"format": FORMAT, **asdict(info)}
+    content = {
+        "format": FORMAT, "fingerprint": info.fingerprint, "rows": info.rows, "notes": info.notes,
+        "left_out": info.left_out, "columns": list(map(column_to_json, info.columns)),
+        "files": list(map(asdict, info.files)),
+    }  # fmt: skip
     write_private(folder / MANIFEST, json.dumps(content, ensure_ascii=False).encode())
+
+
+def column_to_json(info: ColumnInfo) -> dict[str, Any]:
+    """Return what a manifest says of a column: what differs from the usual, since there may be thousands."""
+    content = {
+        part.name: value
+        for part in _COLUMN_PARTS
+        if part.name != "checks" and (value := getattr(info, part.name)) != part.default
+    }
+    content["checks"] = [[each.part, each.size_bytes, each.blocks, each.pack, each.offset] for each in info.checks]
+    return content
+
+
+_COLUMN_PARTS = fields(ColumnInfo)
 
 
 def column_from_json(content: dict[str, Any]) -> ColumnInfo:
     """Return what a manifest says of a column. Raises ``KeyError``, ``TypeError`` or ``ValueError``."""
-    texts = tuple((text, count) for text, count in content["set_aside_texts"])
-    checks = tuple(FileCheck(check["part"], check["size_bytes"], tuple(check["blocks"])) for check in content["checks"])
-    return ColumnInfo(
-        **{
-            **content,
-            "kind": Kind(content["kind"]),
-            "set_aside_texts": texts,
-            "checks": checks,
-            "settled_by": tuple(content["settled_by"]),
-        }
+    content["kind"] = Kind(content["kind"])
+    content["checks"] = tuple(
+        FileCheck(part, size_bytes, tuple(blocks), pack, offset)
+        for part, size_bytes, blocks, pack, offset in content["checks"]
     )
+    if "set_aside_texts" in content:
+        content["set_aside_texts"] = tuple((text, count) for text, count in content["set_aside_texts"])
+    if "settled_by" in content:
+        content["settled_by"] = tuple(content["settled_by"])
+    return ColumnInfo(**content)
 
 
-def has_its_files(info: ColumnInfo, folder: Path, number: int) -> bool:
+def sizes_in(folder: Path) -> dict[str, int]:
+    """Return the sizes of the files of a store in bytes. Raises ``OSError``."""
+    with os.scandir(folder) as entries:
+        return {entry.name: entry.stat().st_size for entry in entries}
+
+
+def has_its_files(info: ColumnInfo, number: int, sizes: dict[str, int]) -> bool:
     """Return whether a column's files are there, as long as they were written."""
-    try:
-        return all((folder / f"{number}.{check.part}").stat().st_size == check.size_bytes for check in info.checks)
-    except OSError:
-        return False
+    return all(
+        sizes.get(check.pack, 0) >= check.offset + check.size_bytes
+        if check.pack
+        else sizes.get(f"{number}.{check.part}") == check.size_bytes
+        for check in info.checks
+    )
 
 
 def _differences_from_json(content: dict[str, Any]) -> Differences:
@@ -192,7 +218,12 @@ def read_table(folder: Path) -> Table | None:
         content["notes"] = tuple(content["notes"])
         content["left_out"] = tuple(content["left_out"])
         info = TableInfo(**content)
-        if not all(has_its_files(column, folder, number) for number, column in enumerate(info.columns)):
+        sizes = sizes_in(folder)
+        if not all(has_its_files(column, number, sizes) for number, column in enumerate(info.columns)):
+            return None
+        checks = [check for column in info.columns for check in column.checks if check.pack]
+        ends = {check.pack: check.offset + check.size_bytes for check in checks}
+        if any(sizes[pack] != end for pack, end in ends.items()):
             return None
         return Table(info, folder)
     except (OSError, ValueError, KeyError, TypeError):

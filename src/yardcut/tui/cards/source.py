@@ -94,7 +94,7 @@ class SourceCard(Card[str | None]):
 
 
 def of_column(column: Column | None) -> list[Part]:
-    """Say what is known of the column the cursor stands in: its kind, what has no value, what may be doubted."""
+    """Say what is known of the column the cursor stands in: its kind, and how much has no value."""
     if column is None:
         return []
     info = column.info
@@ -103,12 +103,6 @@ def of_column(column: Column | None) -> list[Part]:
         parts.append((f" '{clean(info.pattern)}'", ""))
     if column.is_loaded:
         parts.append((f", {info.missing:,} without a value" if info.missing else ", a value in every row", "$dim"))
-    parts.append(("\n", ""))
-    if info.doubt:
-        parts.append((f"! {clean(info.doubt)}\n", "$warning"))
-    if info.set_aside:
-        texts = ", ".join(f"{clean(text)} ×{times:,}" for text, times in info.set_aside_texts[:6])
-        parts.append((f"  {info.set_aside:,} set aside: {texts}\n", "$warning"))
     return [*parts, ("\n", "")]
 
 

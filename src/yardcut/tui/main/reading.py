@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from yardcut.tui.main.stage import Stage
 
 _LOOK_SECONDS = 2.0
-_MOST_SAID = 3
+_MOST_SAID_CELLS = 120
 
 
 class Reading:
@@ -86,8 +86,13 @@ class Reading:
 
         said = sentences(table)
         if said:
-            more = f" · and {len(said) - _MOST_SAID} more" if len(said) > _MOST_SAID else ""
-            self._stage.say(" · ".join(said[:_MOST_SAID]) + f"{more}   (i tells all)", "$warning")
+            shown = [said[0]]
+            for sentence in said[1:]:
+                if len(" · ".join([*shown, sentence])) > _MOST_SAID_CELLS:
+                    break
+                shown.append(sentence)
+            more = f" · and {len(said) - len(shown)} more" if len(said) > len(shown) else ""
+            self._stage.say(" · ".join(shown) + f"{more}   (i tells all)", "$warning")
 
     def _session_there(self, session: Session) -> None:
         from yardcut.tui.desk.desk import Desk
