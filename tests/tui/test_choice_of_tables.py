@@ -43,3 +43,51 @@ def test_hundreds_of_tables_are_listed_at_once(tmp_path: Path) -> None:
     assert time.monotonic() - before < 10
     assert len(tables) == 300
     assert all(table.columns == 1 and table.rows is None for table in tables)
+
+
+def test_a_table_is_looked_at_before_it_is_opened(tmp_path: Path) -> None:
+    path = tmp_path / "yard.db"
+    with contextlib.closing(sqlite3.connect(path)) as database, database:
+        database.execute("create table mills (id, name)")
+        database.execute("insert into mills values (7, 'Alder Mill')")
+        database.execute("create table packs (ticket, boards, felled_on)")
+        database.executemany("insert into packs values (?, ?, ?)", [(f"{n:05}-31", n, "2031-03-01") for n in range(40)])
+
+    async def steps(app: Driven) -> None:
+        await app.until("holds 2 tables", "2 columns, 1 row", "Alder Mill")
+        await app.press("down")
+        await app.until("3 columns", "felled_on", "date", "00007-31", "2031-03-01")
+        await app.press("down")
+        await app.until("lined up by the names of their columns")
+        await app.press("up", "enter")
+        await app.until("40 rows × 3 columns")
+
+    drive(path, steps)
+
+
+def test_a_worksheet_is_looked_at_before_it_is_opened_and_one_alone_is_opened(tmp_path: Path) -> None:
+    import openpyxl
+
+    book = openpyxl.Workbook()
+    book.active.title = "packs"
+    for row in (["Yard report"], [None], ["ticket", "boards"], *([f"T{n}", n] for n in range(12))):
+        book.active.append(row)
+    book.create_sheet("empty")
+    book.save(tmp_path / "one.xlsx")
+    mills = book.create_sheet("mills")
+    mills.append(["id", "name"])
+    mills.append([7, "Alder Mill"])
+    book.save(tmp_path / "two.xlsx")
+
+    async def one(app: Driven) -> None:
+        await app.until("12 rows × 2 columns")
+
+    async def two(app: Driven) -> None:
+        await app.until("holds 2 tables", "12 rows × 2 columns", "T7")
+        await app.press("down")
+        await app.until("1 row × 2 columns", "Alder Mill")
+        await app.press("enter")
+        await app.until("two.xlsx", "Alder Mill", "no lines yet")
+
+    drive(tmp_path / "one.xlsx", one)
+    drive(tmp_path / "two.xlsx", two)

@@ -13,6 +13,7 @@ from yardcut.core.sources.spec import SourceSpec
 
 if TYPE_CHECKING:
     from yardcut.core.session import Session
+    from yardcut.core.sources.formats.inside import TableLook
     from yardcut.core.table.table import Table
 
 _LIST_SUFFIX = ".cut"
@@ -40,15 +41,19 @@ class Opening:
         """Read the first rows of a delimited file; other formats show theirs when they are open."""
         first = self.spec.paths()[0]
         form = format_of_file(read_head(first, 1 << 12))
-        if form == "sqlite" and self.spec.tables(first) is None and self.spec.query(first) is None:
-            from yardcut.core.sources.formats.sqlite import tables_of
+        if form in ("sqlite", "workbook"):
+            from yardcut.core.sources.formats.inside import tables_inside
 
-            known = tables_of(first)
-            if len(known) > 1:
-                self.choices = [(table.name, str(table)) for table in known]
+            self.choices = tables_inside(first, self.spec)
         if form != "delimited":
             return None
         return read_preview(first, self.spec)
+
+    def look_inside(self, name: str, token: CancelToken) -> TableLook:
+        """Look at one of the tables to choose from. Raises ``SourceError`` or ``StoppedError``."""
+        from yardcut.core.sources.formats.inside import look_into
+
+        return look_into(self.spec.paths()[0], self.spec, name, token)
 
     def open(self, token: CancelToken, progress: Progress) -> Table:
         """Open the source. Raises ``SourceError`` or ``StoppedError``."""

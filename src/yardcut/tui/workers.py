@@ -35,6 +35,7 @@ class Job(Enum):
     PROFILE = "profile"
     KEEP = "keeping the list"
     KEPT = "kept lists"
+    LOOK_INSIDE = "looking at a table"
 
 
 class Jobs:

@@ -168,12 +168,19 @@ def guess_kind_counted(counted: Counter[str], marks: str = ".") -> Kind | None:
     if not present:
         return None
     best, best_unfit = Kind.TEXT, present
+    texts = list(counted)
+    none_may_differ = present < SET_ASIDE_SHARE
     for kind in _NARROWEST_FIRST:
         try:
-            unfit = convert(list(counted), kind, marks).unfit
+            # of few values all must fit: most kinds are out at the first one
+            if none_may_differ and convert(texts[:1], kind, marks).unfit:
+                continue
+            unfit = convert(texts, kind, marks).unfit
         except NeverNumericError:
             continue
         unfit_count = sum(counted[text] for _, text in unfit)
         if unfit_count < best_unfit and may_set_aside(unfit_count, len(unfit), present):
             best, best_unfit = kind, unfit_count
+            if not unfit_count:
+                break
     return best

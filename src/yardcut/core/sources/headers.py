@@ -9,14 +9,18 @@ from yardcut.core.values.kinds import Kind
 from yardcut.core.values.missing import MISSING_TEXTS
 
 _BODY_ROWS = 40
+_MOST_COLUMNS = 300
 
 
 def typed_columns(rows: Sequence[Sequence[str]], marks: str = ".") -> dict[int, Kind]:
-    """Return the places of the columns that hold anything but text in the first of some rows, and their kinds."""
+    """Return the places of the columns that hold anything but text in the first of some rows, and their kinds.
+
+    Of very many columns the first few hundred are looked at: they tell a header from its rows.
+    """
     some = rows[:_BODY_ROWS]
     kinds = {
         place: guess_kind((_value(row[place]) for row in some), marks)
-        for place in range(min(map(len, some), default=0))
+        for place in range(min(min(map(len, some), default=0), _MOST_COLUMNS))
     }
     return {place: kind for place, kind in kinds.items() if kind is not None and kind is not Kind.TEXT}
 

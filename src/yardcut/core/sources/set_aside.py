@@ -32,7 +32,7 @@ class SetAside:
     """Takes the values of one column that do not fit."""
 
     def __init__(self, folder: Path, number: int) -> None:
-        self._path = aside_path(folder, number)
+        self._folder, self._number = folder, number
         self._counts: dict[str, int] = {}
         self.count = 0
 
@@ -40,7 +40,7 @@ class SetAside:
         """Note unfit values, each with its row in a chunk that begins at ``first_row``, and its (file, line)."""
         if not unfit:
             return
-        with open(self._path, "a", encoding="utf-8", opener=private_opener) as file:
+        with open(aside_path(self._folder, self._number), "a", encoding="utf-8", opener=private_opener) as file:
             for (index, text), (file_number, line) in zip(unfit, places, strict=True):
                 file.write(json.dumps([first_row + index, file_number, line, text]) + "\n")
                 if text in self._counts or len(self._counts) < _MOST_TEXTS:

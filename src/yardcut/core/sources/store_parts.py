@@ -43,8 +43,9 @@ class StoreParts:
             if part in known:
                 known.pop(part).drop()
 
-    def _path(self, number: int, part: str) -> Path:
-        return self.folder / f"{number}.{part}"
+    def _path(self, number: int, part: str) -> str:
+        # a plain text: there may be a hundred thousand, and few become files
+        return f"{self.folder}/{number}.{part}"
 
     def seal(self, numbers: Iterable[int]) -> dict[int, tuple[FileCheck, ...]]:
         """Write what is still in memory into one file, and return the checks of all arrays of some columns."""

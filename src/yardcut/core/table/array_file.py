@@ -50,8 +50,8 @@ class ArrayWriter:
     opened for each append: thousands of columns must not hold thousands of open files.
     """
 
-    def __init__(self, path: Path, dtype: str, *, narrow: bool = False, budget: Budget | None = None) -> None:
-        self.path = path
+    def __init__(self, path: Path | str, dtype: str, *, narrow: bool = False, budget: Budget | None = None) -> None:
+        self._path = path
         self.dtype = _SIGNED[0] if narrow else dtype
         self.count = 0
         self._narrow = narrow
@@ -59,6 +59,11 @@ class ArrayWriter:
         self._held: list[Array] = []
         self._held_bytes = 0
         self.in_file = budget is None
+
+    @property
+    def path(self) -> Path:
+        """The file the items stand in, or will."""
+        return Path(self._path)
 
     def append(self, items: Array) -> None:
         """Write items at the end. Raises ``OSError`` when the disk does not take them."""

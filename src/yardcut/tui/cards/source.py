@@ -103,7 +103,7 @@ def of_column(column: Column | None) -> list[Part]:
         parts.append((f" '{clean(info.pattern)}'", ""))
     if column.is_loaded:
         parts.append((f", {info.missing:,} without a value" if info.missing else ", a value in every row", "$dim"))
-    return [*parts, ("\n", "")]
+    return [*parts, ("\n\n", "")]
 
 
 def said(table: Table) -> list[Part]:

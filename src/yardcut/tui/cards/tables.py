@@ -1,21 +1,25 @@
-"""Choosing what to open of a database that holds several tables: one, all, or the answer of a query."""
+"""Choosing what to open of a file that holds several tables: one, all, or the answer of a query."""
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
+
 from textual import on
 from textual.app import ComposeResult
-from textual.containers import Vertical
+from textual.containers import Vertical, VerticalScroll
 from textual.content import Content
 from textual.widgets import Input, OptionList, Static
 
+from yardcut.core.sources.formats.inside import TableLook
 from yardcut.core.sources.spec import QueryLine, SubLine, TableLine
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
-from yardcut.tui.text import clean, clean_lines, fit
+from yardcut.tui.text import clean, clean_lines, fit, plural
 
 _NAME_CELLS = 32
+_LEAST_CELLS, _CELL_CELLS = 20, 14
 
 
 class TableChoice(Card[SubLine | None]):
@@ -23,8 +27,15 @@ class TableChoice(Card[SubLine | None]):
 
     FOCUS = Focus.TABLES
 
-    def __init__(self, label: str, tables: list[tuple[str, str]], said: str = "") -> None:
+    def __init__(
+        self,
+        label: str,
+        tables: list[tuple[str, str]],
+        said: str = "",
+        look: Callable[[str, Callable[[TableLook | str], None]], None] = lambda name, then: None,
+    ) -> None:
         super().__init__()
+        self._look = look
         self._said = said
         self._label = label
         self._tables = tables
@@ -40,13 +51,35 @@ class TableChoice(Card[SubLine | None]):
             if self._said:
                 yield Static(Content.styled(clean_lines(self._said), "$warning"))
             yield OptionList(*lines, Content("all of them, as one stack"))
-            yield Static(Content("or a query"), classes="keys")
+            with VerticalScroll(id="table-look"):
+                yield Static(id="table-look-said")
+            yield Static(Content("or a query, where it is a database"), classes="keys")
             yield Input(placeholder="select ticket, grade from packs where …", id="query")
             yield Static(Content("↑ ↓   Enter open it   Tab tables or query   Esc leave"), classes="keys")
 
     def on_mount(self) -> None:
         """Begin with the tables."""
         self.query_one(OptionList).focus()
+
+    @on(OptionList.OptionHighlighted)
+    def _marked(self, event: OptionList.OptionHighlighted) -> None:
+        place = event.option_index
+        if place >= len(self._tables):
+            self._show("each row of all tables, lined up by the names of their columns")
+            return
+        name = self._tables[place][0]
+
+        def looked(found: TableLook | str) -> None:
+            if self.is_attached and self.query_one(OptionList).highlighted == place:
+                self._show(found)
+
+        self._show("…")
+        self._look(name, looked)
+
+    def _show(self, found: TableLook | str) -> None:
+        width = max(_LEAST_CELLS, self.query_one("#table-look", VerticalScroll).size.width - 1)
+        said = Content.styled(clean_lines(found), "$dim") if isinstance(found, str) else drawn(found, width)
+        self.query_one("#table-look-said", Static).update(said)
 
     @on(OptionList.OptionSelected)
     def _chosen(self, event: OptionList.OptionSelected) -> None:
@@ -74,3 +107,21 @@ class TableChoice(Card[SubLine | None]):
                 self.dismiss(QueryLine(None, query.value.strip()))
         elif place is not None:
             self._open(place)
+
+
+def drawn(look: TableLook, width: int) -> Content:
+    """Draw a table that is not open yet: how much there is of it, its columns with their kinds, its first rows."""
+    rows = "" if look.row_count is None else f"{plural(look.row_count, 'row')} × "
+    shown = max(1, (width + 1) // (_CELL_CELLS + 1))
+    lines: list[tuple[str, str]] = [(f"{rows}{plural(len(look.names), 'column')}", "bold")]
+    if len(look.names) > shown:
+        others = ", ".join(map(clean, look.names[shown:]))
+        lines.append((f"\nbesides those below: {fit(others, max(1, width - 21)).rstrip()}", "$dim"))
+    lines.append(("\n" + _line(look.names[:shown]), "bold"))
+    lines.append(("\n" + _line([str(kind) for kind in look.kinds[:shown]]), "$dim"))
+    lines += [("\n" + _line(row[:shown]), "") for row in look.rows]
+    return Content.assemble(*lines)
+
+
+def _line(cells: Sequence[str | None]) -> str:
+    return " ".join(fit(clean(cell or ""), _CELL_CELLS) for cell in cells).rstrip()

@@ -55,6 +55,29 @@ def worksheets(path: Path, spec: SourceSpec) -> Iterator[Worksheet]:
         raise SourceError(f"{path} holds no worksheet with anything in it")
 
 
+def worksheets_there(path: Path, spec: SourceSpec) -> list[tuple[str, str]]:
+    """Return the worksheets that hold anything, and how much; of a large workbook all, unlooked at."""
+    import python_calamine
+
+    try:
+        book = python_calamine.CalamineWorkbook.from_path(str(path))
+        if path.stat().st_size > _LOOKED_INTO_BYTES:
+            return [(name, "") for name in book.sheet_names]
+        areas = [
+            (name, sheet.end, sheet.start) for name in book.sheet_names for sheet in [book.get_sheet_by_name(name)]
+        ]
+    except Exception as error:  # the package raises several kinds, some its own
+        raise _unreadable(path, error) from error
+    return [
+        (name, f"{end[1] - start[1] + 1:,} × {end[0] - start[0] + 1:,} cells, columns by rows")
+        for name, end, start in areas
+        if end is not None and start is not None
+    ]
+
+
+_LOOKED_INTO_BYTES = 1 << 20
+
+
 def _unreadable(path: Path, error: Exception) -> SourceError:
     said = str(error)
     if "assword" in said or "ncrypt" in said:

@@ -1,0 +1,72 @@
+"""What is inside a file that holds several tables: what each is called, and a look at one before it is opened."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from itertools import islice
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from yardcut.core.progress import CancelToken
+from yardcut.core.sources.form import read_head
+from yardcut.core.sources.formats.choosing import format_of_file, open_file
+from yardcut.core.sources.spec import SourceSpec, TableLine
+from yardcut.core.values.kinds import Kind
+
+if TYPE_CHECKING:
+    from yardcut.core.sources.formats.source_file import SourceFile
+
+_FIRST_ROWS = 8
+
+
+@dataclass(frozen=True, slots=True)
+class TableLook:
+    """A table before it is opened: its columns with their kinds as they seem, its first rows, ``None`` where missing.
+
+    ``row_count`` is ``None`` where counting would take long.
+    """
+
+    names: tuple[str, ...]
+    kinds: tuple[Kind, ...]
+    rows: tuple[tuple[str | None, ...], ...]
+    row_count: int | None
+
+
+def tables_inside(path: Path, spec: SourceSpec) -> list[tuple[str, str]]:
+    """Return the tables of a file to choose from, with what is known of each; none where nothing is to be chosen.
+
+    Raises ``SourceError``.
+    """
+    if spec.tables(path) is not None or spec.query(path) is not None:
+        return []
+    found: list[tuple[str, str]] = []
+    match format_of_file(read_head(path, 1 << 12)):
+        case "sqlite":
+            from yardcut.core.sources.formats.sqlite import tables_of
+
+            found = [(table.name, str(table)) for table in tables_of(path)]
+        case "workbook":
+            from yardcut.core.sources.formats.workbook import worksheets_there
+
+            found = worksheets_there(path, spec)
+    return found if len(found) > 1 else []
+
+
+def look_into(path: Path, spec: SourceSpec, name: str, token: CancelToken) -> TableLook:
+    """Look at one table of a file. Raises ``SourceError`` or ``StoppedError``."""
+    from yardcut.core.sources.formats.records import RecordsFile
+
+    file: SourceFile = open_file(path, spec.with_line(TableLine(None, (name,))), token)[0]
+    kinds = tuple(kind or Kind.TEXT for kind in file.kinds())
+    rows: list[tuple[str | None, ...]] = []
+    if isinstance(file, RecordsFile):
+        no_values = file.no_values()
+        for batch, _, _ in file.batches():
+            rows += [
+                tuple(None if cell in none else cell for cell, none in zip(row, no_values, strict=True))
+                for row in islice(batch, _FIRST_ROWS - len(rows))
+            ]
+            if len(rows) == _FIRST_ROWS:
+                break
+    count = file.size if format_of_file(read_head(path, 1 << 12)) == "workbook" else None
+    return TableLook(tuple(file.names), kinds, tuple(rows), count)
