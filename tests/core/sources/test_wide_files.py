@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from yardcut.core.sources import store_parts
+from yardcut.core.sources.form import guess_form, read_head
 from yardcut.core.sources.formats import delimited
 from yardcut.core.sources.opening import open_table
 from yardcut.core.sources.store_parts import StoreParts
@@ -89,3 +90,11 @@ def test_arrays_of_a_pack_are_checked_each_by_itself(tmp_path: Path) -> None:
         found = CheckedArray(tmp_path / check.pack, "<i4", number + 1, check).checked()
         assert found.tolist() == list(range(number + 1))
         assert ("words" in by_part) == (number > 0)
+
+
+def test_a_header_longer_than_what_is_looked_at_first(tmp_path: Path) -> None:
+    names = [f"a_name_of_some_length_{number}" for number in range(20_000)]
+    lines = [",".join(names), *(",".join(str(row) for _ in names) for row in range(3))]
+    (tmp_path / "wide.csv").write_text("\n".join(lines) + "\n")
+    form = guess_form(tmp_path / "wide.csv", read_head(tmp_path / "wide.csv"))
+    assert (form.width, form.header, form.skip) == (20_000, 1, 0)

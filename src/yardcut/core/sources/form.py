@@ -17,6 +17,8 @@ from yardcut.core.sources.spec import FormLine
 from yardcut.core.sources.streams import open_bytes
 
 HEAD_BYTES = 1 << 18
+_MOST_HEAD_BYTES = 1 << 24
+_LEAST_LINES = 4
 _DELIMITERS = (",", ";", "\t", "|")
 _SAMPLE_RECORDS = 400
 _GROUPED = {
@@ -81,7 +83,10 @@ class Form:
 
 
 def read_head(path: Path, size: int = HEAD_BYTES) -> bytes:
-    """Read the first bytes of a file. Raises ``SourceError`` with the reason when it cannot be read."""
+    """Read the first bytes of a file, and more where they are few lines.
+
+    Raises ``SourceError`` with the reason when it cannot be read.
+    """
     try:
         if path.is_dir():
             raise SourceError(f"{path} is a directory", mend=Mend("name a file in it"))
@@ -93,6 +98,10 @@ def read_head(path: Path, size: int = HEAD_BYTES) -> bytes:
             raise SourceError(f"{path} is a device or a socket, and no file", mend=Mend("name a file"))
         with open_bytes(path) as file:
             head = file.read(size)
+            # of very wide rows a form is judged by a few whole ones
+            while size == len(head) and HEAD_BYTES <= size < _MOST_HEAD_BYTES and head.count(b"\n") < _LEAST_LINES:
+                head += file.read(3 * size)
+                size *= 4
     except FileNotFoundError:
         raise SourceError(
             f"there is no file {path}", mend=Mend("check the path, and the directory it starts from")

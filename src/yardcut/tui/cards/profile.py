@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from yardcut.tui.desk.looks import Looks
     from yardcut.tui.desk.rows import Rows
 
+_PAGE_LINES = 60
 _NAME_CELLS, _COUNT_CELLS, _VALUE_CELLS, _SHAPE_CELLS = 18, 9, 10, 12
 
 
@@ -38,6 +39,7 @@ class ProfileCard(Card[int | None]):
         self._looks = looks
         self._shown = rows.frame.columns
         self._summaries: dict[int, Summary] = {}
+        self._top = self._first_unknown = 0
 
     def compose(self) -> ComposeResult:
         """Lay out the page."""
@@ -48,16 +50,34 @@ class ProfileCard(Card[int | None]):
             yield Static(Content("↑ ↓   Enter go to the column   Esc put away"), classes="keys")
 
     def on_mount(self) -> None:
-        """Work the columns out one after the other, behind the page."""
-        self.query_one(OptionList).focus()
+        """Work the columns out behind the page, those that are on it first."""
+        options = self.query_one(OptionList)
+        options.focus()
+        self.watch(options, "scroll_y", self._scrolled)
 
         def work(token: CancelToken, progress: Progress) -> None:
-            for place, column in enumerate(self._shown):
+            known: set[int] = set()
+            while (place := self._next(known)) is not None:
                 token.check()
-                found = (place, self._looks.summary(self._rows, column, token, progress))
+                known.add(place)
+                found = (place, self._looks.summary(self._rows, self._shown[place], token, progress))
                 self.jobs.tell(token, self._summarised, found)
 
         self.jobs.start(Job.PROFILE, work)
+
+    def _scrolled(self, top: float) -> None:
+        self._top = int(top)
+
+    def _next(self, known: set[int]) -> int | None:
+        """Return the column to be worked out next: one that is on the page now, else the first that is not known."""
+        top = self._top
+        on_page = range(top, min(top + _PAGE_LINES, len(self._shown)))
+        place = next((place for place in on_page if place not in known), None)
+        while place is None and self._first_unknown < len(self._shown):
+            if self._first_unknown not in known:
+                return self._first_unknown
+            self._first_unknown += 1
+        return place
 
     def _summarised(self, found: tuple[int, Summary]) -> None:
         place, summary = found
