@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
@@ -26,6 +27,23 @@ def _damages() -> tuple[type[Exception], ...]:
     import pyarrow as pa
 
     return (pa.lib.ArrowException, OSError, ValueError, StopIteration)
+
+
+def ahead(items: Iterator[Any]) -> Iterator[Any]:
+    """Yield what an iterator gives; the next is fetched in a thread while one is worked on."""
+    nothing = object()
+    with ThreadPoolExecutor(1, thread_name_prefix="decode") as pool:
+        coming = pool.submit(next, items, nothing)
+        try:
+            while (item := coming.result()) is not nothing:
+                coming = pool.submit(next, items, nothing)
+                yield item
+        finally:
+            if not coming.cancel():
+                coming.exception()  # it goes on with what another thread would close
+            close = getattr(items, "close", None)
+            if close is not None:
+                close()
 
 
 class BatchFile:
@@ -118,7 +136,7 @@ class BatchFile:
             yield ParsedBlock(self.size, [], self.size)
             return
         try:
-            for batch in self._batches(wanted):
+            for batch in ahead(self._batches(wanted)):
                 token.check()
                 opened: dict[int, list[Any]] = {}
                 chunks = [typed_chunk(task, self._leaf(batch, task.number, opened), self.marks) for task in tasks()]

@@ -59,6 +59,9 @@ def typed_chunk(task: ColumnTask, column: Any, marks: str) -> ColumnChunk:
 
     chunk = ColumnChunk(task)
     if pa.types.is_dictionary(column.type):
+        if task.coded and task.kind is Kind.TEXT and pa.types.is_string(column.type.value_type):
+            chunk.texts = column
+            return chunk
         column = column.dictionary_decode()
     own = kind_of(column.type)
     if task.kind is None or task.kind is Kind.TEXT:
