@@ -31,7 +31,11 @@ class ParquetTable(BatchFile):
 
         # fetching ahead would take the memory of a whole column
         return parquet.ParquetFile(
-            self.path, metadata=self._footer, page_checksum_verification=True, pre_buffer=False, buffer_size=1 << 20,
+            self.path,
+            metadata=self._footer,
+            page_checksum_verification=True,
+            pre_buffer=False,
+            buffer_size=1 << 20,
             read_dictionary=as_codes,
         )
 
