@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from yardcut.core.errors import SourceError
-from yardcut.core.sources.blocks import Block, make_readable, paired_quotes
+from yardcut.core.sources.blocks import Block, lines_in, make_readable, paired_quotes
 from yardcut.core.sources.builders import PlainParts, numeric_parts, plain_parts
 from yardcut.core.sources.dropped import BLANK, Dropped
 from yardcut.core.sources.dropping import blank_and_unfit, with_short_rows_filled, without_headers_and_comments
@@ -123,7 +123,7 @@ def parse_block(
             )
     found = [chunks[task.number] for task in tasks if task.number in chunks]
     lines: Array | None = None
-    if block.data.count(b"\n") + (not block.data.endswith(b"\n")) != rows:
+    if lines_in(block.data) + (not block.data.endswith(b"\n")) != rows:
         # some rows are blank or of another width, or some cells hold line feeds
         more, lines = blank_and_unfit(block, unfit, width, form.delimiter)
         dropped = _together(dropped, more)
@@ -131,8 +131,12 @@ def parse_block(
         places = range(block.first_line, block.first_line + rows) if lines is None else lines
         chunk.lines = [int(places[index]) if index < len(places) else 0 for index, _ in chunk.unfit]
     return ParsedBlock(
-        rows, found, block.bytes_read, dropped, unreadable_line, block.first_line, lines, block.data.count(0)
+        rows, found, block.bytes_read, dropped, unreadable_line, block.first_line, lines, _zeros(block.data)
     )
+
+
+def _zeros(data: bytes) -> int:
+    return data.count(0) if b"\0" in data else 0
 
 
 def _together(removed: list[Dropped], found: list[Dropped]) -> list[Dropped]:
