@@ -11,7 +11,7 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
-from tests.helpers import damage
+from helpers import damage
 
 Start = Callable
 

@@ -1,16 +1,18 @@
 from __future__ import annotations
 
 import os
+import shutil
+import threading
 import time
 from pathlib import Path
 
 import numpy as np
 import pytest
-from tests.helpers import array_on_disk, damage
 
-from helpers import run_lines
+from helpers import array_on_disk, damage, run_lines
 from yardcut.core.errors import SourceError, StoppedError, StoreDamagedError
 from yardcut.core.language.source_lines import parse_sub_line
+from yardcut.core.locks import hold
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources import opening
 from yardcut.core.sources.cache import CACHE_LIMIT_VARIABLE, cache_limit, stores_folder, trim_cache
@@ -18,7 +20,7 @@ from yardcut.core.sources.formats import delimited
 from yardcut.core.sources.opening import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.checking import BLOCK_BYTES
-from yardcut.core.table.table import read_table
+from yardcut.core.table.table import Table, read_table
 
 
 @pytest.fixture(autouse=True)
@@ -172,3 +174,42 @@ def test_a_part_whose_columns_must_be_read_again_stays_the_part(
     part = open_table(path, _StopsLater(), Progress(), keep_part=True)
     assert 900 < part.rows < 20_000
     assert part.columns[0].slice(899, 902).texts() == ["899", "225", "225.25"]
+
+
+def test_two_processes_that_open_one_file_read_it_once(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    path = source(tmp_path / "a.csv", 5000)
+    read: list[int] = []
+    wait = threading.Event()
+    reader = opening._read_into
+
+    def slowly(*words: object, **more: object) -> object:
+        read.append(1)
+        wait.wait(10)
+        return reader(*words, **more)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(opening, "_read_into", slowly)
+    tables: list[Table] = []
+    threads = [threading.Thread(target=lambda: tables.append(open_table(path))) for _ in range(3)]
+    for thread in threads:
+        thread.start()
+    time.sleep(0.4)
+    wait.set()
+    for thread in threads:
+        thread.join(20)
+    assert (len(tables), len(read)) == (3, 1)
+    assert {table.folder for table in tables} == {tables[0].folder}
+    assert not list(stores_folder().glob("reading-*"))
+
+
+def test_waiting_for_another_reader_can_be_stopped_and_ends_with_a_killed_one(tmp_path: Path) -> None:
+    path = source(tmp_path / "a.csv", 10)
+    folder = open_table(path).folder
+    shutil.rmtree(folder)
+    lock = hold(folder.with_name(f"reading-{folder.name}"))
+    assert lock is not None
+    token = CancelToken()
+    threading.Timer(0.3, token.cancel).start()
+    with pytest.raises(StoppedError):
+        open_table(path, token)
+    threading.Timer(0.3, lock.let_go).start()  # as the end of a process does
+    assert open_table(path).rows == 10

@@ -10,8 +10,8 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from pyarrow import parquet
-from tests.helpers import run_lines
 
+from helpers import run_lines
 from yardcut.core.language.source_lines import parse_sub_line
 from yardcut.core.sources.opening import open_table
 from yardcut.core.sources.spec import SourceSpec

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import decimal
+from pathlib import Path
 
 import pyarrow as pa
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from pyarrow import parquet
 
 from yardcut.core.sources.decimals import decimal_parts
+from yardcut.core.sources.opening import open_table
 
 CONTEXT = decimal.Context(prec=60)
 
@@ -30,3 +33,11 @@ def test_every_decimal_is_the_nearest_double(scale: int, whole: list[int | None]
 def test_amounts_of_money(text: str) -> None:
     values, _ = decimal_parts(pa.array([decimal.Decimal(text)], pa.decimal128(38, 2)))
     assert values.tolist() == [float(text)]
+
+
+def test_decimals_with_more_digits_than_a_number_holds_are_said(tmp_path: Path) -> None:
+    prices = pa.array([decimal.Decimal("1.25")])
+    columns = {"short": prices.cast(pa.decimal128(10, 2)), "long": prices.cast(pa.decimal128(38, 2))}
+    parquet.write_table(pa.table(columns), tmp_path / "t.parquet")
+    notes = open_table(tmp_path / "t.parquet").info.notes
+    assert notes == ("long: decimals of 38 digits are read as the nearest number, which holds 15",)

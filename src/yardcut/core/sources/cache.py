@@ -8,7 +8,8 @@ import hashlib
 import os
 import shutil
 import tempfile
-from collections.abc import Sequence
+import time
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -16,8 +17,9 @@ from platformdirs import user_cache_path
 
 from yardcut.core import litter
 from yardcut.core.errors import Mend, SourceError
-from yardcut.core.locks import hold
+from yardcut.core.locks import hold, is_abandoned
 from yardcut.core.private import private_folder
+from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.spec import SourceSpec
 
 _EDGE_BYTES = 1 << 16
@@ -103,7 +105,8 @@ def new_folder() -> Path:
         raise cache_closed(error, parent) from error
 
 
-BUILDING, PIPED, _MAKING = "building-", "piped-", "making.lock"
+BUILDING, PIPED, _MAKING, _READING = "building-", "piped-", "making.lock", "reading-"
+_LOOK_SECONDS = 0.05
 
 
 def own_folder(parent: Path, prefix: str) -> Path:
@@ -133,7 +136,37 @@ def sweep() -> None:
 
 def _sweep() -> None:
     stores = stores_folder()
+    for path in stores.glob(f"{_READING}*"):  # of readers that were killed
+        if is_abandoned(path):
+            path.unlink(missing_ok=True)
     litter.sweep_folders([*stores.glob(f"{BUILDING}*"), *stores.parent.glob(f"{PIPED}*")])
+
+
+@contextlib.contextmanager
+def reading_alone(folder: Path, token: CancelToken, progress: Progress) -> Iterator[bool]:
+    """Wait while another process reads what goes into a store, and keep others waiting meanwhile.
+
+    Yields whether another was waited for, so that the store may be there now. Raises ``StoppedError``. Where there are
+    no locks everybody reads for himself, and the last one to finish gives way.
+    """
+    path = folder.with_name(f"{_READING}{folder.name}")
+    waited = False
+    lock = None
+    with contextlib.suppress(OSError):
+        private_folder(path.parent.parent)
+        private_folder(path.parent)
+        while (lock := hold(path)) is None:
+            if not waited:
+                progress.begin("waiting for another Yard Cut that reads it", 0)
+            waited = True
+            token.check()
+            time.sleep(_LOOK_SECONDS)
+    try:
+        yield waited
+    finally:
+        if lock is not None:
+            path.unlink(missing_ok=True)
+            lock.let_go()
 
 
 def place_folder(built: Path, target: Path) -> None:

@@ -12,6 +12,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.cache import (
     new_folder,
     place_folder,
+    reading_alone,
     reading_failed,
     source_mark,
     store_folder,
@@ -50,10 +51,13 @@ def open_table(
         folder.touch()
         sweep()
         return known
-    part = _read_into(spec, paths, mark, folder, token, progress, keep_part=keep_part)
-    if part is not None:
-        return part
-    table = read_table(folder)
+    with reading_alone(folder, token, progress) as somebody_read_it:
+        table = read_table(folder) if somebody_read_it else None
+        if table is None:
+            part = _read_into(spec, paths, mark, folder, token, progress, keep_part=keep_part)
+            if part is not None:
+                return part
+            table = read_table(folder)
     if table is None:
         raise SourceError(f"the store of {spec.label} in the cache is not whole", mend=Mend("open it again"))
     _log.info("read %s: %d rows, %d columns", spec.label, table.rows, len(table.columns))
@@ -115,4 +119,5 @@ def _open_on_demand(spec: SourceSpec, paths: list[Path], mark: str, folder: Path
     files, left_out = open_files(paths, spec, token)
     problems = [f'no file of the source is called "{name}"' for name in spec.unmatched(paths)]
     of_batches = [file for file in files if isinstance(file, BatchFile)]
+    problems += dict.fromkeys(note for file in of_batches for note in file.notes)
     return ColumnsOnDemand(of_batches, problems, left_out, spec, paths, mark, folder).table()

@@ -18,6 +18,7 @@ from yardcut.core.values.kinds import Kind
 from yardcut.core.values.missing import MISSING_TEXTS
 
 BATCH_ROWS = 1 << 17
+_NUMBER_DIGITS = 15
 WINDOW_ROWS = 1 << 12
 """The rows that are read where a page of cells is wanted."""
 
@@ -72,6 +73,11 @@ class BatchFile:
         self.names = column_names(spec.called(path, column_names(written)))
         types = [array.type for _, arrays in leaves for array in arrays]
         self.lost_codes: set[int] = set()
+        self.notes = [
+            f"{name}: decimals of {each.precision} digits are read as the nearest number, which holds {_NUMBER_DIGITS}"
+            for name, each in zip(self.names, types, strict=True)
+            if pa.types.is_decimal(each) and each.precision > _NUMBER_DIGITS
+        ]
         self.zones = {
             name: each.tz for name, each in zip(self.names, types, strict=True) if kind_of(each) is Kind.INSTANT
         }

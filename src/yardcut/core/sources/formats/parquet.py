@@ -8,7 +8,6 @@ from typing import Any
 
 from yardcut.core.sources.formats.arrow_batches import BATCH_ROWS, WINDOW_ROWS, BatchFile
 
-
 _MOST_CODE_BYTES = 2.5
 
 
