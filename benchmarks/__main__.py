@@ -13,6 +13,7 @@ from benchmarks.on_demand import on_demand
 from benchmarks.profiling import profile, store_size
 from benchmarks.reading import reading, reading_memory
 from benchmarks.scrolling import scrolling
+from benchmarks.wide import wide
 
 
 @click.command()
@@ -20,13 +21,13 @@ from benchmarks.scrolling import scrolling
 @click.option(
     "--only",
     default="",
-    help="Only some parts: r(eading) e(ngine) m(emory) p(rofile) s(crolling) (on) d(emand) a(pp).",
+    help="Only some parts: r(eading) e(ngine) m(emory) p(rofile) s(crolling) (on) d(emand) a(pp) w(ide).",
 )
 def main(rows: int, only: str) -> None:
     """Measure everything, or some parts."""
     sys.setswitchinterval(0.0005)  # as the command line does
     path = benchmark_file(rows)
-    wanted = only or "rmepsda"
+    wanted = only or "rmepsdaw"
     if "r" in wanted:
         click.echo(reading_memory(path))
         for measured in reading(path):
@@ -50,6 +51,9 @@ def main(rows: int, only: str) -> None:
             click.echo(measured)
     if "a" in wanted:
         for measured in app_times(path):
+            click.echo(measured)
+    if "w" in wanted:
+        for measured in wide():
             click.echo(measured)
 
 
