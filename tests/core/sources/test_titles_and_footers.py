@@ -195,3 +195,25 @@ def test_a_worksheet_is_judged_as_a_text_file_is(
     found = dropped(table)
     assert found[ABOVE] == 2
     assert found[BELOW] == len([row for row in footer if row != [None]])
+
+
+@settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(seed=st.integers(0, 10**6), missing=st.sampled_from([0, 0.1, 0.5, 0.9]), blank=st.sampled_from([0, 0.1]))
+def test_no_ordinary_table_loses_a_row(tmp_path: Path, seed: int, missing: float, blank: float) -> None:
+    chance = random.Random(seed)
+    make = [
+        lambda: str(chance.randint(0, 999)),
+        lambda: f"{chance.random() * 99:.2f}",
+        lambda: f"T{chance.randint(0, 99)}",
+        lambda: f"2031-{chance.randint(1, 12):02}-{chance.randint(1, 28):02}",
+        lambda: chance.choice(["oak", "larch", "nice wood", "end grain", "A", "NA", "1 st", "x-9", "sourwood"]),
+    ]
+    columns = [chance.choice(make) for _ in range(chance.randint(2, 7))]
+    drawn = [["" if chance.random() < missing else cell() for cell in columns] for _ in range(chance.randint(1, 40))]
+    rows = [row for row in drawn if any(row)]
+    header = [f"c{number}" for number in range(len(columns))]
+    lines = [line for row in rows for line in (",".join(row), *[""] * (chance.random() < blank))]
+    table = opened(tmp_path / "t.csv", "\n".join([",".join(header), *lines]) + "\n")
+    assert names(table) == header
+    assert table.rows == len(rows)
+    assert set(dropped(table)) <= {BLANK}

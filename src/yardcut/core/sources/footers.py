@@ -8,9 +8,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from yardcut.core.sources.guessing import NeverNumericError, convert
-from yardcut.core.sources.headers import fits_below, stands_out, typed_columns
+from yardcut.core.sources.headers import stands_out, typed_columns
 from yardcut.core.sources.layout import Row
 from yardcut.core.values.kinds import Kind
+from yardcut.core.values.missing import MISSING_TEXTS
 
 MOST_FOOTER_ROWS = 40
 _NEAR = 5
@@ -41,7 +42,8 @@ def footer_start(rows: Sequence[Row], width: int, marks: str) -> int:
     """Return how many of some rows, which end a file, belong to the table of a width; totals and notes come behind.
 
     A row of the table's width is a footer only where it says so (a total, a note) and has fewer values than the table's
-    rows, stands behind a blank row, or holds the sum of a column; or where it has one cell of words alone.
+    rows, stands behind a blank row, or holds the sum of a column; or where it has one cell of words alone. A total has
+    numbers besides its label and nothing else; a word that stands in the column above is a value.
     """
     if width <= 1:
         return len(rows)
@@ -62,25 +64,37 @@ def footer_start(rows: Sequence[Row], width: int, marks: str) -> int:
 
 def _is_footer(table: _Table, place: int) -> bool:
     row = table.rows[place]
-    first = next((cell for cell in row.cells if cell.strip()), "")
-    said = bool(_TOTALS.match(first) or _NOTES.match(first))
+    column = next((at for at, cell in enumerate(row.cells) if _is_there(cell)), 0)
+    label = row.cells[column].strip()
+    is_total, is_note = bool(_TOTALS.match(label)), bool(_NOTES.match(label))
     if not table.has(row):
-        return row.filled <= 1 or said
+        return row.filled <= 1 or is_total or is_note
+    column_above = [each.cells[column].strip() for each in table.rows[:place] if table.has(each)]
+    if label in column_above or not label:
+        return False  # a word of the column is a value
+    filled = sum(map(_is_there, row.cells))
     behind_a_gap = any(each.gap for each in table.rows[max(1, place - _NEAR) : place + 1])
-    fewer = row.filled < table.filled
-    if row.filled <= 1 < table.filled and table.width > 2 and not fits_below(row.cells, table.typed, table.marks):
-        return said or behind_a_gap or (" " in first.strip() and not _has_sentences(table, place))
-    if said and row.filled < table.width and (behind_a_gap or fewer):
-        return True
-    if _TOTALS.match(first) and (behind_a_gap or _is_sum(table, place)):
-        return True
+    values = [at for at in table.typed if at != column and _is_there(row.cells[at])]
+    if filled == 1 < table.filled and table.width > 2 and column not in table.typed:
+        is_sentence = " " in label and not any(" " in cell for cell in column_above)
+        return column == 0 and (is_total or is_note or is_sentence)
+    if is_note and column == 0 and not values and filled < table.width:
+        return behind_a_gap or filled < table.filled
+    if is_total and not _has_more_words(table, row, column):
+        return behind_a_gap or filled < table.filled or _is_sum(table, place)
     return behind_a_gap and stands_out(row.cells, table.typed, table.marks)
 
 
-def _has_sentences(table: _Table, place: int) -> bool:
-    """Tell whether the column of a row's only cell has texts of several words above."""
-    column = next(at for at, cell in enumerate(table.rows[place].cells) if cell.strip())
-    return any(" " in row.cells[column].strip() for row in table.rows[:place] if table.has(row) and row.filled > 1)
+def _is_there(cell: str) -> bool:
+    return bool(cell.strip()) and cell not in MISSING_TEXTS
+
+
+def _has_more_words(table: _Table, row: Row, label: int) -> bool:
+    """Tell whether a row has days, or texts besides its label, which no total has."""
+    return any(
+        _is_there(cell) and at != label and (at not in table.typed or not table.typed[at].is_numeric)
+        for at, cell in enumerate(row.cells)
+    )
 
 
 def _is_sum(table: _Table, place: int) -> bool:
