@@ -12,7 +12,7 @@ from yardcut.cli.saying import plain
 from yardcut.cli.working import named_sources, say_source, with_progress
 from yardcut.core.progress import CancelToken, Progress
 
-_MOST_CELLS = 24
+_MOST_CELLS = 32
 
 
 @click.command()
@@ -55,7 +55,13 @@ def gauge(sources: tuple[str, ...], lines: tuple[str, ...], as_json: bool) -> No
          ", ".join(f"{text} {times:,}" for text, times in s.commonest[:3]))
         for s in summaries
     ]  # fmt: skip
-    rows = [tuple(plain(cell)[:_MOST_CELLS] for cell in row) for row in rows]
+    rows = [tuple(map(_short, row)) for row in rows]
     widths = [max(len(row[column]) for row in rows) for column in range(len(header))]
     for row in rows:
         click.echo("  ".join(cell.ljust(width) for cell, width in zip(row, widths, strict=True)).rstrip())
+
+
+def _short(cell: str) -> str:
+    """Return a cell that fits; one that was cut says so."""
+    text = plain(cell)
+    return text if len(text) <= _MOST_CELLS else text[: _MOST_CELLS - 1] + "…"
