@@ -221,3 +221,25 @@ def test_rows_far_apart_of_a_parquet_file_appear_when_their_columns_are_read(sta
     app.line("keep n % 19999 = 7", "would leave 21 of 400,000")
     app.until("text 399987", "text 20006")
     assert "…" not in app.screen().split("text 20006")[1].splitlines()[0]
+
+
+def test_a_report_made_by_hand_is_a_table_and_says_what_it_left_out(start: Start, tmp_path: Path) -> None:
+    """Titles, a total and notes are told at once, listed on the card, and taken back by a line; a doubt is settled."""
+    rows = "".join(f"T-{n:03};{['NA', 'EU', 'AS'][n % 3]};€ {n},50;{n % 24:02}:30\n" for n in range(400))
+    text = "Yard report 2031\nmade by hand; on Monday\n\nticket;region;price;seen\n" + rows + "\nTotal;;€ 80000,00;\n"
+    (tmp_path / "report.csv").write_text(text)
+    app = start("../report.csv")
+    app.until("400 rows × 4 columns", "(i tells all)", "no lines yet")
+    app.keys("Right", "i")
+    app.until("region  text", "2 lines above the header", "1 line below the table", "made by hand; on Monday")
+    app.until("'NA' stands among its codes", "kind price number", "no value '' in region")
+    app.keys("Enter")
+    app.until("cut ▸ no value '' in region", "the texts that mean a missing value")
+    app.keys("Enter")
+    app.until("400 rows × 4 columns", "NA")
+    app.line("kind price number", "price: all 400 values fit number")
+    app.keys("i")
+    app.until("● no value '' in region   in force", "● kind price number   in force", "read without a €")
+    app.keys("Escape")
+    app.line("keep region = 'NA' AND price >= 99.5 AND seen < '12:00'", "would leave")
+    app.until("cut · ")

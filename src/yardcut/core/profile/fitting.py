@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from yardcut.core.sources.declared import parser_of
 from yardcut.core.sources.spec import DeclaredKind
-from yardcut.core.table.column import Column
+from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import CodedVector
 from yardcut.core.values.kinds import Kind
 
@@ -35,8 +35,9 @@ class Unfit:
         return f"{self.name}: {self.unfit:,} of {self.values:,} values{some} do not fit {self.kind}: {texts}"
 
 
-def values_unfit(column: Column, declared: DeclaredKind) -> Unfit:
-    """Count the values of a column that do not fit a kind. Looks at each different text once."""
+def values_unfit(table: Table, number: int, declared: DeclaredKind) -> Unfit:
+    """Count the values of a column (from 0) that do not fit a kind. Looks at each different text once."""
+    column = table.columns[number]
     rows = min(column.rows, _MOST_ROWS)
     counted: Counter[str] = Counter()
     for start in range(0, rows, _CHUNK_ROWS):
@@ -53,7 +54,7 @@ def values_unfit(column: Column, declared: DeclaredKind) -> Unfit:
     if declared.kind is Kind.TEXT:
         unfit: Counter[str] = Counter()
     else:
-        parse = parser_of(declared, ".")
+        parse = parser_of(declared, table.info.marks if column.kind is Kind.TEXT else ".")
         unfit = Counter({text: times for text, times in counted.items() if text.strip() and parse(text) is None})
     return Unfit(column.name, declared.kind, counted.total(), unfit.total(), tuple(unfit.most_common(4)),
                  rows == column.rows)  # fmt: skip

@@ -7,6 +7,7 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from yardcut.core.sources.decorated import decorated_number
 from yardcut.core.sources.guessing import NeverNumericError, convert
 from yardcut.core.sources.headers import stands_out, typed_columns
 from yardcut.core.sources.layout import Row
@@ -92,7 +93,7 @@ def _is_there(cell: str) -> bool:
 def _has_more_words(table: _Table, row: Row, label: int) -> bool:
     """Tell whether a row has days, or texts besides its label, which no total has."""
     return any(
-        _is_there(cell) and at != label and (at not in table.typed or not table.typed[at].is_numeric)
+        _is_there(cell) and at != label and decorated_number(cell, table.marks) is None
         for at, cell in enumerate(row.cells)
     )
 

@@ -26,6 +26,7 @@ _GROUPED = {
     ".": re.compile(r"[+-]?\d{1,3}((\.\d{3}){2,}(,\d+)?|\.\d{3},\d+)\Z"),
     ",": re.compile(r"[+-]?\d{1,3}((,\d{3}){2,}(\.\d+)?|,\d{3}\.\d+)\Z"),
 }
+_DRESSED = re.compile(r"[^\w.,+-]+([+-]?\d[\d.,]*)[^\w.,]*\Z|([+-]?\d[\d.,]*)[^\w.,]+\Z")
 _EITHER = re.compile(r"[+-]?[1-9]\d{0,2},\d{3}\Z")
 _NOTHING_SAID = FormLine()
 _COMMA_NUMBER = re.compile(r"[+-]?\d+,\d+\Z")
@@ -226,7 +227,8 @@ def _comment(sample: list[Row], width: int) -> str:
 
 
 def _marks(cells: list[str], delimiter: str) -> tuple[str, str]:
-    """Guess the decimal and the thousands mark from the cells of a sample."""
+    """Guess the decimal and the thousands mark from the cells of a sample, whatever stands around their numbers."""
+    cells = [(match[1] or match[2]) if (match := _DRESSED.match(cell)) else cell for cell in cells]
     groups = {mark: sum(1 for cell in cells if pattern.match(cell)) for mark, pattern in _GROUPED.items()}
     # 1,234 may be a thousand: it says nothing
     commas = sum(1 for cell in cells if _COMMA_NUMBER.match(cell) and not _EITHER.match(cell))

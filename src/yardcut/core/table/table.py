@@ -84,6 +84,12 @@ class TableInfo:
     notes: tuple[str, ...] = ()
     left_out: tuple[str, ...] = ()
 
+    @property
+    def marks(self) -> str:
+        """The decimal mark that texts of numbers have, and behind it the mark between thousands, if any."""
+        form = self.files[0].form if self.files else {}
+        return str(form.get("decimal", ".")) + str(form.get("thousands", ""))
+
     def dropped(self, *reasons: str) -> int:
         """Count the rows that were dropped, for some reasons or all."""
         return sum(times for file in self.files for reason, times in file.dropped if not reasons or reason in reasons)

@@ -136,7 +136,7 @@ def _try_source_line(moment: Moment, draft: Draft, token: CancelToken) -> Trial:
             if not places:
                 wrong = ListError(f"no column is called {selector.first}", end=len(draft.text))
                 return replace(trial, error=wrong)
-            hints += [values_unfit(moment.table.columns[place], declared).sentence() for place in places[:8]]
+            hints += [values_unfit(moment.table, place, declared).sentence() for place in places[:8]]
     token.check()
     preview: Preview | None = None
     with contextlib.suppress(SourceError, ListError):
