@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Callable
 from dataclasses import dataclass, replace
+from fractions import Fraction
 
 import numpy as np
 
@@ -11,6 +13,7 @@ from yardcut.core.expressions.values import evaluate, zone_of
 from yardcut.core.language.bound import BoundValue, ColumnValue, ShownColumn, columns_of, unwrapped
 from yardcut.core.profile.estimating import SketchRound
 from yardcut.core.profile.gathering import Gathered, GatherRound
+from yardcut.core.profile.quantiles import quantile
 from yardcut.core.profile.sums import SumRound
 from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.rounds import Runner
@@ -90,15 +93,22 @@ def summarise(column: ShownColumn, rows: RowSet, runner: Runner, token: CancelTo
         return base
     write = formatter(column.kind, zone_of(value, table))
 
-    def at(share: float) -> str:
-        return write(values[round((present - 1) * share)].item())
-
     if column.kind is Kind.BOOLEAN:
         yes = int(values.sum())
         pairs = sorted((("true", yes), ("false", present - yes)), key=lambda pair: -pair[1])
         return replace(base, commonest=tuple(pair for pair in pairs if pair[1]))
-    base = replace(base, least=at(0), lower_quartile=at(0.25), median=at(0.5), upper_quartile=at(0.75), most=at(1))
+    quarters = _quarters(values, column.kind, write)
+    base = replace(
+        base, least=write(values[0].item()), lower_quartile=quarters[0], median=quarters[1], upper_quartile=quarters[2],
+        most=write(values[-1].item()),
+    )  # fmt: skip
     return _with_sum(base, value, rows, runner, token)
+
+
+def _quarters(ordered: Array, kind: Kind, write: Callable[..., str]) -> list[str]:
+    """Write the quartiles of sorted values; between integers there may be a number."""
+    found = [quantile(ordered, Fraction(number, 4), kind) for number in (1, 2, 3)]
+    return [formatter(Kind.NUMBER)(value) if isinstance(value, float) else write(value) for value in found]
 
 
 def _with_sum(base: Summary, value: BoundValue, rows: RowSet, runner: Runner, token: CancelToken) -> Summary:
@@ -120,7 +130,7 @@ def _estimated(start: Summary, value: BoundValue, rows: RowSet, runner: Runner, 
         return replace(base, commonest=tuple((text or "", round(count * scale)) for text, count in counted))
     values = np.sort(sample.values)
     write = formatter(base.kind, zone_of(value, runner.table))
-    quarters = [write(values[round((len(values) - 1) * share)].item()) for share in (0.25, 0.5, 0.75)]
+    quarters = _quarters(values, base.kind, write)
     base = replace(
         base, least=write(sketch.least), lower_quartile=quarters[0], median=quarters[1], upper_quartile=quarters[2],
         most=write(sketch.most), bins=tuple(round(count * scale) for count in _bins(values, base.kind)),
