@@ -31,7 +31,11 @@ values = st.recursive(
     columns | literals,
     lambda inner: (
         inner.map(t.Negated)
-        | st.builds(t.Call, st.sampled_from(["ABS", "MOD"]), st.lists(inner, min_size=1, max_size=2).map(tuple))
+        | st.builds(
+            t.Call,
+            st.sampled_from(["ABS", "MOD", "ROUND", "GREATEST"]),
+            st.lists(inner, min_size=1, max_size=2).map(tuple),
+        )
         | st.builds(t.Arithmetic, st.sampled_from(["+", "-", "*", "/", "%", "||"]), inner, inner)
     ),
     max_leaves=6,

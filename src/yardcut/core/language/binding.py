@@ -307,9 +307,9 @@ class Binder:
             raise self._no_function(node)
         arguments = tuple(map(self.value, node.arguments))
         kinds = tuple(argument.kind for argument in arguments)
-        result = signature.result(kinds) if len(kinds) == len(signature.takes) else None
+        result = signature.result_of(kinds)
         if result is None:
-            given = " and ".join(map(_a, kinds))
+            given = " and ".join(map(_a, kinds)) or "nothing"
             raise self._error(node, f"{signature.form} does not take {given}", Mend(f"for example {signature.example}"))
         return b.Call(node.function, arguments, result)
 
