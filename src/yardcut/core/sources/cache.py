@@ -157,7 +157,7 @@ def reading_alone(folder: Path, token: CancelToken, progress: Progress) -> Itera
         private_folder(path.parent)
         while (lock := hold(path)) is None:
             if not waited:
-                progress.begin("waiting for another Yard Cut that reads it", 0)
+                progress.begin("waiting for another Yard Cut that reads it", 1)
             waited = True
             token.check()
             time.sleep(_LOOK_SECONDS)
