@@ -8,8 +8,9 @@ import numpy as np
 import pytest
 
 from yardcut.core.sources import store_parts
-from yardcut.core.sources.form import guess_form, read_head
+from yardcut.core.sources.form import read_head
 from yardcut.core.sources.formats import delimited
+from yardcut.core.sources.guessing_form import guess_form
 from yardcut.core.sources.opening import open_table
 from yardcut.core.sources.store_parts import StoreParts
 from yardcut.core.table.array_file import ArrayWriter, Budget

@@ -2,27 +2,23 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-import numpy as np
-
 from yardcut.core.sources.builders import NumericBuilder, TextBuilder
-from yardcut.core.sources.day_patterns import PatternCount, candidates, patterns_of_whole
 from yardcut.core.sources.declared import convert_column
 from yardcut.core.sources.decorated import marks_around
-from yardcut.core.sources.doubts import Doubt, doubt_about_text, lost_code, name_written
-from yardcut.core.sources.guessing import MOST_SET_ASIDE_TEXTS, guess_kind, guess_kind_counted, may_set_aside
+from yardcut.core.sources.doubts import Doubt
+from yardcut.core.sources.guessing import MOST_SET_ASIDE_TEXTS, guess_kind, may_set_aside
 from yardcut.core.sources.parsing import ColumnChunk, ColumnTask, convert_chunk
 from yardcut.core.sources.row_places import RowPlaces
 from yardcut.core.sources.set_aside import SetAside
+from yardcut.core.sources.settled_texts import settled_texts
 from yardcut.core.sources.spec import DeclaredKind
 from yardcut.core.sources.store_parts import StoreParts
 from yardcut.core.table.column import ColumnInfo
 from yardcut.core.values.kinds import Kind
 
-_CHUNK_ROWS = 1 << 17
 _LOOKED_AT = 10_000
 
 
@@ -149,64 +145,16 @@ class ColumnReader:
         return kind
 
     def _narrower(self, marks: str, places: RowPlaces) -> Kind:
-        """Give a text column whose few texts all turn out to be values of a kind that kind, without reading again."""
-        builder = self.builder
-        if not isinstance(builder, TextBuilder):
+        """Give a text column whose texts all turn out to be values of a kind that kind, without reading again."""
+        if not isinstance(self.builder, TextBuilder):
             return Kind.TEXT
-        if not builder.coded:
-            return self._pattern_of_many(builder, marks, places)
-        if not builder.words:
+        found = settled_texts(self.builder, self.name, marks, lost_codes=self.lost_codes)
+        self.note, self.doubt = found.note, found.doubt
+        if found.declared is None:
             return Kind.TEXT
-        words = list(builder.words)
-        codes = builder.codes()
-        times = np.bincount(codes[codes >= 0], minlength=len(words)).tolist()
-        counted = Counter(dict(zip(words, times, strict=True)))
-        if any(not word.strip() for word in words):
-            return Kind.TEXT
-        kind = guess_kind_counted(counted, marks) or Kind.TEXT
-        if kind is not Kind.TEXT:
-            return self._become(builder, DeclaredKind(kind), marks, places)
-        return self._one_of(builder, patterns_of_whole(counted), counted, marks, places)
-
-    def _one_of(
-        self, builder: TextBuilder, found: list[DeclaredKind], counted: Counter[str], marks: str, places: RowPlaces
-    ) -> Kind:
-        """Take the one date pattern that was found; of several, or none, say what the column may be."""
-        if len(found) == 1:
-            declared = found[0]
-            self.pattern = declared.patterns[0]
-            self.note = f"read as {declared.kind} '{self.pattern}'"
-            return self._become(builder, declared, marks, places)
-        if found:
-            lines = [f"kind {name_written(self.name)} {each.kind} '{each.patterns[0]}'" for each in found[:3]]
-            self.doubt = Doubt(
-                f"may be days in several forms, so it stays text; say {' or '.join(lines)}", tuple(lines)
-            )
-        else:
-            self.doubt = doubt_about_text(self.name, counted, marks)
-            if self.doubt is None and self.lost_codes:
-                self.doubt = lost_code(self.name, counted)
-        return Kind.TEXT
-
-    def _become(self, builder: TextBuilder, declared: DeclaredKind, marks: str, places: RowPlaces) -> Kind:
-        self.kind, self.builder = declared.kind, self._converted(builder, declared, marks, places)
-        return declared.kind
-
-    def _pattern_of_many(self, builder: TextBuilder, marks: str, places: RowPlaces) -> Kind:
-        """Find the one date pattern that a column of many different texts has, or what it may be."""
-        count: PatternCount | None = None
-        first: Counter[str] = Counter()
-        for _, texts in builder.read_back(_CHUNK_ROWS):
-            counted = Counter(text for text in texts if text is not None and text.strip())
-            if count is None and counted:
-                first = counted
-                count = PatternCount(candidates(counted), builder.present)
-            if count is None:
-                continue
-            count.add(counted)
-            if not count.patterns:
-                break
-        return self._one_of(builder, [] if count is None else count.found(), first, marks, places)
+        self.pattern = "".join(found.declared.patterns)
+        self.kind, self.builder = found.declared.kind, self._converted(self.builder, found.declared, marks, places)
+        return found.declared.kind
 
     def finish(self, name: str, rows: int, marks: str, places: RowPlaces) -> ColumnInfo:
         """Write what is left and return what the manifest says of the column."""

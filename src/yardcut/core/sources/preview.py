@@ -13,11 +13,11 @@ from yardcut.core.sources.form import (
     HEAD_BYTES,
     Form,
     column_names,
-    guess_form,
     read_head,
     records,
 )
 from yardcut.core.sources.guessing import guess_kind
+from yardcut.core.sources.guessing_form import guess_form
 from yardcut.core.sources.headers import joined_names
 from yardcut.core.sources.layout import Row
 from yardcut.core.sources.spec import SourceSpec

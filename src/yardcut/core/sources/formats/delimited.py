@@ -17,9 +17,10 @@ from yardcut.core.sources.blocks import Block, joined, read_blocks
 from yardcut.core.sources.doubts import lost_codes
 from yardcut.core.sources.dropped import ABOVE, COMMENT, Dropped
 from yardcut.core.sources.dropping import without_footers
-from yardcut.core.sources.form import column_names, guess_form, read_head, records
+from yardcut.core.sources.form import column_names, read_head, records
 from yardcut.core.sources.formats.source_file import Tasks
 from yardcut.core.sources.guessing import guess_kind
+from yardcut.core.sources.guessing_form import guess_form
 from yardcut.core.sources.headers import joined_names
 from yardcut.core.sources.parsing import ParsedBlock, parse_block
 from yardcut.core.sources.spec import SourceSpec
