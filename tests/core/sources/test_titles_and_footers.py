@@ -217,3 +217,20 @@ def test_no_ordinary_table_loses_a_row(tmp_path: Path, seed: int, missing: float
     assert names(table) == header
     assert table.rows == len(rows)
     assert set(dropped(table)) <= {BLANK}
+
+
+@pytest.mark.parametrize("ending", ["\n", "\r\n", "\r"])
+@pytest.mark.parametrize("encoding", ["utf-8", "utf-16", "cp1252"])
+def test_line_ends_and_encodings_change_nothing(tmp_path: Path, ending: str, encoding: str) -> None:
+    content = "Yard report\nmade by hand, on Monday\n\nticket,grade,length\n" + ROWS + "\nTotal,,7\n"
+    (tmp_path / "t.csv").write_bytes(content.replace("\n", ending).encode(encoding))
+    table = open_table(tmp_path / "t.csv")
+    assert (names(table), table.rows) == (["ticket", "grade", "length"], 400)
+    assert dropped(table) == Counter({ABOVE: 2, BELOW: 1, BLANK: 1})
+    assert len(read_preview(tmp_path / "t.csv").rows) > 150
+
+
+@pytest.mark.parametrize("above", [",,\n", "\n\n", "\n,,\n"])
+def test_rows_without_a_header_below_blank_ones(tmp_path: Path, above: str) -> None:
+    table = opened(tmp_path / "t.csv", above + "x,1,2\ny,2,3\nz,3,4\n")
+    assert (names(table), table.rows) == (["column_1", "column_2", "column_3"], 3)

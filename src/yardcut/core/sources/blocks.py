@@ -145,6 +145,8 @@ def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
             last = not raw
             if decoder is not None:
                 raw = decoder.decode(raw, final=last).encode("utf-8", "replace")
+            if form.returns:
+                raw = raw.replace(b"\r", b"\n")
             block = carry + raw
             if not block and last:
                 return

@@ -24,7 +24,8 @@ class Form:
 
     ``thousands`` and ``comment`` are empty where the file has no such mark. ``width`` is the number of cells of the
     table's rows (0: as many as the header has); in a ``ragged`` file rows end where their last value
-    does. ``footer`` rows at the end are none of the table (``None``: those that say so).
+    does. ``footer`` rows at the end are none of the table (``None``: those that say so). With ``returns`` lines end
+    in a carriage return alone.
     """
 
     delimiter: str = ","
@@ -38,6 +39,7 @@ class Form:
     width: int = field(default=0, compare=False)
     ragged: bool = False
     footer: int | None = None
+    returns: bool = False
 
     @property
     def marks(self) -> str:
@@ -61,6 +63,8 @@ class Form:
             said.append(f"comments begin with {self.comment}")
         if self.header != 1:
             said.append(f"{self.header} header rows" if self.header else "no header")
+        if self.returns:
+            said.append("lines end in carriage returns")
         if self.ragged:
             said.append("short rows end with missing values")
         return ", ".join(said)

@@ -41,6 +41,9 @@ def guess_form(path: Path, head: bytes, said: FormLine = _NOTHING_SAID) -> Form:
         text = decode_head(head, encoding)
     except UnicodeError as error:
         raise SourceError(f"{path} is not written in {encoding}: {error}", mend=Mend("name another encoding")) from None
+    returns = "\r" in text and "\n" not in text
+    if returns:
+        text = text.replace("\r", "\n")
     if said.skip:
         text = "".join(text.splitlines(keepends=True)[said.skip :])
     delimiter, sample = _delimiter(text, quote, said.delimiter)
@@ -58,7 +61,7 @@ def guess_form(path: Path, head: bytes, said: FormLine = _NOTHING_SAID) -> Form:
     header = header_rows([row.cells for row in _even(rows, width)], marks) if said.header is None else said.header
     return Form(
         delimiter, marks[0], encoding, quote, marks[1:], comment, above if said.skip is None else said.skip, header,
-        width, ragged, said.footer,
+        width, ragged, said.footer, returns,
     )  # fmt: skip
 
 

@@ -47,6 +47,8 @@ def read_preview(path: Path, spec: SourceSpec | None = None) -> Preview:
     head = read_head(path)
     form = guess_form(path, head, spec.form_of(path))
     text = decode_head(head, form.encoding)
+    if form.returns:
+        text = text.replace("\r", "\n")
     lines = text.split("\n", form.skip) if form.skip else [text]
     found = [
         record

@@ -103,7 +103,7 @@ class DelimitedFile:
                 if form.header == 0:
                     break
             body_start = min(row_end + 1, len(rest.data))
-            if len(header) == form.header:
+            if form.header and len(header) == form.header:
                 break
         if not header:
             raise nothing
