@@ -70,7 +70,7 @@ def test_a_header_alone_one_row_and_nothing_but_missing_values(start: Start, tmp
     app.until("1 row × 2 columns")
     app.keys("BSpace")
     app.until("drop    a = 1", "−1")
-    (tmp_path / "none.csv").write_text("a,b\n" + ",\n" * 300)
+    (tmp_path / "none.csv").write_text("a,b\n" + "NA,NA\n" * 300)
     app = start("../none.csv")
     app.until("300 rows × 2 columns", "300 missing (100.0%)")
     app.keys(".")

@@ -131,7 +131,7 @@ def test_the_cards_open_and_go_away(yard: Path) -> None:
             await app.press(key)
             await app.until(f"{title} ")
             await app.press("escape")
-            await app.until("w writes a line")
+            await app.until("(i tells all)")
         await app.press("l")
         await app.until("no lines yet", gone=True)
         await app.press("l")

@@ -10,7 +10,7 @@ from tui.driving import Driven, drive
 from tui.plain_truth import write_packs
 
 SIZES = [(20, 5), (20, 60), (60, 16), (300, 5)]
-CARDS = {"question_mark": "your way", "p": "ticket", "i": "300 rows", "f": "ticket"}
+CARDS = {"question_mark": "your way", "p": "ticket", "i": "ticket  text", "f": "ticket"}
 
 
 @pytest.fixture

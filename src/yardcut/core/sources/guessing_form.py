@@ -12,11 +12,13 @@ from yardcut.core.errors import Mend, SourceError
 from yardcut.core.sources.encodings import check_encoding, decode_head, guess_encoding
 from yardcut.core.sources.form import Form
 from yardcut.core.sources.headers import header_rows
-from yardcut.core.sources.layout import Row, table_start, usual_width
+from yardcut.core.sources.layout import Row, is_typed, table_start, usual_width
 from yardcut.core.sources.spec import FormLine
 
 _DELIMITERS = (",", ";", "\t", "|")
 _SAMPLE_RECORDS = 400
+_MOST_ROWS = 0.8
+"""Where so many rows are of one width they are a table; where fewer are, numbers and days below one another tell it."""
 _GROUPED = {
     # several groups, or one group and a decimal part: 1.234 alone may be either
     ".": re.compile(r"[+-]?\d{1,3}((\.\d{3}){2,}(,\d+)?|\.\d{3},\d+)\Z"),
@@ -91,7 +93,7 @@ def _delimiter(text: str, quote: str, said: str | None) -> tuple[str, list[Row]]
 
     Where every one leaves most rows a single cell, one that stands nowhere in the text is taken, if there is one.
     """
-    best, best_score = said or ",", (0.0, 0)
+    best, best_score = said or ",", (False, 0.0, 0)
     best_rows: list[Row] = []
     for delimiter in (said,) if said else _DELIMITERS:
         try:
@@ -99,10 +101,11 @@ def _delimiter(text: str, quote: str, said: str | None) -> tuple[str, list[Row]]
         except csv.Error:
             continue
         width, share = usual_width(rows)
-        score = (share, width) if width > 1 or said else (0.0, 0)
+        table = share >= _MOST_ROWS or is_typed(rows, width)
+        score = (table, share, width) if width > 1 or said else (False, 0.0, 0)
         if score > best_score or not best_rows:
             best, best_score, best_rows = delimiter, score, rows
-    if not said and not best_score[1] and any(len(row.cells) > 1 for row in best_rows):
+    if not said and not best_score[2] and any(len(row.cells) > 1 for row in best_rows):
         for delimiter in _DELIMITERS:
             if delimiter not in text:
                 return delimiter, list(_sample(text, delimiter, quote))

@@ -42,7 +42,7 @@ def usual_width(rows: Sequence[Row]) -> tuple[int, float]:
     likeliest = [width for width, count in widths.items() if count == times]
     width = next((width for width in likeliest if width > 1), 1)
     for other, count in sorted(widths.items(), reverse=True):
-        if 1 < other != width and count >= _LEAST_TABLE and _stand_together(rows, other) and not _is_typed(rows, width):
+        if 1 < other != width and count >= _LEAST_TABLE and _stand_together(rows, other) and not is_typed(rows, width):
             return other, count / widths.total()
     return width, times / widths.total()
 
@@ -51,10 +51,10 @@ def _stand_together(rows: Sequence[Row], width: int) -> bool:
     places = [place for place, row in enumerate(rows) if len(row.cells) == width]
     if places[-1] - places[0] + 1 != len(places):
         return False
-    return _is_typed(rows, width)
+    return is_typed(rows, width)
 
 
-def _is_typed(rows: Sequence[Row], width: int) -> bool:
+def is_typed(rows: Sequence[Row], width: int) -> bool:
     """Tell whether the rows of a width, but the first, have numbers or days in a column."""
     return bool(typed_columns([row.cells for row in rows if len(row.cells) == width][1:]))
 
