@@ -67,7 +67,7 @@ class CardHands:
             elif line is not None:
                 self._prompting.write(line)
 
-        stage.app.push_screen(SourceCard(stage.desk.now.table, stage.desk.now.spec, about), chosen)
+        stage.app.push_screen(SourceCard(stage.desk.now.table, stage.opening.spec, about), chosen)
 
     def _profile(self) -> None:
         """Show the profile of every column."""
