@@ -16,7 +16,8 @@ from yardcut.core.sources.layout import Row, is_typed, table_start, usual_width
 from yardcut.core.sources.spec import FormLine
 
 _DELIMITERS = (",", ";", "\t", "|")
-_SAMPLE_RECORDS = 400
+_SAMPLE_RECORDS = 200
+_ENOUGH_CELLS, _LEAST_ROWS = 2000, 12
 _MOST_ROWS = 0.8
 """Where so many rows are of one width they are a table; where fewer are, numbers and days below one another tell it."""
 _GROUPED = {
@@ -52,7 +53,7 @@ def guess_form(path: Path, head: bytes, said: FormLine = _NOTHING_SAID) -> Form:
     width, _ = usual_width(sample)
     comment = said.comment if said.comment is not None else _comment(sample, width)
     rows = [row for row in sample if not (comment and row.cells[0].lstrip().startswith(comment))]
-    decimal, thousands = _marks([cell for row in rows for cell in row.cells], delimiter)
+    decimal, thousands = _marks([cell for row in rows[: _rows_to_look_at(width)] for cell in row.cells], delimiter)
     marks = (said.decimal or decimal) + (thousands if said.thousands is None else said.thousands)
     start = 0 if said.skip is not None or said.header == 0 else table_start(rows, width, marks)
     above = rows[start].lines_before if start else 0
@@ -132,6 +133,11 @@ def _comment(sample: list[Row], width: int) -> str:
     if sample and sample[0].cells[0].startswith("#") and len(sample[0].cells) != width:
         return "#"
     return ""
+
+
+def _rows_to_look_at(width: int) -> int:
+    """Return how many rows of a width tell the marks of numbers."""
+    return max(_LEAST_ROWS, _ENOUGH_CELLS // max(1, width))
 
 
 def _marks(cells: list[str], delimiter: str) -> tuple[str, str]:
