@@ -47,7 +47,7 @@ def opened(path: Path, text: str, form: dict[str, object], *lines: str) -> Table
     said = [
         "form delimiter " + ("'\\t'" if form["delimiter"] == "\t" else f"'{form['delimiter']}'"),
         "form quote '''' " if form["quote"] == "'" else "form quote '\"'",
-        f"form encoding '{form['encoding']}' header yes skip 0 comment ''",
+        f"form encoding '{form['encoding']}' header yes skip 0 comment '' footer 0",
         "kind * text",
         "no value ''",
     ]

@@ -77,7 +77,7 @@ def _is_footer(table: _Table, place: int) -> bool:
     behind_a_gap = any(each.gap for each in table.rows[max(1, place - _NEAR) : place + 1])
     values = [at for at in table.typed if at != column and _is_there(row.cells[at])]
     if filled == 1 < table.filled and table.width > 2 and column not in table.typed:
-        is_sentence = " " in label and not any(" " in cell for cell in column_above)
+        is_sentence = " " in label and any(column_above) and not any(" " in cell for cell in column_above)
         return column == 0 and (is_total or is_note or is_sentence)
     if is_note and column == 0 and not values and filled < table.width:
         return behind_a_gap or filled < table.filled
