@@ -14,6 +14,7 @@ from helpers import WriteTable
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.session import Session
 from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.spec import FormLine, SourceSpec
 from yardcut.core.table.table import Table
 from yardcut.demo.files import write_yard
 
@@ -58,6 +59,7 @@ def table_of(tmp_path: Path) -> WriteTable:
             for row in rows:
                 cells = ["" if cell is None else cell for cell in row]
                 (writer if any(cell != "" for cell in cells) else quoted).writerow(cells)
-        return open_table(path)
+        # whatever the last rows look like, they are rows
+        return open_table(SourceSpec((str(path),), (FormLine(footer=0),)))
 
     return write
