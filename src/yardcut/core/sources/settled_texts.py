@@ -15,6 +15,8 @@ from yardcut.core.sources.spec import DeclaredKind
 from yardcut.core.values.kinds import Kind
 
 _CHUNK_ROWS = 1 << 17
+_FIRST_ROWS = 1 << 11
+"""So many tell that no pattern fits: of a column of plain texts no more are looked at."""
 _MOST_SAID = 3
 
 
@@ -52,19 +54,20 @@ def settled_texts(builder: TextBuilder, name: str, marks: str, *, lost_codes: bo
 
 def _of_many(builder: TextBuilder, name: str, marks: str) -> SettledTexts:
     """Find the one date pattern that a column of many different texts has, or what it may be by its first ones."""
-    count: PatternCount | None = None
-    first: Counter[str] = Counter()
+    first = next((counted for _, texts in builder.read_back(_FIRST_ROWS) if (counted := _counted(texts))), Counter())
+    likely = candidates(first)
+    if not likely:
+        return _one_of([], name, first, marks)
+    count = PatternCount(likely, builder.present)
     for _, texts in builder.read_back(_CHUNK_ROWS):
-        counted = Counter(text for text in texts if text is not None and text.strip())
-        if count is None and counted:
-            first = counted
-            count = PatternCount(candidates(counted), builder.present)
-        if count is None:
-            continue
-        count.add(counted)
+        count.add(_counted(texts))
         if not count.patterns:
             break
-    return _one_of([] if count is None else count.found(), name, first, marks)
+    return _one_of(count.found(), name, first, marks)
+
+
+def _counted(texts: list[str | None]) -> Counter[str]:
+    return Counter(text for text in texts if text is not None and text.strip())
 
 
 def _one_of(patterns: list[DeclaredKind], name: str, counted: Counter[str], marks: str) -> SettledTexts:
