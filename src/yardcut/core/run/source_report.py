@@ -73,6 +73,8 @@ def differences_of(file: FileInfo, table: Table) -> str:
 
 def likely_renamings(file: FileInfo, table: Table) -> dict[str, str]:
     """Return the columns one file alone has that may be ones it lacks, of the same kind, under another name."""
+    if not (file.differences.alone and file.differences.lacks):
+        return {}
     from yardcut.core.near import likeliest_name  # here, because few sources need it
 
     kinds = {column.name: column.kind for column in table.columns}

@@ -60,7 +60,7 @@ def is_typed(rows: Sequence[Row], width: int) -> bool:
 
 
 def table_start(rows: Sequence[Row], width: int, marks: str) -> int:
-    """Return the place of the row the table begins with: its headeror its first row where it has none."""
+    """Return the place of the row the table begins with: its header, or its first row where it has none."""
     if width <= 1:
         return 0
     start = next(

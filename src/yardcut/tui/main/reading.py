@@ -80,23 +80,29 @@ class Reading:
         self._start_opening()
 
     def _start_opening(self) -> None:
-        self._stage.jobs.start(Job.OPEN, self._stage.opening.open, self._opened, self._not_opened)
+        opening = self._stage.opening
 
-    def _opened(self, table: Table) -> None:
+        def work(token: CancelToken, progress: Progress) -> tuple[Table, list[str]]:
+            table = opening.open(token, progress)
+            from yardcut.core.run.source_report import sentences
+
+            return table, sentences(table)
+
+        self._stage.jobs.start(Job.OPEN, work, self._opened, self._not_opened)
+
+    def _opened(self, found: tuple[Table, list[str]]) -> None:
+        table, said = found
         stage = self._stage
         stage.table = table
         self._watch.begin(stage.opening.spec)
         self._showing.show_unopened()
-        self._say_what_was_met(table)
+        self._announce(said)
         opening = stage.opening
         stage.jobs.start(Job.SESSION, lambda token, progress: opening.session(table), self._session_there,
                           self._not_opened)  # fmt: skip
 
-    def _say_what_was_met(self, table: Table) -> None:
+    def _announce(self, said: list[str]) -> None:
         """Announce what is to be known of the source, the most harmful first."""
-        from yardcut.core.run.source_report import sentences
-
-        said = sentences(table)
         if said:
             shown = [said[0]]
             for sentence in said[1:]:
