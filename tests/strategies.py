@@ -26,7 +26,12 @@ moments = st.integers(-10_000, 30_000).map(lambda day: t.Moment(Kind.DATE, day))
     lambda microsecond, minutes: t.Moment(Kind.INSTANT, microsecond, minutes), st.integers(-(10**15), 10**15),
     st.integers(-840, 840),
 ) | st.integers(0, 86_400_000_000 - 1).map(lambda clock: t.Moment(Kind.TIME, clock))  # fmt: skip
-literals = texts | numbers | moments | st.sampled_from([t.Truth(True), t.Truth(False), t.Truth(None), t.SourceRow()])
+literals = (
+    texts
+    | numbers
+    | moments
+    | st.sampled_from([t.Truth(True), t.Truth(False), t.Truth(None), t.SourceRow(), t.CurrentDate()])
+)
 values = st.recursive(
     columns | literals,
     lambda inner: (
@@ -36,6 +41,29 @@ values = st.recursive(
             st.sampled_from(["ABS", "MOD", "ROUND", "GREATEST"]),
             st.lists(inner, min_size=1, max_size=2).map(tuple),
         )
+        | st.builds(
+            t.Case,
+            st.none() | inner,
+            st.lists(st.tuples(inner, inner), min_size=1, max_size=2).map(tuple),
+            st.none() | inner,
+        )
+        | st.builds(
+            lambda value, side, char: t.Call("TRIM", (value, t.Word(side), *char)),
+            inner,
+            st.sampled_from(["BOTH", "LEADING", "TRAILING"]),
+            st.lists(texts, max_size=1),
+        )
+        | st.builds(
+            lambda name, one, other: t.Call(name, (one, other)),
+            st.sampled_from(["SUBSTRING", "POSITION"]),
+            inner,
+            inner,
+        )
+        | st.builds(
+            lambda field, value: t.Call("EXTRACT", (t.Word(field), value)), st.sampled_from(["YEAR", "SECOND"]), inner
+        )
+        | st.builds(lambda value, kind: t.Call("CAST", (value, t.Word(kind.value))), inner, st.sampled_from(Kind))
+        | st.builds(t.Across, st.sampled_from(["SUM", "COUNT"]), names.map(lambda name: (t.OneColumn(name),)))
         | st.builds(t.Arithmetic, st.sampled_from(["+", "-", "*", "/", "%", "||"]), inner, inner)
     ),
     max_leaves=6,

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 import click
 
+from yardcut.cli.days import DAY
 from yardcut.cli.saying import say
 from yardcut.cli.working import STRICT_EXIT, named_sources, no_dials, say_line, say_source, with_progress
 from yardcut.core.progress import CancelToken, Progress
@@ -22,11 +23,12 @@ if TYPE_CHECKING:
 @click.option("-l", "--line", "lines", multiple=True, help="A line of the cut; - reads lines from standard input.")
 @click.option("--out", type=click.Path(path_type=Path), help="Write here; the ending says the format.")
 @click.option("--set", "settings", multiple=True, metavar="DIAL=VALUE", help="Set a dial.")
+@click.option("--today", type=DAY, help="The day CURRENT_DATE stands for, as 2031-03-01; by default that of now.")
 @click.option("--replace", is_flag=True, help="Allow a target that exists to be replaced.")
 @click.option("--strict", is_flag=True, help="End with code 3 when a file is left out, or no row is left.")
 def cut(
     sources: tuple[str, ...], lines: tuple[str, ...], out: Path | None, settings: tuple[str, ...], replace: bool,
-    strict: bool,
+    strict: bool, today: int | None,
 ) -> None:  # fmt: skip
     """Cut one slice out of SOURCE.
 
@@ -48,6 +50,7 @@ def cut(
     sub_lines = tuple(parse_sub_line(raw.text) for raw in statements if raw.first_word in SUB_LINE_WORDS)
     source = dataclasses.replace(source, lines=sub_lines)
     session = Session(source, CutList(source.files, sub_lines, (Cut("", made),)))
+    session.today = today
 
     def work(token: CancelToken, progress: Progress) -> Report:
         say_source(session.open(token, progress))

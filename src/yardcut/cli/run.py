@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
+from yardcut.cli.days import DAY
 from yardcut.cli.saying import say
 from yardcut.cli.working import STRICT_EXIT, named_sources, no_dials, say_line, say_source, with_progress
 from yardcut.core.progress import CancelToken, Progress
@@ -24,6 +25,7 @@ if TYPE_CHECKING:
 @click.option("--source", "sources", multiple=True, help="Read this file in place of the list's source.")
 @click.option("--out", type=click.Path(path_type=Path), help="Write here in place of the last save line.")
 @click.option("--set", "settings", multiple=True, metavar="DIAL=VALUE", help="Set a dial.")
+@click.option("--today", type=DAY, help="The day CURRENT_DATE stands for, as 2031-03-01; by default that of now.")
 @click.option("--replace", is_flag=True, help="Allow a target that exists to be replaced.")
 @click.option("--report", "report_path", type=click.Path(path_type=Path), help="Write the report here, as JSON.")
 @click.option("--against", type=click.Path(path_type=Path), help="Compare with this report in place of the last run's.")
@@ -35,6 +37,7 @@ if TYPE_CHECKING:
 def run(
     list_path: Path, name: str | None, sources: tuple[str, ...], out: Path | None, settings: tuple[str, ...],
     replace: bool, report_path: Path | None, against: Path | None, strict: bool,
+    today: int | None,
 ) -> None:  # fmt: skip
     """Run the cuts of LIST that have a save line, or the only cut, or the one named.
 
@@ -47,6 +50,7 @@ def run(
 
     no_dials(settings)
     session = Session.from_list(list_path)
+    session.today = today
     if sources:
         session.read_instead(named_sources(sources))
     earlier = running.read_report(against) if against else None

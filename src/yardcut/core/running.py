@@ -15,12 +15,13 @@ from yardcut.core.expressions.frame import Frame, source_frame
 from yardcut.core.language.verbs.save import BoundSave
 from yardcut.core.private import private_folder, write_private
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.run.binding import bind_cut
+from yardcut.core.run.binding import bind_cut, day_of_now
 from yardcut.core.run.report import LineReport, Report
 from yardcut.core.run.source_report import file_entries, sentences
 from yardcut.core.run.unanswered import unanswered
 from yardcut.core.session import Session, chosen_seed
 from yardcut.core.state import state_folder
+from yardcut.core.values.temporal import format_date
 from yardcut.core.writers.saving import Written, format_of, save_slice
 from yardcut.core.writers.targets import RunOptions, Target, check_targets, targets_of
 
@@ -78,9 +79,12 @@ def run_cut(
     targets = targets_of(cut, options)
     out = None if targets or options.out is None else Target(options.out, options.replace)
     check_targets([*targets.values(), *filter(None, [out])], session.spec.paths())
+    if session.today is None:
+        session.today = day_of_now()
     report = Report(", ".join(map(str, session.spec.paths())), table.fingerprint, cut.name, table.rows,
                     [f"{column.name} {column.kind}" for column in table.columns], files=file_entries(table),
-                    left_out=list(table.info.left_out), met=sentences(table))  # fmt: skip
+                    left_out=list(table.info.left_out), met=sentences(table),
+                    today=format_date(session.today))  # fmt: skip
     frame = source_frame(table)
     seed = chosen_seed()
     for number, result in enumerate(session.results(token, progress, cut=cut, seed=seed)):

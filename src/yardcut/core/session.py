@@ -58,6 +58,8 @@ class Session:
         self._saved = start
         self.table: Table | None = None
         self.executor: Executor | None = None
+        self.today: int | None = None
+        """What CURRENT_DATE stands for, as days since 1970-01-01; ``None``: the day of now."""
 
     @classmethod
     def from_list(cls, path: Path) -> Session:
@@ -179,4 +181,4 @@ class Session:
     ) -> Iterator[LineResult]:
         """Yield the results of a cut's lines (by default the one worked on)."""
         assert self.executor is not None
-        return self.executor.run(cut or self.cut, token, progress, default_seed=seed)
+        return self.executor.run(cut or self.cut, token, progress, default_seed=seed, today=self.today)

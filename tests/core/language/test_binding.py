@@ -3,6 +3,7 @@ import pytest
 from helpers import YARD_SCOPE
 from yardcut.core.errors import ListError
 from yardcut.core.language import bound as b
+from yardcut.core.language.fixed import Fixed
 from yardcut.core.language.lines import bind
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.verbs.columns import BoundColumns
@@ -86,7 +87,7 @@ def test_pieces_that_are_off_leave_no_gap() -> None:
 
 
 def shown(text: str, scope: object = YARD_SCOPE) -> list[str]:
-    bound = bind(parse_statement(text), text, scope)  # type: ignore[arg-type]
+    bound = bind(parse_statement(text), text, scope, Fixed(0))  # type: ignore[arg-type]
     assert isinstance(bound.body, BoundColumns)
     return [column.name for column in bound.body.shown]
 
@@ -108,7 +109,7 @@ def test_a_column_named_twice_stands_once_unless_renamed() -> None:
 
 def test_a_hidden_column_can_still_be_named_and_brought_back() -> None:
     text = "columns ticket, species AS wood"
-    after = bind(parse_statement(text), text, YARD_SCOPE).scope
+    after = bind(parse_statement(text), text, YARD_SCOPE, Fixed(0)).scope
     assert shown("columns all", after) == ["ticket", "wood"]
     assert shown("columns wood, grade", after) == ["wood", "grade"]
     bound = bind_line("keep grade = 'A' AND wood = 'oak' AND species = 'oak'", after)

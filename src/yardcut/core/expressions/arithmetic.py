@@ -44,7 +44,7 @@ def as_microseconds(vector: NumericVector) -> Array:
 
 def compute(operator: str, left: NumericVector, right: NumericVector, kind: Kind) -> NumericVector:
     """Return ``left operator right``; rows without an answer have no value."""
-    if left.kind.is_temporal:
+    if left.kind.is_temporal or left.kind is Kind.INSTANT:
         missing = either(left.missing, right.missing)
         if kind is Kind.INTEGER:
             return NumericVector(kind, left.values.astype(np.int64) - right.values.astype(np.int64), missing)

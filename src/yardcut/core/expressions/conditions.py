@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import reduce
+
 import numpy as np
 
 from yardcut.core.expressions.answers import Answers, all_of, any_of, is_truth, joined, of_test
@@ -19,6 +21,11 @@ def answer_piece(piece: b.Piece, window: Window) -> Answers:
     """Evaluate one piece for the rows of a window."""
     answers = _answers(piece.test, window)
     return answers.inverse() if piece.negated else answers
+
+
+def answer_condition(condition: b.BoundCondition, window: Window) -> Answers:
+    """Evaluate a whole condition for the rows of a window."""
+    return combine(condition, {piece: answer_piece(piece, window) for piece in b.pieces_of(condition)})
 
 
 def combine_parts(condition: b.BoundCondition, parts: list[dict[b.Piece, Answers]]) -> Answers:
@@ -74,10 +81,24 @@ def _answers(test: b.BoundTest, window: Window) -> Answers:
         case b.Absent(value):
             seen(value)
             return Answers(rows, np.zeros((rows + 7) // 8, dtype=np.uint8) if gone is None else gone)
+        case b.Several(pieces, every):
+            return _several([answer_piece(piece, window) for piece in pieces], every)
         case b.BooleanValue(value):
+            inner = b.unwrapped(value)
+            if isinstance(inner, b.Truth):  # its answers as they are, without a look at values
+                return answer_condition(inner.condition, window)
             vector = seen(value)
             assert isinstance(vector, NumericVector)
             return of_test(vector.values != 0, gone)
+
+
+def _several(answers: list[Answers], every: bool) -> Answers:
+    """Join the answers of several columns; those that are unknown are passed over."""
+    rows = answers[0].rows
+    if not every:
+        return Answers(rows, any_of(answers).true)
+    known = reduce(np.bitwise_or, (bit.ones(rows) if each.unknown is None else ~each.unknown for each in answers))
+    return Answers(rows, reduce(np.bitwise_and, (each.possible() for each in answers)) & known & bit.ones(rows))
 
 
 def _missing_bits(value: b.BoundValue, vector: Vector, window: Window) -> Array | None:

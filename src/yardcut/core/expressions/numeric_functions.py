@@ -9,6 +9,7 @@ from functools import reduce
 import numpy as np
 
 from yardcut.core.expressions.arithmetic import as_number, compute, either
+from yardcut.core.expressions.logarithms import decimal_logarithm, exponential, natural_logarithm, power
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import NumericVector, Vector
 from yardcut.core.values.kinds import Kind
@@ -54,6 +55,20 @@ def square_root(arguments: tuple[Vector, ...], kind: Kind) -> NumericVector:
     assert isinstance(vector, NumericVector)
     with np.errstate(invalid="ignore"):
         return NumericVector(kind, np.sqrt(as_number(vector)) + 0.0)
+
+
+def _of_numbers(work: Callable[..., Array]) -> Callable[[tuple[Vector, ...], Kind], NumericVector]:
+    def run(arguments: tuple[Vector, ...], kind: Kind) -> NumericVector:
+        vectors = [vector for vector in arguments if isinstance(vector, NumericVector)]
+        return NumericVector(kind, work(*map(as_number, vectors)))
+
+    return run
+
+
+logarithm = _of_numbers(natural_logarithm)
+decimal_log = _of_numbers(decimal_logarithm)
+to_the_power_of_e = _of_numbers(exponential)
+raised = _of_numbers(power)
 
 
 _UNSURE = 1e-6

@@ -97,7 +97,7 @@ def word_test(test: TextMatch) -> Callable[[str], bool]:
 
 def _by_word(vector: TextVector, key: object, test: Callable[[str], bool]) -> Array:
     if isinstance(vector, CodedVector):
-        table = vector.dictionary.table(
+        table = vector.dictionary.kept(
             key, lambda words: np.fromiter((*map(test, words), False), dtype=np.bool_, count=len(words) + 1)
         )
         true = np.flatnonzero(table[:-1])

@@ -3,13 +3,19 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from decimal import Decimal
 
 import numpy as np
 
+from yardcut.core.expressions.answers import Answers
 from yardcut.core.expressions.arithmetic import compute, negative
+from yardcut.core.expressions.choosing_values import branches_taken, choose
 from yardcut.core.expressions.kernels import KERNELS
+from yardcut.core.expressions.text_functions import call_on_texts, word_function
 from yardcut.core.language import bound as b
+from yardcut.core.table import bits as bit
+from yardcut.core.table.joining import missing_vector
 from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import NumericVector, PlainVector, Vector, join_texts, part_of
 from yardcut.core.table.window import Scatter, Span, Window
@@ -30,21 +36,57 @@ def evaluate(value: b.BoundValue, window: Window) -> Vector:
             return window.column(column)
         case b.Constant():
             return _constant(value, len(window))
+        case b.NoValue(kind):
+            return missing_vector(kind, len(window))
         case b.RowNumber():
             return NumericVector(Kind.INTEGER, window.row_numbers())
+        case b.Flags(bits=bits):
+            return NumericVector(Kind.BOOLEAN, bit.at(bits, window.row_numbers() - 1).astype(np.uint8))
         case b.Made(inner):
             return _made(inner, window)
-        case b.Minus(inner, kind):
-            vector = evaluate(inner, window)
-            assert isinstance(vector, NumericVector)
-            return negative(vector, kind)
-        case b.Computed(operator, left, right, kind):
-            first, second = evaluate(left, window), evaluate(right, window)
-            assert isinstance(first, NumericVector)
-            assert isinstance(second, NumericVector)
-            return compute(operator, first, second, kind)
-        case b.Call(function, arguments, kind):
-            return KERNELS[function](tuple(evaluate(argument, window) for argument in arguments), kind)
+        case b.Truth(condition):
+            return _truth(condition, window)
+        case b.Case(branches, otherwise, kind):
+            taken = branches_taken(answers_of([condition for condition, _ in branches], window), len(window))
+            return choose(
+                taken, [evaluate(each, window) for each in (*(then for _, then in branches), otherwise)], kind
+            )
+        case b.Minus() | b.Computed() | b.Call():
+            parts = [None if is_spared(value, part) else evaluate(part, window) for part in b.parts_of(value)]
+            return apply(value, parts, len(window))
+    raise AssertionError(f"{type(value).__name__} has no value before its line runs")
+
+
+def is_spared(operation: b.Operation, part: b.BoundValue) -> bool:
+    """Tell whether a part need not be evaluated: a constant of a function of texts, which takes it as it is."""
+    return isinstance(part, b.Constant) and isinstance(operation, b.Call) and word_function(operation) is not None
+
+
+def apply(operation: b.Operation, vectors: Sequence[Vector | None], rows: int) -> Vector:
+    """Work an operation out of its operands; ``None`` stands for those that are spared."""
+    if isinstance(operation, b.Call):
+        work = word_function(operation)
+        if work is not None:
+            return call_on_texts(operation, work, vectors, rows)
+        return KERNELS[operation.function](tuple(vector for vector in vectors if vector is not None), operation.kind)
+    numbers = [vector for vector in vectors if isinstance(vector, NumericVector)]
+    if isinstance(operation, b.Minus):
+        return negative(numbers[0], operation.kind)
+    return compute(operation.operator, numbers[0], numbers[1], operation.kind)
+
+
+def answers_of(conditions: Sequence[b.BoundCondition], window: Window) -> list[Answers]:
+    """Answer conditions that stand within a value."""
+    from yardcut.core.expressions.conditions import answer_condition  # which evaluates values
+
+    return [answer_condition(condition, window) for condition in conditions]
+
+
+def _truth(condition: b.BoundCondition, window: Window) -> NumericVector:
+    (answers,) = answers_of([condition], window)
+    true = bit.unpack(answers.true, 0, answers.rows).astype(np.uint8)
+    missing = None if answers.unknown is None else bit.unpack(answers.unknown, 0, answers.rows)
+    return NumericVector(Kind.BOOLEAN, true, missing)
 
 
 def _made(inner: b.BoundValue, window: Window) -> Vector:
@@ -65,6 +107,8 @@ def _made(inner: b.BoundValue, window: Window) -> Vector:
 def zone_of(value: b.BoundValue, table: Table) -> str:
     """Return the zone whose clock shows a value: that of the column it is a copy of, else none."""
     plain = b.unwrapped(value)
+    if isinstance(plain, b.Call) and plain.kind is Kind.INSTANT and plain.function.startswith("ADD "):
+        return zone_of(plain.arguments[0], table)
     return table.columns[plain.column].info.zone if isinstance(plain, b.ColumnValue) else ""
 
 

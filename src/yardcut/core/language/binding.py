@@ -8,12 +8,13 @@ from decimal import Decimal
 from yardcut.core.errors import ListError, Mend, NotYetError, UnquotedTextError
 from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
-from yardcut.core.language.functions import FUNCTIONS, unknown_function
-from yardcut.core.language.mending import fix_in_place, outside
-from yardcut.core.language.printing import expression_text, name_text, sort_key_text
+from yardcut.core.language.fixed import Fixed
+from yardcut.core.language.mending import fix_in_place
+from yardcut.core.language.printing import expression_text, sort_key_text
 from yardcut.core.language.scope import Lookup, Scope
+from yardcut.core.language.value_forms import ValueForms
 from yardcut.core.values.formatting import quote_text
-from yardcut.core.values.kinds import Kind, comparable
+from yardcut.core.values.kinds import Kind, a_kind, comparable
 from yardcut.core.values.patterns import PatternError, checked
 from yardcut.core.values.temporal import DAY_MICROSECONDS, parse_date, parse_instant, parse_time, parse_timestamp
 
@@ -30,9 +31,11 @@ class Bound:
 class Binder:
     """Binds the expressions of one statement."""
 
-    def __init__(self, scope: Scope, text: str) -> None:
+    def __init__(self, scope: Scope, text: str, fixed: Fixed) -> None:
         self.lookup = Lookup(scope, text)
-        self._text = text
+        self.text = text
+        self.line, self.today = fixed.line, fixed.today
+        self._forms = ValueForms(self)
 
     @property
     def scope(self) -> Scope:
@@ -49,13 +52,15 @@ class Binder:
 
     def with_text(self, start: int, end: int, replacement: str) -> str:
         """Return the line with another text at a place."""
-        return fix_in_place(self._text, start, end, replacement)
+        return fix_in_place(self.text, start, end, replacement)
 
-    def _error(self, node: t.Node, message: str, mend: Mend | None = None) -> ListError:
+    def error(self, node: t.Node, message: str, mend: Mend | None = None) -> ListError:
+        """Return an error at the place of a node."""
         return ListError(message, start=node.span[0], end=node.span[1], mend=mend)
 
-    def _replacing(self, node: t.Node, says: str, replacement: str) -> Mend:
-        return Mend(says, fix_in_place(self._text, *node.span, replacement))
+    def replacing(self, node: t.Node, says: str, replacement: str) -> Mend:
+        """Return the mend that puts another text in the place of a node."""
+        return Mend(says, fix_in_place(self.text, *node.span, replacement))
 
     # conditions
 
@@ -82,10 +87,14 @@ class Binder:
                 found = self.condition(inner)
                 return None if found is None else b.AnswerIs(found, truth, negated)
             case _:
-                test, negated = self._test(node)
+                test, negated = self.test(node)
                 return b.Piece(test, negated, expression_text(node), node)
 
-    def _test(self, node: t.Expression) -> tuple[b.BoundTest, bool]:
+    def test(self, node: t.Expression) -> tuple[b.BoundTest, bool]:
+        """Bind one test, and tell whether it is negated."""
+        quantified = getattr(node, "left", None) or getattr(node, "value", None)
+        if isinstance(quantified, t.Quantified):
+            return self._forms.several(node, quantified), False
         match node:
             case t.Comparison():
                 return self._comparison(node), False
@@ -103,8 +112,10 @@ class Binder:
             case t.IsNull(value, negated):
                 return b.Absent(self.value(value)), negated
         answer = self.value(node)
+        if isinstance(answer, b.Truth):
+            raise AssertionError(f"no test for {type(node).__name__}")
         if answer.kind is not Kind.BOOLEAN:
-            raise self._error(node, f"{expression_text(node)} is {_a(answer.kind)}, not a condition")
+            raise self.error(node, f"{expression_text(node)} is {a_kind(answer.kind)}, not a condition")
         return b.BooleanValue(answer), False
 
     def _comparison(self, node: t.Comparison) -> b.Compare:
@@ -112,16 +123,16 @@ class Binder:
             if isinstance(side, t.Truth) and side.value is None:
                 other = node.right if side is node.left else node.left
                 word = "IS NOT NULL" if node.operator == "<>" else "IS NULL"
-                raise self._error(
+                raise self.error(
                     node, f"nothing is ever {node.operator} NULL: the answer is unknown for every row",
-                    self._replacing(node, f"{word} asks whether there is no value", f"{expression_text(other)} {word}"),
+                    self.replacing(node, f"{word} asks whether there is no value", f"{expression_text(other)} {word}"),
                 )  # fmt: skip
         left, right = self._pair(node.left, node.right)
         if node.ignoring_case:
             if left.kind is not Kind.TEXT:
-                raise self._error(node, "IGNORING CASE is for texts")
+                raise self.error(node, "IGNORING CASE is for texts")
             if node.operator not in ("=", "<>"):
-                raise self._error(node, "IGNORING CASE may follow = and <>, not a bound")
+                raise self.error(node, "IGNORING CASE may follow = and <>, not a bound")
         return b.Compare(node.operator, left, right, node.ignoring_case)
 
     def _between(self, value: t.Expression, low: t.Expression, high: t.Expression, symmetric: bool) -> b.Within:
@@ -144,7 +155,7 @@ class Binder:
         value = self.value(node.value)
         for item in node.items:
             if isinstance(item, t.Truth) and item.value is None:
-                raise self._error(item, "NULL inside IN is never found", Mend("write OR … IS NULL behind the list"))
+                raise self.error(item, "NULL inside IN is never found", Mend("write OR … IS NULL behind the list"))
             value, constant = self._pair(node.value, item)
             if isinstance(constant, b.Minus) and isinstance(constant.value, b.Constant):
                 number = constant.value.value
@@ -154,33 +165,33 @@ class Binder:
                 raise NotYetError("this version takes only values inside IN", start=item.span[0], end=item.span[1])
             constants.append(constant)
         if node.ignoring_case and value.kind is not Kind.TEXT:
-            raise self._error(node, "IGNORING CASE is for texts")
+            raise self.error(node, "IGNORING CASE is for texts")
         return b.OneOf(value, tuple(constants), node.ignoring_case)
 
     def _like(
         self, node: t.Like, value: t.Expression, pattern: t.Text, escape: t.Text | None, ignoring: bool
     ) -> b.TextMatch:
         if escape is not None and len(escape.value) != 1:
-            raise self._error(escape, "ESCAPE takes one character")
+            raise self.error(escape, "ESCAPE takes one character")
         option = escape.value if escape else ""
         if option and pattern.value.endswith(option) and not pattern.value.endswith(option * 2):
-            raise self._error(pattern, "the pattern ends in the middle of an escape")
+            raise self.error(pattern, "the pattern ends in the middle of an escape")
         return b.TextMatch("like", self._text_value(value, "LIKE"), pattern.value, ignoring, option)
 
     def _regex(self, value: t.Expression, pattern: t.Text, flags: str) -> b.TextMatch:
         if set(flags) - set("ims"):
-            raise self._error(pattern, "FLAG takes some of i, m and s")
+            raise self.error(pattern, "FLAG takes some of i, m and s")
         try:
             checked(pattern.value)
         except PatternError as error:
-            raise self._error(pattern, f"this regular expression cannot be read: {error}") from None
+            raise self.error(pattern, f"this regular expression cannot be read: {error}") from None
         return b.TextMatch("regex", self._text_value(value, "LIKE_REGEX"), pattern.value, "i" in flags, flags)
 
     def _text_value(self, node: t.Expression, test: str) -> b.BoundValue:
         value = self.value(node)
         if value.kind is not Kind.TEXT:
-            raise self._error(
-                node, f"{test} is for texts, and {expression_text(node)} is {_a(value.kind)}",
+            raise self.error(
+                node, f"{test} is for texts, and {expression_text(node)} is {a_kind(value.kind)}",
                 Mend("compare it with = < > or BETWEEN"),
             )  # fmt: skip
         return value
@@ -191,7 +202,7 @@ class Binder:
         """Bind two sides of a comparison, reading a literal as the other side's kind."""
         first = self._side(left, right)
         second = self._side(right, left)
-        first, second = self._as_other(left, first, second), self._as_other(right, second, first)
+        first, second = self.as_other(left, first, second), self.as_other(right, second, first)
         if not comparable(first.kind, second.kind):
             raise self._unlike(left, first, right, second)
         return first, second
@@ -217,7 +228,8 @@ class Binder:
                 node.name, column.name, start=start, end=end, mend=Mend("a text stands in single quotes")
             ) from None
 
-    def _as_other(self, node: t.Expression, value: b.BoundValue, other: b.BoundValue) -> b.BoundValue:
+    def as_other(self, node: t.Expression, value: b.BoundValue, other: b.BoundValue) -> b.BoundValue:
+        """Read a text literal as the kind of day or time it stands beside. Raises ``ListError`` where it is none."""
         if not isinstance(value, b.Constant) or not isinstance(value.value, str):
             return value
         if other.kind not in (Kind.INSTANT, Kind.TIME) and not other.kind.is_temporal:
@@ -227,13 +239,13 @@ class Binder:
                 clock = parse_time(value.value)
                 if clock is not None:
                     return b.Constant(Kind.TIME, clock)
-                raise self._error(node, f"{value.value} is not a time of day", Mend("write it as '14:00:00'"))
+                raise self.error(node, f"{value.value} is not a time of day", Mend("write it as '14:00:00'"))
             if other.kind is Kind.INSTANT:
                 instant = parse_instant(value.value)
                 if instant is not None:
                     return b.Constant(Kind.INSTANT, instant[0])
                 mend = Mend("write it with its offset from UTC, as '2031-03-01 14:00:00+01:00'")
-                raise self._error(node, f"{value.value} is not an instant", mend)
+                raise self.error(node, f"{value.value} is not an instant", mend)
             days = parse_date(value.value)
             if days is not None:
                 if other.kind is Kind.DATE:
@@ -241,31 +253,31 @@ class Binder:
                 return b.Constant(Kind.TIMESTAMP, days * DAY_MICROSECONDS)
             moment = parse_timestamp(value.value)
         except ValueError as error:
-            raise self._error(node, f"there is no day or time {value.value}: {error}") from None
+            raise self.error(node, f"there is no day or time {value.value}: {error}") from None
         if moment is not None:
             return b.Constant(Kind.TIMESTAMP, moment)
-        raise self._error(node, f"{value.value} is not {_a(other.kind)}", Mend("write it as '2031-03-01'"))
+        raise self.error(node, f"{value.value} is not {a_kind(other.kind)}", Mend("write it as '2031-03-01'"))
 
     def _unlike(self, left: t.Expression, first: b.BoundValue, right: t.Expression, second: b.BoundValue) -> ListError:
         message = (
-            f"{expression_text(left)} is {_a(first.kind)} and {expression_text(right)} is {_a(second.kind)}: "
+            f"{expression_text(left)} is {a_kind(first.kind)} and {expression_text(right)} is {a_kind(second.kind)}: "
             "they cannot be compared"
         )
         for node, other in ((left, second), (right, first)):
             if isinstance(node, t.Text) and other.kind.is_numeric and _is_number(node.value):
-                return self._error(node, message, self._replacing(node, "a number stands without quotes", node.value))
+                return self.error(node, message, self.replacing(node, "a number stands without quotes", node.value))
             if isinstance(node, t.Text) and other.kind is Kind.BOOLEAN and node.value.upper() in ("TRUE", "FALSE"):
-                mend = self._replacing(node, "TRUE and FALSE stand without quotes", node.value.upper())
-                return self._error(node, message, mend)
+                mend = self.replacing(node, "TRUE and FALSE stand without quotes", node.value.upper())
+                return self.error(node, message, mend)
             if isinstance(node, t.Number) and other.kind is Kind.TEXT:
-                mend = self._replacing(node, "a text stands in single quotes", quote_text(node.written))
-                return self._error(node, message, mend)
+                mend = self.replacing(node, "a text stands in single quotes", quote_text(node.written))
+                return self.error(node, message, mend)
             if isinstance(node, t.Arithmetic) and other.kind.is_temporal and node.operator == "-":
-                mend = self._replacing(
+                mend = self.replacing(
                     node, "a day stands in single quotes", quote_text(expression_text(node).replace(" ", ""))
                 )
-                return self._error(node, message, mend)
-        return self._error(left, message)
+                return self.error(node, message, mend)
+        return self.error(left, message)
 
     def value(self, node: t.Expression) -> b.BoundValue:
         """Bind a value."""
@@ -281,7 +293,7 @@ class Binder:
                 return b.Constant(Kind.NUMBER, node.value)
             case t.Truth(value):
                 if value is None:
-                    raise self._error(node, "NULL cannot stand here", Mend("ask with IS NULL"))
+                    raise self.error(node, "NULL cannot stand here", Mend("ask with IS NULL"))
                 return b.Constant(Kind.BOOLEAN, value)
             case t.Moment(kind, value):
                 return b.Constant(kind, value)
@@ -290,75 +302,30 @@ class Binder:
             case t.Negated(inner):
                 bound = self.value(inner)
                 if not bound.kind.is_numeric:
-                    raise self._error(node, f"{expression_text(inner)} is {_a(bound.kind)} and has no sign")
+                    raise self.error(node, f"{expression_text(inner)} is {a_kind(bound.kind)} and has no sign")
                 if isinstance(bound, b.Constant):
                     assert isinstance(bound.value, (int, Decimal))
                     return b.Constant(bound.kind, -bound.value)
                 return b.Minus(bound, bound.kind)
+            case t.CurrentDate():
+                return b.Constant(Kind.DATE, self.today)
             case t.Arithmetic():
-                return self._arithmetic(node)
+                return self._forms.arithmetic(node)
             case t.Call():
-                return self._call(node)
-        raise NotYetError("this version does not take a condition as a value yet", start=node.span[0], end=node.span[1])
-
-    def _call(self, node: t.Call) -> b.BoundValue:
-        signature = FUNCTIONS.get(node.function)
-        if signature is None:
-            raise self._no_function(node)
-        arguments = tuple(map(self.value, node.arguments))
-        kinds = tuple(argument.kind for argument in arguments)
-        result = signature.result_of(kinds)
-        if result is None:
-            given = " and ".join(map(_a, kinds)) or "nothing"
-            raise self._error(node, f"{signature.form} does not take {given}", Mend(f"for example {signature.example}"))
-        return b.Call(node.function, arguments, result)
-
-    def _no_function(self, node: t.Call) -> ListError:
-        error = unknown_function(node.function, node.span[0])
-        from yardcut.core.near import nearest
-
-        near = [] if isinstance(error, NotYetError) else nearest(node.function, list(FUNCTIONS), 1)
-        if near:
-            mend = Mend(f"did you mean {near[0]}?", fix_in_place(self._text, error.start, error.end, near[0]))
-            return ListError(error.message, start=error.start, end=error.end, mend=mend)
-        return error
-
-    def _arithmetic(self, node: t.Arithmetic) -> b.BoundValue:
-        operator = node.operator
-        if operator == "||":
-            start, end = node.span
-            mend = Mend("OR joins conditions", outside(r"\s*\|\|\s*", " OR ", self._text))
-            raise NotYetError("this version does not join texts with || yet", start=start, end=end, mend=mend)
-        try:
-            left, right = self.value(node.left), self.value(node.right)
-        except ListError as error:
-            raise self._dashed(node, error) from None
-        kinds = (left.kind, right.kind)
-        if left.kind.is_numeric and right.kind.is_numeric:
-            whole = kinds == (Kind.INTEGER, Kind.INTEGER) and operator != "/"
-            return b.Computed(operator, left, right, Kind.INTEGER if whole else Kind.NUMBER)
-        if operator == "-" and kinds == (Kind.DATE, Kind.DATE):
-            return b.Computed(operator, left, right, Kind.INTEGER)
-        if operator == "-" and left.kind.is_temporal and right.kind.is_temporal:
-            return b.Computed(operator, left, right, Kind.NUMBER)
-        raise self._error(node, f"{_a(left.kind)} {operator} {_a(right.kind)} has no answer")
-
-    def _dashed(self, node: t.Arithmetic, error: ListError) -> ListError:
-        """See whether a subtraction is a column name with dashes in it."""
-        written = self._text[node.span[0] : node.span[1]]
-        joined = "".join(written.split())
-        for name in (joined, joined.replace("-", "_")):
-            if node.operator == "-" and self.lookup.scope.find(name) is not None:
-                return ListError(
-                    f"{written} is a subtraction of columns", start=node.span[0], end=node.span[1],
-                    mend=self._replacing(node, f"did you mean the column {name}?", name_text(name)),
-                )  # fmt: skip
-        return error
-
-
-def _a(kind: Kind) -> str:
-    article = "an" if kind.value[0] in "aeiou" else "a"
-    return f"{article} {kind.value}"
+                return self._forms.call(node)
+            case t.Case():
+                return self._forms.case(node)
+            case t.Across():
+                return self._forms.across(node)
+            case t.Quantified(every):
+                word = "ALL" if every else "ANY"
+                raise self.error(node, f"{word} OF stands at the left of a comparison", Mend(f"{word} OF (…) > 60"))
+            case t.Interval():
+                raise self.error(node, "an INTERVAL is added to a day or a moment, or taken off one")
+        condition = self.condition(node)
+        if condition is None:
+            raise self.error(node, "every piece of this is switched off, and it has no value")
+        return b.Truth(condition)
 
 
 def _is_number(text: str) -> bool:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Hashable
 from dataclasses import dataclass, field
 from decimal import Decimal
+from typing import Any
 
 from yardcut.core.language import tree as t
 from yardcut.core.values.kinds import Kind
@@ -42,6 +43,7 @@ class Minus:
 
     value: BoundValue
     kind: Kind
+    text: str = field(compare=False, repr=False, default="")
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,15 +54,69 @@ class Computed:
     left: BoundValue
     right: BoundValue
     kind: Kind
+    text: str = field(compare=False, repr=False, default="")
 
 
 @dataclass(frozen=True, slots=True)
 class Call:
-    """A function of some values; ``kind`` is that of the result."""
+    """A function of some values; ``kind`` is that of the result, ``text`` how it was written.
+
+    With ``passes_over`` missing arguments are left out, and there is no value when none is left.
+    """
 
     function: str
     arguments: tuple[BoundValue, ...]
     kind: Kind
+    passes_over: bool = False
+    text: str = field(compare=False, repr=False, default="")
+
+
+@dataclass(frozen=True, slots=True)
+class NoValue:
+    """NULL, of a kind."""
+
+    kind: Kind
+
+
+@dataclass(frozen=True, slots=True)
+class Case:
+    """The value behind the first condition that is true, or ``otherwise``; all of one kind."""
+
+    branches: tuple[tuple[BoundCondition, BoundValue], ...]
+    otherwise: BoundValue
+    kind: Kind
+
+
+@dataclass(frozen=True, slots=True)
+class Truth:
+    """The answer of a condition as a value; unknown is no value."""
+
+    condition: BoundCondition
+    kind: Kind = Kind.BOOLEAN
+
+
+@dataclass(frozen=True, slots=True)
+class Whole:
+    """A value of all rows that reach a line, worked out when the line runs: ``AVG``, ``QUANTILE`` and their like.
+
+    ``REPEATED`` among them is one for each row. ``line`` tells equal ones of different lines apart; ``share`` is that
+    of ``QUANTILE``. No expression is evaluated before what stands in place of this is known.
+    """
+
+    function: str
+    values: tuple[BoundValue, ...]
+    kind: Kind
+    line: int
+    share: Decimal | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Flags:
+    """One boolean for each row of the table; ``mark`` tells them from all others, ``bits`` are one bit a row."""
+
+    mark: str
+    bits: Any = field(compare=False, repr=False)
+    kind: Kind = Kind.BOOLEAN
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,7 +131,10 @@ class Made:
     name: str = field(compare=False, repr=False, default="")
 
 
-BoundValue = ColumnValue | Constant | RowNumber | Minus | Computed | Call | Made
+Operation = Minus | Computed | Call
+"""What works a value out of others, and may have no answer."""
+
+BoundValue = ColumnValue | Constant | RowNumber | Operation | Made | NoValue | Case | Truth | Whole | Flags
 
 # tests: one answer a row
 
@@ -137,7 +196,15 @@ class BooleanValue:
     value: BoundValue
 
 
-BoundTest = Compare | Within | OneOf | TextMatch | Absent | BooleanValue
+@dataclass(frozen=True, slots=True)
+class Several:
+    """The same test of several columns: true for one of them, or for ``every`` one that has a value. Never unknown."""
+
+    pieces: tuple[Piece, ...]
+    every: bool
+
+
+BoundTest = Compare | Within | OneOf | TextMatch | Absent | BooleanValue | Several
 
 # conditions
 
@@ -261,6 +328,13 @@ def parts_of(value: BoundValue) -> tuple[BoundValue, ...]:
             return (left, right)
         case Call(arguments=arguments):
             return arguments
+        case Whole(values=values):
+            return values
+        case Truth(condition):
+            return values_in(condition)
+        case Case(branches, otherwise):
+            found = [part for condition, then in branches for part in (*values_in(condition), then)]
+            return (*found, otherwise)
         case _:
             return ()
 
@@ -286,6 +360,11 @@ def unwrapped(value: BoundValue) -> BoundValue:
     return value
 
 
+def values_in(condition: BoundCondition | None) -> tuple[BoundValue, ...]:
+    """Return the values a condition looks at, from left to right."""
+    return tuple(value for piece in pieces_of(condition) for value in values_of(piece.test))
+
+
 def values_of(test: BoundTest) -> tuple[BoundValue, ...]:
     """Return the values a test looks at."""
     match test:
@@ -295,9 +374,10 @@ def values_of(test: BoundTest) -> tuple[BoundValue, ...]:
             return (value, low, high)
         case OneOf(value=value) | TextMatch(value=value) | Absent(value) | BooleanValue(value):
             return (value,)
+        case Several(pieces):
+            return tuple(value for piece in pieces for value in values_of(piece.test))
 
 
 def columns_named(condition: BoundCondition | None) -> tuple[ColumnValue | Made, ...]:
     """Return the columns a condition names, from left to right, each once."""
-    values = (value for piece in pieces_of(condition) for value in values_of(piece.test))
-    return tuple(dict.fromkeys(name for value in values for name in named_in(value)))
+    return tuple(dict.fromkeys(name for value in values_in(condition) for name in named_in(value)))

@@ -15,11 +15,6 @@ _ESCAPES = re.compile(r"\\(\\|\+[0-9a-fA-F]{6}|[0-9a-fA-F]{4})")
 
 LATER_WORDS = {
     "DIAL": "dials",
-    "CASE": "CASE",
-    "CURRENT_DATE": "CURRENT_DATE",
-    "AGGREGATE_OF": "sums over several columns of a row",
-    "ANY_OF": "ANY OF and ALL OF",
-    "INTERVAL": "intervals of time",
     "NUMBER_AWARE": "number-aware order",
     "IN_SEQUENCE": "order in a sequence of one's own",
     "STRATIFIED": "stratified draws",

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
+
+from lark import Token
 
 from yardcut.core.errors import ListError
 from yardcut.core.language import tree as t
@@ -39,6 +42,8 @@ def _literal(span: t.Span, items: Items) -> t.Expression:
     token = items[0]
     if token.type == "SOURCE_ROW":
         return t.SourceRow(span=span)
+    if token.type == "CURRENT_DATE":
+        return t.CurrentDate(span=span)
     if token.type in ("TRUE", "FALSE", "NULL"):
         return t.Truth({"TRUE": True, "FALSE": False}.get(token.type), span=span)
     text = unquote(items[1])
@@ -83,7 +88,69 @@ def _later(span: t.Span, items: Items) -> t.Expression:
 
 
 def _call(span: t.Span, items: Items) -> t.Call:
-    return t.Call(items[0].upper(), tuple(items[1:]), span=span)
+    return t.Call(
+        items[0].upper(), tuple(_word(item) if isinstance(item, Token) else item for item in items[1:]), span=span
+    )
+
+
+def _word(token: Token) -> t.Word:
+    start = token.start_pos or 0
+    return t.Word(str(token).upper(), span=(start, start + len(token)))
+
+
+def _interval(span: t.Span, items: Items) -> t.Interval:
+    written, field = unquote(items[1]).strip(), items[2].upper()
+    start, end = span
+    if field not in INTERVAL_FIELDS:
+        *others, last = INTERVAL_FIELDS
+        raise ListError(f"INTERVAL takes {', '.join(others)} or {last}", start=items[2].start_pos, end=end)
+    if not re.fullmatch(r"[+-]?\d{1,18}", written):
+        raise ListError("INTERVAL takes a whole number in quotes, as in INTERVAL '7' DAY", start=start, end=end)
+    return t.Interval(int(written), field, span=span)
+
+
+INTERVAL_FIELDS = ("YEAR", "MONTH", "DAY", "HOUR", "MINUTE", "SECOND")
+"""What an interval can count: one field of the standard (ISO/IEC 9075-2, 10.1)."""
+
+
+def _trim(span: t.Span, items: Items) -> t.Call:
+    rest = items[1:]
+    side = _word(rest.pop(0)) if isinstance(rest[0], Token) else t.Word("BOTH")
+    return t.Call("TRIM", (rest[-1], side, *rest[:-1]), span=span)
+
+
+def _position(span: t.Span, items: Items) -> t.Call:
+    return t.Call("POSITION", (items[1], items[3]), span=span)
+
+
+def _extract(span: t.Span, items: Items) -> t.Call:
+    return t.Call("EXTRACT", (_word(items[1]), items[2]), span=span)
+
+
+def _cast(span: t.Span, items: Items) -> t.Call:
+    return t.Call("CAST", (items[1], t.Word(items[2].lower())), span=span)
+
+
+def _case(span: t.Span, items: Items) -> t.Case:
+    operand: t.Expression | None = None
+    branches: list[tuple[t.Expression, t.Expression]] = []
+    otherwise: t.Expression | None = None
+    for item in items[1:]:
+        if isinstance(item, tuple):
+            branches.append(item)
+        elif isinstance(item, list):
+            (otherwise,) = item
+        else:
+            operand = item
+    return t.Case(operand, tuple(branches), otherwise, span=span)
+
+
+def _across(span: t.Span, items: Items) -> t.Across:
+    return t.Across(items[0].upper(), *items[1:], span=span)
+
+
+def _quantified(span: t.Span, items: Items) -> t.Quantified:
+    return t.Quantified(items[0].upper() == "ALL", *items[1:], span=span)
 
 
 def _covering(first: t.Node, last: t.Node) -> t.Span:
@@ -101,5 +168,16 @@ VALUE_RULES: dict[str, Rule] = {
     "text": _text,
     "column": _column,
     "call": _call,
+    "interval": _interval,
+    "extract": _extract,
+    "trim": _trim,
+    "substring": lambda span, items: t.Call("SUBSTRING", tuple(items[1:]), span=span),
+    "position": _position,
+    "cast": _cast,
+    "case": _case,
+    "when": lambda span, items: (items[0], items[1]),
+    "otherwise": lambda span, items: items,
+    "across": _across,
+    "quantified": _quantified,
     "later": _later,
 }

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable
-from dataclasses import fields, is_dataclass
 from decimal import Decimal
 from typing import Any
 
@@ -12,7 +11,7 @@ from lark import Token, Tree
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language.measures import MOST_CHARACTERS
-from yardcut.core.language.tree import Node, Statement
+from yardcut.core.language.tree import Node, Statement, parts_of
 
 MOST_MENDED_CHARACTERS = 2_000
 """Of a line that known slips and mends are looked for in: beyond, looking takes longer than anybody waits."""
@@ -56,7 +55,7 @@ def check_statement(statement: Statement) -> None:
 def _parts(part: object) -> Iterable[object]:
     if isinstance(part, tuple):
         return part
-    return (getattr(part, each.name) for each in fields(part)) if isinstance(part, Node) and is_dataclass(part) else ()
+    return parts_of(part) if isinstance(part, Node) else ()
 
 
 def _check_depth(whole: object, parts: Callable[[Any], Iterable[object]]) -> None:

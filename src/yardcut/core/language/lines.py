@@ -7,13 +7,14 @@ from dataclasses import replace
 
 from yardcut.core.language import tree as t
 from yardcut.core.language.binding import Binder, Bound
+from yardcut.core.language.fixed import Fixed
 from yardcut.core.language.scope import Scope
 from yardcut.core.language.verbs.table import VERBS
 
 
-def bind(statement: t.Statement, text: str, scope: Scope) -> Bound:
+def bind(statement: t.Statement, text: str, scope: Scope, fixed: Fixed) -> Bound:
     """Bind one line that is switched on. Raises ``ListError`` with offsets into ``text``."""
-    binder = Binder(scope, text)
+    binder = Binder(scope, text, fixed)
     body, after = VERBS[statement.verb].bind(statement.body, binder)
     return Bound(body, after, tuple(dict.fromkeys(binder.lookup.hints)))
 

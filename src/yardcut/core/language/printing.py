@@ -92,8 +92,20 @@ def _expression(node: t.Expression) -> str:
         case t.Negated(value):
             inner = expression_text(value, _SIGN)
             return f"- {inner}" if inner.startswith("-") else f"-{inner}"
-        case t.Call(function, arguments):
-            return f"{function}({', '.join(map(side_text, arguments))})"
+        case t.CurrentDate():
+            return "CURRENT_DATE"
+        case t.Interval(count, field):
+            return f"INTERVAL '{count}' {field}"
+        case t.Word(word):
+            return word
+        case t.Call():
+            return _call(node)
+        case t.Case():
+            return _case(node)
+        case t.Across(function, items, without):
+            return f"{function} OF ({items_text(items, without)})"
+        case t.Quantified(every, items, without):
+            return f"{'ALL' if every else 'ANY'} OF ({items_text(items, without)})"
         case t.Arithmetic(operator, left, right):
             level = _tightness(node)
             return f"{expression_text(left, level)} {operator} {expression_text(right, level + 1)}"
@@ -107,6 +119,38 @@ def _expression(node: t.Expression) -> str:
             return f"off ({expression_text(condition)})"
         case _:
             return _test(node)
+
+
+def _call(node: t.Call) -> str:
+    if node.function == "TRIM":
+        return _trim(node.arguments)
+    between = _BETWEEN.get(node.function, ())
+    text = expression_text(node.arguments[0]) if node.arguments else ""
+    for place, argument in enumerate(node.arguments[1:]):
+        text += f"{between[place] if between else ', '}{expression_text(argument)}"
+    return f"{node.function}({text})"
+
+
+_BETWEEN: dict[str, tuple[str, ...]] = {
+    "EXTRACT": (" FROM ",), "SUBSTRING": (" FROM ", " FOR "), "POSITION": (" IN ",), "CAST": (" AS ",),
+}  # fmt: skip
+"""What stands between the arguments of functions that have words there; elsewhere commas do."""
+
+
+def _trim(arguments: tuple[t.Expression, ...]) -> str:
+    value, side, *character = map(expression_text, arguments)
+    if side == "BOTH":
+        return f"TRIM({''.join(f'{each} FROM ' for each in character)}{value})"
+    return f"TRIM({' '.join([side, *character])} FROM {value})"
+
+
+def _case(node: t.Case) -> str:
+    parts = ["CASE", *([] if node.operand is None else [side_text(node.operand)])]
+    for when, then in node.branches:
+        parts.append(f"WHEN {expression_text(when)} THEN {expression_text(then)}")
+    if node.otherwise is not None:
+        parts.append(f"ELSE {expression_text(node.otherwise)}")
+    return " ".join([*parts, "END"])
 
 
 def _test(node: t.Expression) -> str:
@@ -181,3 +225,9 @@ def item_text(item: t.ColumnItem) -> str:
             return f"off {item_text(inner)}"
         case _:
             return "all"
+
+
+def items_text(items: tuple[t.ColumnItem, ...], without: tuple[t.ColumnItem, ...]) -> str:
+    """Write a column list, with what it leaves out."""
+    rest = f" without {', '.join(map(item_text, without))}" if without else ""
+    return ", ".join(map(item_text, items)) + rest

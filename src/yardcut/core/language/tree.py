@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
 from decimal import Decimal
 
 from yardcut.core.values.kinds import Kind
@@ -16,6 +16,11 @@ class Node:
     """Anything with a place in a statement."""
 
     span: Span = field(default=(0, 0), compare=False, repr=False)
+
+
+def parts_of(node: Node) -> list[object]:
+    """Return what stands in the fields of a node: nodes, tuples of them, words."""
+    return [getattr(node, each.name) for each in fields(node) if each.name != "span"]
 
 
 class Expression(Node):
@@ -91,6 +96,19 @@ class SourceRow(Expression):
 
 
 @dataclass(frozen=True, slots=True)
+class CurrentDate(Expression):
+    """CURRENT_DATE: the day of the run."""
+
+
+@dataclass(frozen=True, slots=True)
+class Interval(Expression):
+    """INTERVAL: a number of years, months, days, hours, minutes or seconds; ``field`` is in capitals, and singular."""
+
+    count: int
+    field: str
+
+
+@dataclass(frozen=True, slots=True)
 class Negated(Expression):
     """A value with its sign changed."""
 
@@ -112,6 +130,40 @@ class Call(Expression):
 
     function: str
     arguments: tuple[Expression, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Word(Expression):
+    """A word that says how a function works: a field of EXTRACT, a side of TRIM, the kind of CAST, ``*`` of COUNT."""
+
+    word: str
+
+
+@dataclass(frozen=True, slots=True)
+class Case(Expression):
+    """CASE: the value behind the first condition that is true, or, with an ``operand``, the first value equal to it."""
+
+    operand: Expression | None
+    branches: tuple[tuple[Expression, Expression], ...]
+    otherwise: Expression | None
+
+
+@dataclass(frozen=True, slots=True)
+class Across(Expression):
+    """``function OF (columns)``: SUM, AVG, MIN, MAX or COUNT of several columns of one row."""
+
+    function: str
+    items: tuple[ColumnItem, ...]
+    without: tuple[ColumnItem, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Quantified(Expression):
+    """``ANY OF (columns)`` or, with ``every``, ``ALL OF (columns)``: stands at the left of a comparison."""
+
+    every: bool
+    items: tuple[ColumnItem, ...]
+    without: tuple[ColumnItem, ...] = ()
 
 
 # conditions

@@ -19,8 +19,8 @@ from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.vectors import NumericVector
-from yardcut.core.table.window import Scatter
+from yardcut.core.table.vectors import CodedVector, NumericVector
+from yardcut.core.table.window import Scatter, Span
 from yardcut.core.values.formatting import formatter
 from yardcut.core.values.kinds import Kind
 
@@ -77,7 +77,7 @@ def summarise(column: ShownColumn, rows: RowSet, runner: Runner, token: CancelTo
     start = Summary(column.name, column.kind, rows.count, 0, 0)
     if isinstance(value, ColumnValue) and info is not None:
         start = replace(start, set_aside=info.set_aside, set_aside_texts=info.set_aside_texts)
-    is_coded = info is not None and info.storage == "codes"
+    is_coded = isinstance(evaluate(value, Span(table, 0, 0)), CodedVector)
     if rows.count > EXACT_VALUES and not is_coded and column.kind is not Kind.BOOLEAN:
         return _estimated(start, value, rows, runner, token)
     gathered = runner.run(GatherRound(value, rows.bits), token)

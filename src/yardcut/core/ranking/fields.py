@@ -177,7 +177,7 @@ class KeyPlan:
             ranked: Array = self.row_ranks[first_row:end_row]
             return ranked
         if isinstance(vector, CodedVector):
-            table = vector.dictionary.table(("rank", self.ranks_mark), self._rank_table)
+            table = vector.dictionary.kept(("rank", self.ranks_mark), self._rank_table)
             return np.asarray(table[vector.codes])
         assert isinstance(vector, NumericVector)
         if self.encoding is Encoding.SCALED:

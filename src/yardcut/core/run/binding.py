@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import datetime
 from dataclasses import dataclass
 
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import ListError
 from yardcut.core.expressions.frame import source_scope
 from yardcut.core.language.binding import Bound
+from yardcut.core.language.fixed import Fixed
 from yardcut.core.language.lines import bind, with_seed
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.scope import Scope
@@ -15,6 +17,7 @@ from yardcut.core.language.tree import Statement
 from yardcut.core.language.verbs.table import VERBS
 from yardcut.core.language.verbs.verb import Verb
 from yardcut.core.table.table import Table
+from yardcut.core.values.temporal import EPOCH
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,31 +45,38 @@ class BoundLine:
         return None if self.statement is None else VERBS[self.statement.verb]
 
 
-def bind_line(text: str, scope: Scope, *, default_seed: int | None = None) -> Bound | None:
+def day_of_now() -> int:
+    """Return today as days since 1970-01-01, by the clock and zone of this machine."""
+    return datetime.date.today().toordinal() - EPOCH
+
+
+def bind_line(text: str, scope: Scope, *, default_seed: int | None = None, today: int | None = None) -> Bound | None:
     """Parse and bind one line; ``None`` when it is off. Raises ``ListError`` with a mend for the whole line.
 
-    ``default_seed`` is used by lines that go by chance and name none.
+    ``default_seed`` is used by lines that go by chance and name none; ``today`` is CURRENT_DATE, now by default.
     """
     statement = parse_statement(text)
-    return None if statement.off else _bind(statement, text, scope, default_seed)
+    fixed = Fixed(day_of_now() if today is None else today)
+    return None if statement.off else _bind(statement, text, scope, default_seed, fixed)
 
 
-def _bind(statement: Statement, text: str, scope: Scope, default_seed: int | None) -> Bound:
+def _bind(statement: Statement, text: str, scope: Scope, default_seed: int | None, fixed: Fixed) -> Bound:
     if default_seed is not None:
         statement = with_seed(statement, default_seed)
-    return bind(statement, text, scope)
+    return bind(statement, text, scope, fixed)
 
 
-def bind_cut(cut: Cut, table: Table, *, default_seed: int | None = None) -> list[BoundLine]:
+def bind_cut(cut: Cut, table: Table, *, default_seed: int | None = None, today: int | None = None) -> list[BoundLine]:
     """Bind the lines of a cut one after the other; a wrong line passes on the columns it was given."""
+    today = day_of_now() if today is None else today
     scope = source_scope(table)
     found: list[BoundLine] = []
-    for line in cut.lines:
+    for number, line in enumerate(cut.lines):
         statement, bound = None, None
         try:
             statement = line.statement()
             if not statement.off:
-                bound = _bind(statement, line.text, scope, default_seed)
+                bound = _bind(statement, line.text, scope, default_seed, Fixed(today, number))
         except ListError as error:
             found.append(BoundLine(line, statement, None, scope, error))
             continue

@@ -12,6 +12,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import BoundLine, bind_cut
 from yardcut.core.run.pieces import PieceCache
 from yardcut.core.run.results import LineResult
+from yardcut.core.run.whole_values import Resolver, WholeValues
 from yardcut.core.run.works.table import WORKS
 from yardcut.core.run.works.work import Tools, Worked
 from yardcut.core.scanning.rounds import Runner
@@ -25,6 +26,7 @@ class Executor:
     def __init__(self, runner: Runner, limit_bytes: int = _LIMIT_BYTES) -> None:
         self.runner = runner
         self.pieces = PieceCache(runner)
+        self._wholes = WholeValues()
         self._worked: Kept[str, Worked] = Kept(limit_bytes, lambda worked: worked.size_bytes)
 
     def run(
@@ -34,12 +36,13 @@ class Executor:
         progress: Progress | None = None,
         *,
         default_seed: int | None = None,
+        today: int | None = None,
     ) -> Iterator[LineResult]:
         """Yield the result of each line as soon as it is there.
 
         A line that is wrong ends the run: what stands below it has no result. Raises ``StoppedError``.
         """
-        return self.run_bound(bind_cut(cut, self.runner.table, default_seed=default_seed), token, progress)
+        return self.run_bound(bind_cut(cut, self.runner.table, default_seed=default_seed, today=today), token, progress)
 
     def run_bound(
         self, lines: Sequence[BoundLine], token: CancelToken | None = None, progress: Progress | None = None
@@ -49,10 +52,12 @@ class Executor:
         frame = source_frame(self.runner.table)
         before = source_fingerprint(frame.table)
         mark = hashlib.blake2b(before.encode(), digest_size=16)
-        for line in lines:
+        resolver = Resolver(self._wholes)
+        for unresolved in lines:
             tools.token.check()
-            if line.error is not None:
+            if unresolved.error is not None:
                 return
+            line = resolver.line(unresolved, frame, before, tools)
             worked = self._line(line, frame, mark, tools)
             after = Frame(frame.table, worked.rows, line.scope.shown)
             fingerprint = mark.hexdigest() if worked.rows is not frame.rows else before

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import datetime
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -53,7 +52,7 @@ class Report:
     files: list[dict[str, Any]] = field(default_factory=list)
     left_out: list[str] = field(default_factory=list)
     met: list[str] = field(default_factory=list)
-    today: str = field(default_factory=lambda: datetime.date.today().isoformat())
+    today: str = ""
 
     def add(self, result: LineResult) -> LineReport:
         """Report on one line."""

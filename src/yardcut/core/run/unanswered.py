@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, fields, is_dataclass
-from functools import reduce
 
 import numpy as np
 
-from yardcut.core.expressions.values import evaluate
+from yardcut.core.expressions.absence import absences
 from yardcut.core.language import bound as b
 from yardcut.core.language.verbs.make import BoundMake
 from yardcut.core.progress import CancelToken
@@ -36,7 +35,7 @@ def unanswered(result: LineResult, runner: Runner, token: CancelToken) -> tuple[
 
 @dataclass(frozen=True, slots=True, eq=False)
 class UnansweredRound(Round[int, int]):
-    """Counts the members for which one of some values is missing though all columns it is computed from have theirs."""
+    """Counts the members for which an operation in one of some values has no answer, and that value is none."""
 
     values: tuple[b.BoundValue, ...]
     members: Array | None
@@ -46,12 +45,9 @@ class UnansweredRound(Round[int, int]):
         window = Span(table, part.first_row, part.end_row)
         found = np.zeros(part.rows, dtype=np.bool_)
         for value in self.values:
-            mask = evaluate(value, window).missing_mask()
-            if mask is None:
-                continue
-            parts = [window.column(number).missing_mask() for number in b.columns_of(value)]
-            empty = [each for each in parts if each is not None]
-            found |= mask & ~reduce(np.logical_or, empty) if empty else mask
+            for reason, mask in absences(value, window).items():
+                if reason.is_unanswered:
+                    found |= mask
         if self.members is not None:
             found &= bit.unpack(self.members, part.first_row, part.end_row)
         return int(np.count_nonzero(found))
@@ -70,7 +66,7 @@ def _computed(plan: object) -> list[b.BoundValue]:
 
     Those of made columns belong to the line that made them.
     """
-    if isinstance(plan, b.Computed | b.Call | b.Minus):
+    if isinstance(plan, b.Operation | b.Case):
         return [plan]
     if isinstance(plan, b.Made):
         return []

@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
+from typing import Any, TypeVar
 
 import numpy as np
 
@@ -49,20 +50,23 @@ class NumericVector:
         return [None if gone else write(item) for item, gone in zip(items, mask.tolist(), strict=True)]
 
 
+Kept = TypeVar("Kept")
+
+
 class Dictionary:
     """The distinct texts of a coded column, in order of first appearance."""
 
     def __init__(self, texts: Sequence[str]) -> None:
         self.texts = list(texts)
         self._ranks: Array | None = None
-        self._tables: dict[Hashable, Array] = {}
+        self._kept: dict[Hashable, Any] = {}
 
-    def table(self, key: Hashable, compute: Callable[[list[str]], Array]) -> Array:
-        """Return one answer a text, computed once for each key and kept."""
-        found = self._tables.get(key)
-        if found is None:
-            found = self._tables[key] = compute(self.texts)
-        return found
+    def kept(self, key: Hashable, compute: Callable[[list[str]], Kept]) -> Kept:
+        """Return what is worked out of all the texts, once for each key, and kept."""
+        found = self._kept.get(key)
+        if found is None:  # of two threads that work it out at once both get what the first one kept
+            found = self._kept.setdefault(key, compute(self.texts))
+        return found  # type: ignore[no-any-return] # a key belongs to one function
 
     def __len__(self) -> int:
         return len(self.texts)

@@ -46,3 +46,9 @@ def comparable(left: Kind, right: Kind) -> bool:
     if left == right:
         return True
     return (left.is_numeric and right.is_numeric) or (left.is_temporal and right.is_temporal)
+
+
+def a_kind(kind: Kind) -> str:
+    """Return a kind with its article."""
+    article = "an" if kind.value[0] in "aeiou" else "a"
+    return f"{article} {kind.value}"

@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime
 import re
 from functools import cache
+from typing import Any
 
 EPOCH = datetime.date(1970, 1, 1).toordinal()
 DAY_MICROSECONDS = 86_400_000_000
@@ -109,6 +110,20 @@ def format_offset(microseconds: int, minutes: int) -> str:
     """Write an instant with a given offset from UTC."""
     sign, size = "-" if minutes < 0 else "+", abs(minutes)
     return f"{format_timestamp(microseconds + minutes * _MINUTE_MICROSECONDS)}{sign}{size // 60:02d}:{size % 60:02d}"
+
+
+def local_microseconds(values: Any, zone: str) -> Any:
+    """Return what the clock of a zone shows at some instants, as microseconds since 1970-01-01 there (int64 arrays)."""
+    where = _zone(zone)
+    if isinstance(where, datetime.timezone):  # the same offset always
+        return values + where.utcoffset(None) // datetime.timedelta(microseconds=1)
+    found = values.copy()
+    for place, value in enumerate(values.tolist()):
+        moment = (_MIDNIGHT + datetime.timedelta(microseconds=value)).replace(tzinfo=datetime.UTC)
+        found[place] += (moment.astimezone(where).utcoffset() or datetime.timedelta()) // datetime.timedelta(
+            microseconds=1
+        )
+    return found
 
 
 @cache

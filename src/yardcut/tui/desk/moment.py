@@ -60,6 +60,9 @@ class Moment:
 
     def scope_at(self, selected: int) -> Scope:
         """Return the columns as of a line; binding alone knows them, results are not waited for."""
+        result = self.result_at(selected)
+        if result is not None:  # with the values of all rows put in their places
+            return result.line.scope
         return self.lines[selected].scope if selected >= 0 else source_scope(self.table)
 
     def result_at(self, selected: int) -> LineResult | None:

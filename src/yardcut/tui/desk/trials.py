@@ -18,6 +18,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import BoundLine, bind_line
 from yardcut.core.run.mending import mended
 from yardcut.core.run.results import LineResult
+from yardcut.core.run.whole_values import wholes_in
 from yardcut.core.sources.preview import Preview
 from yardcut.core.sources.spec import KindLine, SubLine
 from yardcut.tui.desk.live import LiveCounts, Offer
@@ -114,7 +115,8 @@ def _leaves(moment: Moment, index: int, text: str, token: CancelToken, progress:
     with contextlib.suppress(ListError):
         bound = bind_line(text, moment.scope_at(index - 1), default_seed=0)
         body = bound.body if bound is not None else None
-        if frame is not None and isinstance(body, BoundFilter) and body.condition is not None:
+        is_plain = isinstance(body, BoundFilter) and not wholes_in(body)
+        if frame is not None and is_plain and isinstance(body, BoundFilter) and body.condition is not None:
             live = LiveCounts(moment.executor.pieces, frame.rows)
             live.ask([Offer(text, body.condition, body.drops)], lambda _, count: found.append(count), token, progress)
     return found[0] if found else None

@@ -10,7 +10,7 @@ from yardcut.core.language import tree as t
 from yardcut.core.language.binding import Binder
 from yardcut.core.language.building_expressions import unquote
 from yardcut.core.language.choosing import choose
-from yardcut.core.language.printing import item_text
+from yardcut.core.language.printing import items_text
 from yardcut.core.language.scope import Scope
 from yardcut.core.language.verbs.verb import Effect, Rule, Verb
 
@@ -65,8 +65,7 @@ _RULES: dict[str, Rule] = {
 
 
 def _text(body: Columns) -> str:
-    rest = f" without {', '.join(map(item_text, body.without))}" if body.without else ""
-    return ", ".join(map(item_text, body.items)) + rest
+    return items_text(body.items, body.without)
 
 
 def _bind(body: Columns, binder: Binder) -> tuple[BoundColumns, Scope]:

@@ -10,7 +10,7 @@ from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
 from yardcut.core.language.binding import Binder
 from yardcut.core.language.building_expressions import unquote
-from yardcut.core.language.printing import name_text, side_text
+from yardcut.core.language.printing import expression_text, name_text
 from yardcut.core.language.scope import Scope
 from yardcut.core.language.verbs.verb import Effect, Verb
 
@@ -52,7 +52,7 @@ def _make(span: t.Span, items: list[Any]) -> Make:
 
 
 def _text(body: Make) -> str:
-    return ", ".join(f"{name_text(item.name)} = {side_text(item.value)}" for item in body.items)
+    return ", ".join(f"{name_text(item.name)} = {expression_text(item.value)}" for item in body.items)
 
 
 def _bind(body: Make, binder: Binder) -> tuple[BoundMake, Scope]:
