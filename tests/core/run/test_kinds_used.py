@@ -69,30 +69,32 @@ def test_next_months_file_cannot_change_what_a_line_means(tmp_path: Path) -> Non
 
 
 @pytest.mark.parametrize(
-    ("line", "count"),
+    ("line", "count", "operation"),
     [
-        ("make m = a / b", 2),
-        ("make m = a % b, w = ABS(b)", 2),
-        ("keep a / b > 1", 2),
-        ("order a / b", 2),
-        ("draw top 2 by a / b", 2),
-        ("make m = a * 9000000000000000000", 3),
-        ("make m = a + b", 0),
-        ("keep a = 1", 0),
+        ("make m = a / b", 2, "a / b"),
+        ("make m = a % b, w = ABS(b)", 2, "a % b"),
+        ("make m = 1 + ABS(a / b)", 2, "a / b"),
+        ("make m = CASE WHEN b > 0 THEN a / b ELSE 0 END", 0, ""),
+        ("make m = COALESCE(a / b, 0)", 0, ""),
+        ("keep a / b > 1", 2, "a / b"),
+        ("order a / b", 2, "a / b"),
+        ("draw top 2 by a / b", 2, "a / b"),
+        ("make m = a * 9000000000000000000", 3, "a * 9000000000000000000"),
+        ("make m = a + b", 0, ""),
+        ("make m = SUM OF (a, b)", 0, ""),
+        ("keep a = 1", 0, ""),
     ],
 )
-def test_operations_without_an_answer_are_counted(table_of: WriteTable, line: str, count: int) -> None:
+def test_operations_without_an_answer_are_counted(table_of: WriteTable, line: str, count: int, operation: str) -> None:
     table = table_of(["a", "b"], [[4, 0], [6, 3], [None, 0], [5, 0], [1, None]])
     (result,) = run_lines(table, line)
     said = unanswered(result, LocalRunner(table), CancelToken())
-    assert said == ((f"{count} rows have no answer to an operation in this line, and so no value",) if count else ())
+    assert said == ((f"{count} rows have no answer to {operation}, and so no value",) if count else ())
 
 
 def test_of_made_columns_the_line_that_made_them_tells(table_of: WriteTable) -> None:
     table = table_of(["a", "b"], [[4, 0], [6, 3]])
     made, kept = run_lines(table, "make m = a / b", "keep m > 1")
     runner = LocalRunner(table)
-    assert unanswered(made, runner, CancelToken()) == (
-        "1 row has no answer to an operation in this line, and so no value",
-    )
+    assert unanswered(made, runner, CancelToken()) == ("1 row has no answer to a / b, and so no value",)
     assert unanswered(kept, runner, CancelToken()) == ()

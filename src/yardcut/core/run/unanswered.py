@@ -6,7 +6,7 @@ from dataclasses import dataclass, fields, is_dataclass
 
 import numpy as np
 
-from yardcut.core.expressions.absence import absences
+from yardcut.core.expressions.absence import Absence, absences
 from yardcut.core.language import bound as b
 from yardcut.core.language.verbs.make import BoundMake
 from yardcut.core.progress import CancelToken
@@ -15,8 +15,12 @@ from yardcut.core.scanning.parts import Part
 from yardcut.core.scanning.rounds import Round, Runner
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
+from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 from yardcut.core.table.window import Span
+
+Counts = dict[Absence, int]
+"""In how many rows each reason holds."""
 
 
 def unanswered(result: LineResult, runner: Runner, token: CancelToken) -> tuple[str, ...]:
@@ -26,39 +30,57 @@ def unanswered(result: LineResult, runner: Runner, token: CancelToken) -> tuple[
         values = tuple(dict.fromkeys(b.unwrapped(column.value) for column in body.made))
     else:
         values = tuple(dict.fromkeys(_computed(body)))
-    if not values:
-        return ()
-    count = runner.run(UnansweredRound(values, result.before.rows.bits), token)
-    rows = "1 row has" if count == 1 else f"{count:,} rows have"
-    return (f"{rows} no answer to an operation in this line, and so no value",) if count else ()
+    found: Counts = {}
+    for counts in absence_counts(values, result.before.rows, runner, token):
+        for reason, count in counts.items():
+            if reason.is_unanswered:
+                found[reason] = max(count, found.get(reason, 0))
+    return tuple(
+        f"{'1 row has' if count == 1 else f'{count:,} rows have'} no answer to {reason.text}, and so no value"
+        for reason, count in found.items()
+    )
+
+
+def absence_counts(
+    values: tuple[b.BoundValue, ...], rows: RowSet, runner: Runner, token: CancelToken
+) -> tuple[Counts, ...]:
+    """Count for each expression why rows have no value of it."""
+    return runner.run(AbsenceRound(values, rows.bits), token) if values else ()
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class UnansweredRound(Round[int, int]):
-    """Counts the members for which an operation in one of some values has no answer, and that value is none."""
+class AbsenceRound(Round[tuple[Counts, ...], tuple[Counts, ...]]):
+    """Counts the members without a value of some expressions, by reason."""
 
     values: tuple[b.BoundValue, ...]
     members: Array | None
 
-    def scan(self, table: Table, part: Part) -> int:
+    def scan(self, table: Table, part: Part) -> tuple[Counts, ...]:
         """Count one part."""
         window = Span(table, part.first_row, part.end_row)
-        found = np.zeros(part.rows, dtype=np.bool_)
-        for value in self.values:
-            for reason, mask in absences(value, window).items():
-                if reason.is_unanswered:
-                    found |= mask
-        if self.members is not None:
-            found &= bit.unpack(self.members, part.first_row, part.end_row)
-        return int(np.count_nonzero(found))
+        among = None if self.members is None else bit.unpack(self.members, part.first_row, part.end_row)
+        return tuple(
+            {
+                reason: int(np.count_nonzero(mask if among is None else mask & among))
+                for reason, mask in absences(value, window).items()
+            }
+            for value in self.values
+        )
 
-    def merge(self, one: int, other: int) -> int:
+    def merge(self, one: tuple[Counts, ...], other: tuple[Counts, ...]) -> tuple[Counts, ...]:
         """Add."""
-        return one + other
+        return tuple(
+            {reason: first.get(reason, 0) + second.get(reason, 0) for reason in {**first, **second}}
+            for first, second in zip(one, other, strict=True)
+        )
 
-    def finish(self, state: int) -> int:
-        """Return the sum."""
-        return state
+    def finish(self, state: tuple[Counts, ...]) -> tuple[Counts, ...]:
+        """Leave out what holds nowhere; the most frequent reason first."""
+        return tuple(
+            dict(sorted(((reason, count) for reason, count in counts.items() if count),
+                        key=lambda pair: (-pair[1], pair[0].text)))
+            for counts in state
+        )  # fmt: skip
 
 
 def _computed(plan: object) -> list[b.BoundValue]:

@@ -16,6 +16,7 @@ from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.profile.fitting import values_unfit
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import BoundLine, bind_line
+from yardcut.core.run.made_columns import MadeColumn, made_columns
 from yardcut.core.run.mending import mended
 from yardcut.core.run.results import LineResult
 from yardcut.core.run.whole_values import wholes_in
@@ -55,6 +56,7 @@ class Trial:
     source_line: SubLine | None = None
     preview: Preview | None = None
     hints: tuple[str, ...] = ()
+    made: tuple[MadeColumn, ...] = ()
     is_whole: bool = True
 
 
@@ -105,7 +107,11 @@ def try_line(
     results = list(moment.executor.run_bound(lines, token, progress))
     if len(results) < len(lines):  # a line above is wrong
         return replace(trial, hints=bound.hints if bound is not None else ())
-    return replace(trial, result=results[-1], hints=bound.hints if bound is not None else ())
+    trial = replace(trial, result=results[-1], hints=bound.hints if bound is not None else ())
+    for made in made_columns(results[-1], moment.executor.runner, token):
+        trial = replace(trial, made=made)
+        tell(replace(trial, is_whole=False))
+    return trial
 
 
 def _leaves(moment: Moment, index: int, text: str, token: CancelToken, progress: Progress) -> int | None:

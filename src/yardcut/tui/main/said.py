@@ -8,11 +8,17 @@ from yardcut.core.errors import ListError
 from yardcut.core.language.forms import form_for
 from yardcut.core.language.verbs.verb import Effect
 from yardcut.core.run.hints import quiet_hints
+from yardcut.core.values.kinds import a_kind
 from yardcut.tui.panels.list_entries import for_want
 from yardcut.tui.panels.prompt import PromptState
-from yardcut.tui.text import plural
+from yardcut.tui.text import MISSING, fit, glance, plural
+
+_MOST_REASONS = 4
+_VALUE_WIDTH = 24
 
 if TYPE_CHECKING:
+    from yardcut.core.expressions.absence import Absence
+    from yardcut.core.run.made_columns import MadeColumn
     from yardcut.core.run.results import LineResult
     from yardcut.tui.desk.trials import Trial
 
@@ -30,11 +36,33 @@ def said_of(trial: Trial) -> PromptState:
         return PromptState(said=said, form=form)
     said, style = _of_result(trial.result)
     said += f"   (as line {trial.index + 1})"
+    for column in trial.made:
+        said += "\n" + _of_made(column)
     hints = [*trial.hints, *quiet_hints(trial.result)]
     notes = [*trial.result.notes, *(f"! {hint}" for hint in hints)]
     if notes:
         said += "\n" + " · ".join(notes)
     return PromptState(said=said, style=style, form=form)
+
+
+def _of_made(column: MadeColumn) -> str:
+    """Say what a column that is being made would hold, and why it has no value where it has none."""
+    values = " · ".join(
+        MISSING if value is None else fit(glance(value), _VALUE_WIDTH).rstrip() for value in column.first
+    )
+    said = f"{column.name} is {a_kind(column.kind)}: {values or 'no rows'}"
+    if column.missing is None:
+        return f"{said}   …"
+    absent = sum(column.missing.values())
+    if not absent:
+        return f"{said}   every row has one"
+    reasons = [f"{count:,} {_reason(absence)}" for absence, count in column.missing.items()]
+    shown = ", ".join(reasons[:_MOST_REASONS]) + (", …" if len(reasons) > _MOST_REASONS else "")
+    return f"{said}   {absent:,} of {column.rows:,} have none: {shown}"
+
+
+def _reason(absence: Absence) -> str:
+    return f"no answer to {absence.text}" if absence.is_unanswered else absence.text
 
 
 def _of_result(result: LineResult) -> tuple[str, str]:
