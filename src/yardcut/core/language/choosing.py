@@ -26,15 +26,15 @@ def choose(
 
     Raises ``ListError`` when an item matches nothing, or two columns would have one name.
     """
-    left_out = {column.number for item in without for column in _matches(item, lookup)}
+    left_out = {column.number for item in without for column in columns_of_item(item, lookup)}
     chosen: list[ShownColumn] = []
+    there: set[int] = set()
     for item in items:
-        for column in _matches(item, lookup):
-            renamed = isinstance(item, t.OneColumn) and item.new_name is not None
-            if column.number in left_out and not renamed:
+        renamed = isinstance(item, t.OneColumn) and item.new_name is not None
+        for column in columns_of_item(item, lookup):
+            if not renamed and (column.number in left_out or column.number in there):
                 continue
-            if not renamed and any(other.number == column.number for other in chosen):
-                continue
+            there.add(column.number)
             chosen.append(column)
     if not chosen:
         raise ListError("no column is left", start=items[0].span[0], end=items[-1].span[1])
@@ -49,7 +49,8 @@ def choose(
     return tuple(chosen)
 
 
-def _matches(item: t.ColumnItem, lookup: Lookup) -> list[ShownColumn]:
+def columns_of_item(item: t.ColumnItem, lookup: Lookup) -> list[ShownColumn]:
+    """Return the columns one item means; none where it is switched off. Raises ``ListError``."""
     shown = lookup.scope.shown
     match item:
         case t.OffItem():

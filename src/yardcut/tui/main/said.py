@@ -14,7 +14,7 @@ from yardcut.tui.panels.prompt import PromptState
 from yardcut.tui.text import MISSING, fit, glance, plural
 
 _MOST_REASONS = 4
-_VALUE_WIDTH = 24
+_VALUE_WIDTH = 16
 
 if TYPE_CHECKING:
     from yardcut.core.expressions.absence import Absence
@@ -36,7 +36,7 @@ def said_of(trial: Trial) -> PromptState:
         return PromptState(said=said, form=form)
     said, style = _of_result(trial.result)
     said += f"   (as line {trial.index + 1})"
-    for column in trial.made:
+    for column in reversed(trial.made):  # the one being written first
         said += "\n" + _of_made(column)
     hints = [*trial.hints, *quiet_hints(trial.result)]
     notes = [*trial.result.notes, *(f"! {hint}" for hint in hints)]
