@@ -248,3 +248,48 @@ def test_a_source_that_fails_while_it_is_read_ends_with_a_sentence(start: Start,
     app = start("../open.csv")
     assert app.status() == 1
     app.until("line 40002: a quote opens here and never closes")
+
+
+def test_the_kiln_peoples_nine_columns(start: Start, tmp_path: Path) -> None:
+    """Columns found by looking, nine chosen out of 71, three renamed, one computed, saved."""
+    app = start()
+    app.until("7,650 rows × 71 columns")
+    app.keys("m")
+    app.until("cut ▸")
+    app.type("stay_days = EXTRACT(DAY FROM kiln_out) - EXTRACT(DAY FROM kiln_in)")
+    app.until("stay_days is an integer", "have none")
+    app.keys("C-u")
+    app.type("make stay_days = ROUND(kiln_out - kiln_in, 1)")
+    app.until("stay_days is a number", "no value in kiln")
+    app.keys("Enter")
+    app.until("1 make")
+    app.keys("c")
+    app.until("72 of 72 columns in the cut", "rows 1 to 3 of 7,650 that pass")
+    app.keys("/")
+    app.type("ticket, species, kiln, stay, moisture_pct, /d0[1-2]$/")
+    app.until("9 match by name")
+    app.keys("Enter")
+    app.keys("o")
+    app.until("9 of 72 columns in the cut", "63 left out of the cut")
+    for fragment, name in (("species", "wood"), ("moisture_pct", "moisture"), ("kiln_days", "planned")):
+        app.keys("/")
+        app.type(fragment)
+        app.until("1 matches by name")
+        app.keys("Enter", "r", "C-u")
+        app.type(name)
+        app.until("Enter takes the name")
+        app.keys("Enter")
+        app.until("renamed 1 column")
+    app.keys("Escape", "Escape")
+    app.until("9 columns", "wood")
+    app.keys("C-s")
+    app.until("writes 7,650 rows and 9 columns")
+    app.keys("Enter")
+    app.until("7,650 rows read back")
+    with open(tmp_path / "terminal-0" / "yard_2031-slice.csv", newline="") as file:
+        found = list(csv.DictReader(file))
+    assert list(found[0]) == ["ticket", "wood", "kiln_in", "kiln_out", "moisture", "planned", "moisture_d01",
+                              "moisture_d02", "stay_days"]  # fmt: skip
+    with open(tmp_path / "yard_2031.csv", encoding="utf-8", newline="") as file:
+        source = list(csv.DictReader(file))
+    assert [row["wood"] for row in found] == [row["species"] for row in source]

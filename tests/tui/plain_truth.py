@@ -89,6 +89,8 @@ def left_by(rows: list[Row], texts: Sequence[str]) -> list[Row]:
 
 def _about_a_cell(text: str, rows: list[Row]) -> list[Row]:
     """Return what a line leaves that one key on a cell wrote."""
+    if text.startswith("columns "):  # rows stay as they are
+        return list(rows)
     verb, name, rest = text.split(None, 2)
     if rest == "IS NULL":
         hits = [row.get(name) is None for row in rows]

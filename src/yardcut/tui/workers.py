@@ -35,6 +35,7 @@ class Job(Enum):
     PROFILE = "profile"
     KEEP = "keeping the list"
     KEPT = "kept lists"
+    SAMPLES = "sample values"
     LOOK_INSIDE = "looking at a table"
 
 

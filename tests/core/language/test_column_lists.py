@@ -89,7 +89,9 @@ edits = st.lists(
 
 
 @given(
-    start=st.sampled_from(["all", "ticket, moisture_*", "kind text, price", "bay..price", "#2..#4, /kiln/ without bay"]),
+    start=st.sampled_from(
+        ["all", "ticket, moisture_*", "kind text, price", "bay..price", "#2..#4, /kiln/ without bay"]
+    ),
     steps=edits,
 )
 def test_any_run_of_edits_gives_what_plain_lists_give(start: str, steps: list[tuple[str, int, int]]) -> None:

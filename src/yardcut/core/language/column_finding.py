@@ -53,7 +53,7 @@ class Found:
 
 @dataclass(frozen=True, slots=True)
 class Places:
-    """Where columns are looked for: ``names`` gives also new names, ``values`` what is shown, ``figures`` what is known."""
+    """Where columns are looked for; ``names`` has new names, ``values`` what is shown, ``figures`` what is known."""
 
     scope: Scope
     columns: Sequence[ShownColumn]

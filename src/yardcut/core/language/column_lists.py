@@ -115,7 +115,7 @@ class ColumnList:
         return self.saying(target)
 
     def renamed(self, names: dict[int, str]) -> ColumnList:
-        """Return the list with other names for some columns, by number; the name above the line takes a new one away."""
+        """Return the list with other names for some columns, by number; the name above the line ends a renaming."""
         return self.saying([replace(column, name=names.get(column.number, column.name)) for column in self._target()])
 
     def pinned(self, number: int | None = None) -> ColumnList:

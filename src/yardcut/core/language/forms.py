@@ -12,6 +12,10 @@ OPERATOR_FORMS: dict[str, str] = {
     "contains": "CONTAINS 'shake' [IGNORING CASE]",
     "starts": "STARTS WITH 'N-' [IGNORING CASE]",
     "ends": "ENDS WITH '-31' [IGNORING CASE]",
+    "any": "ANY OF (moisture_d*) > 60: one of the columns; missing values are passed over",
+    "all": "ALL OF (moisture_d*) < 20: every column that has a value",
+    "case": "CASE WHEN condition THEN value … ELSE value END, or CASE grade WHEN 'A' THEN 1 … END",
+    "interval": "felled_on + INTERVAL '7' DAY; also YEAR, MONTH, HOUR, MINUTE, SECOND",
     "is": "IS NULL asks whether there is no value; IS NOT NULL whether there is one",
 }
 
@@ -36,6 +40,8 @@ def form_for(text: str) -> str:
     if begun[1] and begun[0].upper() in FUNCTIONS:
         signature = FUNCTIONS[begun[0].upper()]
         return f"{signature.form}: {signature.does}   for example  {signature.example}"
+    if len(words) > 1 and words[-1] in ("any", "all", "case", "interval") and verb.word != "columns":
+        return OPERATOR_FORMS[words[-1]]
     if verb.word in ("keep", "drop"):
         for word in reversed(words[-5:]):
             if word in OPERATOR_FORMS:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-TASKS = ("find your way", "look", "cut", "change the list", "keep the result", "answer a question")
+TASKS = (
+    "find your way", "look", "cut", "choose columns", "change the list", "keep the result", "answer a question",
+)  # fmt: skip
 
 WORDS: tuple[tuple[str, str, str], ...] = (
     ("words", "source", "the file, or the stack of files, that is read; it is never written to"),

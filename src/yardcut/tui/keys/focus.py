@@ -18,6 +18,8 @@ class Focus(Enum):
     ROW = "On the row card"
     SOURCE = "On the source card"
     PROFILE = "On the profile of all columns"
+    RACK = "On the rack of columns"
+    COLUMN = "On the column card"
     TABLES = "When a file holds several tables"
     KEPT = "Among kept lists"
     CHOICES = "On any list of choices"
@@ -26,7 +28,7 @@ class Focus(Enum):
     @property
     def has_choices(self) -> bool:
         """True for cards with a list to choose from, where ``CHOICES`` counts too."""
-        return self in (Focus.SOURCE, Focus.PROFILE, Focus.TABLES, Focus.KEPT)
+        return self in (Focus.SOURCE, Focus.PROFILE, Focus.COLUMN, Focus.TABLES, Focus.KEPT)
 
     @property
     def is_panel(self) -> bool:
@@ -41,4 +43,5 @@ class Need(Enum):
     LIST = "an open table with its list"
     LINE = "a selected line"
     CELL = "a cell under the cursor"
+    COLUMN = "a column under the cursor"
     TRIED = "what is wrong with the line being written"

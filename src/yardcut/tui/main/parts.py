@@ -11,10 +11,12 @@ from yardcut.tui.keys.focus import Need
 from yardcut.tui.main.counting import Counting
 from yardcut.tui.main.hands_cards import CardHands
 from yardcut.tui.main.hands_cell import CellHands
+from yardcut.tui.main.hands_column import ColumnHands
 from yardcut.tui.main.hands_list import ListHands
 from yardcut.tui.main.keeping import Keeping
 from yardcut.tui.main.looking import Looking
 from yardcut.tui.main.prompting import Prompting
+from yardcut.tui.main.racking import Racking
 from yardcut.tui.main.reading import Reading
 from yardcut.tui.main.saving import Saving
 from yardcut.tui.main.showing import Showing
@@ -44,10 +46,14 @@ class Parts:
         self._prompting = Prompting(stage, self._showing)
         self._saving = Saving(stage, self._prompting)
         self.keeping = Keeping(stage)
+        racking = Racking(stage, self._prompting)
+        self._listeners = (racking,)
         self._hands = (
             self.keeping,
             ListHands(stage, self._prompting),
             CellHands(stage, self._prompting),
+            racking,
+            ColumnHands(stage, self._prompting),
             CardHands(stage, self._prompting, self._saving, self.reading.read_again),
         )
 
@@ -75,7 +81,15 @@ class Parts:
     def _desk_is_there(self, desk: Desk) -> None:
         """The table is open: everybody listens to the desk from now on."""
         self._stage.desk = desk
-        for part in (self.reading, self._counting, self._showing, self.looking, self._prompting, self.keeping):
+        for part in (
+            self.reading,
+            self._counting,
+            self._showing,
+            self.looking,
+            self._prompting,
+            self.keeping,
+            *self._listeners,
+        ):
             desk.listen(part.changed)
             part.changed(desk.now, desk.now)
         self._prompting.go_on()
@@ -128,6 +142,8 @@ class Parts:
             return "the file is still being read"
         if need is Need.LINE and stage.desk.now.selected < 0:
             return "that is the source: select a line of the list"
+        if need is Need.COLUMN and stage.grid.cursor_column is None:
+            return "there is no column here"
         if need is Need.CELL and stage.grid.cursor_cell() is None:
             return "there is no cell here"
         return None

@@ -11,6 +11,7 @@ from textual.screen import Screen
 
 from yardcut.tui.keys.dispatcher import Calls, Dispatcher
 from yardcut.tui.keys.focus import Focus, Need
+from yardcut.tui.keys.table import action_for
 from yardcut.tui.main.parts import Parts
 from yardcut.tui.main.shown import REST
 from yardcut.tui.main.stage import Stage
@@ -119,6 +120,13 @@ class MainScreen(Screen[None]):
     @on(Grid.Moved)
     def _moved(self) -> None:
         self.parts.looking.look()
+
+    @on(Grid.HeadClicked)
+    def _head_clicked(self) -> None:
+        action = action_for(Focus.GRID, "h")
+        if action is not None and self.stage.mode is None:
+            self.stage.focus(self.stage.grid)
+            self.stage.dispatcher.press(action)
 
     @on(Grid.Waiting)
     def _columns_wanted(self, event: Grid.Waiting) -> None:

@@ -18,7 +18,9 @@ if TYPE_CHECKING:
     from yardcut.tui.desk.moment import Moment
     from yardcut.tui.widgets.grid.model import GridColumn
 
-REST = PromptState(said="w writes a line · . keeps this value · i source · p columns · ? all keys", style="$faint")
+REST = PromptState(
+    said="w writes a line · . keeps this value · c columns · h this column · i source · ? all keys", style="$faint"
+)
 
 
 def size_of(table: Table) -> str:

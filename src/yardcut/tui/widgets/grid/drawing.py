@@ -66,9 +66,9 @@ class Line:
 
 
 def head_marks(column: GridColumn) -> str:
-    """Return what stands behind a column's name: its place in the order, and a stroke when a line restricts it."""
+    """Return what stands behind a column's name: its place in the order, a stroke: restricted, two: it stands still."""
     sort = f"{column.sort}{'↓' if column.descending else '↑'}" if column.sort else ""
-    return sort + ("╱" if column.restricted else "")
+    return sort + ("╱" if column.restricted else "") + ("‖" if column.frozen else "")
 
 
 def head_line(

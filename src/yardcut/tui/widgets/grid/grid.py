@@ -23,9 +23,10 @@ from yardcut.tui.widgets.grid.drawing import (
     prepare,
     row_line,
 )
+from yardcut.tui.widgets.grid.frozen import Frozen
 from yardcut.tui.widgets.grid.layout import cells_width, head_width
 from yardcut.tui.widgets.grid.model import GridColumn, GridPage, GridSource, PreviewSource, Shapes, place_of
-from yardcut.tui.widgets.grid.viewport import Viewport, column_at, shown_columns
+from yardcut.tui.widgets.grid.viewport import Viewport, column_at, frozen_shown, shown_columns
 
 _WHEEL_ROWS = 3
 _LEAST_REASON_CELLS, _REASON_CELLS = 20, 44
@@ -47,6 +48,9 @@ class Grid(Widget, can_focus=True):
             """The grid it moved in."""
             return self.grid
 
+    class HeadClicked(Message):
+        """The mouse clicked the head of the column the cursor stands in now."""
+
     class Waiting(Message):
         """Some columns of the table (by number, from 0) must be read whole before cells on screen are there."""
 
@@ -60,6 +64,7 @@ class Grid(Widget, can_focus=True):
         self._widths: list[int] = []
         self._content_widths: dict[Hashable, int] = {}
         self._viewport = Viewport()
+        self.frozen = Frozen()
         self._prepared: tuple[tuple[int, int, int, int], PreparedPage, list[tuple[GridColumn, int]]] | None = None
         self._styles: GridStyles | None = None
         self._shapes: Shapes = {}
@@ -133,9 +138,16 @@ class Grid(Widget, can_focus=True):
 
     def visible_columns(self) -> list[int]:
         """Return the places of the columns on screen."""
-        return [column for column, _, _ in shown_columns(self._widths, self._viewport.left, self._room)]
+        return [column for column, _, _ in self._shown_columns()]
 
     # geometry
+
+    @property
+    def _frozen_places(self) -> list[int]:
+        return frozen_shown(self.frozen.places(self._source.columns), self._widths, self._room)
+
+    def _shown_columns(self) -> list[tuple[int, int, int]]:
+        return shown_columns(self._widths, self._viewport.left, self._room, self._frozen_places)
 
     @property
     def _rows_high(self) -> int:
@@ -174,7 +186,7 @@ class Grid(Widget, can_focus=True):
     def _place(self, row_position: int, column: int) -> None:
         before = self._viewport
         self._viewport = before.moved(
-            row_position, column, self._source.row_count, self._widths, self._rows_high, self._room
+            row_position, column, self._source.row_count, self._widths, self._rows_high, self._room, self._frozen_places
         )
         self.refresh()
         self.post_message(self.Moved(self))
@@ -225,11 +237,15 @@ class Grid(Widget, can_focus=True):
         self.post_message(self.Moved(self))
 
     def on_click(self, event: events.Click) -> None:
-        """Put the cursor where the mouse clicked."""
-        column = column_at(self._widths, self._viewport.left, event.x - self._gutter_cells, self._room)
+        """Put the cursor where the mouse clicked; a click on a head is told."""
+        column = column_at(
+            self._widths, self._viewport.left, event.x - self._gutter_cells, self._room, self._frozen_places
+        )
         row = self._viewport.top + event.y - HEAD_LINES if event.y >= HEAD_LINES else self._viewport.row_position
         if column is not None:
             self._go(min(row, self._source.row_count - 1), column)
+            if event.y < HEAD_LINES:
+                self.post_message(self.HeadClicked())
 
     def on_resize(self) -> None:
         """Keep the cursor on screen."""
@@ -273,11 +289,15 @@ class Grid(Widget, can_focus=True):
                 columns, page = self._read()
             if self._grow(columns, page):
                 columns, page = self._read()
-            shown = [(self._source.columns[column], size) for column, _, size in columns]
+            shown = [(self._head(column), size) for column, _, size in columns]
             self._prepared = (self._part_shown, prepare(page, shown), shown)
             if page.waiting:
                 self.post_message(self.Waiting(page.waiting))
         return self._prepared[1:]
+
+    def _head(self, place: int) -> GridColumn:
+        column = self._source.columns[place]
+        return replace(column, frozen=True) if self.frozen.has(column.id) else column
 
     @property
     def _part_shown(self) -> tuple[int, int, int, int]:
@@ -285,7 +305,7 @@ class Grid(Widget, can_focus=True):
 
     def _read(self) -> tuple[list[tuple[int, int, int]], GridPage]:
         top = self._viewport.top
-        columns = shown_columns(self._widths, self._viewport.left, self._room)
+        columns = self._shown_columns()
         end = min(top + self._rows_high, self._source.row_count)
         return columns, self._source.page(top, end, [column for column, _, _ in columns])
 
@@ -306,8 +326,9 @@ class Grid(Widget, can_focus=True):
         """Scroll as far as the cursor needs it, now that there is less room."""
         view = self._viewport
         self._viewport = view.moved(
-            view.row_position, view.column, self._source.row_count, self._widths, self._rows_high, self._room
-        )
+            view.row_position, view.column, self._source.row_count, self._widths, self._rows_high, self._room,
+            self._frozen_places,
+        )  # fmt: skip
 
     def render_line(self, y: int) -> Strip:
         """Draw one line of the viewport."""
@@ -317,7 +338,9 @@ class Grid(Widget, can_focus=True):
         width = self.content_size.width
         styles = self._styles_now
         prepared, shown = self._now()
-        cursor = self._viewport.column - self._viewport.left
+        cursor = next(
+            (at for at, (each, _, _) in enumerate(self._shown_columns()) if each == self._viewport.column), -1
+        )
         position_cells, source_cells = self._number_cells
         if y < HEAD_LINES:
             gutter = f" {'row':>{position_cells}} {'source':>{source_cells}} "

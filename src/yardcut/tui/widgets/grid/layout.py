@@ -16,7 +16,7 @@ _LEAST, _MOST, _MOST_NAME = 5, 34, 26
 @lru_cache(maxsize=1 << 15)
 def head_width(column: GridColumn) -> int:
     """Return the cells a column's head needs; one mark more than one stands in the gap behind it."""
-    marks = (2 if column.sort else 0) + column.restricted
+    marks = (2 if column.sort else 0) + column.restricted + column.frozen
     name = min(_MOST_NAME, cell_len(clean(column.name)))
     return max(_LEAST, name + max(0, marks - 1), len(f"{column.kind} {column.number}"))
 

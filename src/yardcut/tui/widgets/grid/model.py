@@ -25,7 +25,7 @@ class GridColumn:
 
     ``id`` tells it apart from all others, whatever it is called and wherever it stands. ``sort`` is the place among the
     order's keys (0: none) and ``descending`` its direction; ``restricted`` tells that a working keep or drop looks at
-    the column.
+    the column, ``frozen`` that it stands still at the left.
     """
 
     name: str
@@ -35,6 +35,7 @@ class GridColumn:
     sort: int = 0
     descending: bool = False
     restricted: bool = False
+    frozen: bool = False
 
     @property
     def right(self) -> bool:

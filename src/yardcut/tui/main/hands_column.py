@@ -1,0 +1,166 @@
+"""What the keys do to the column under the table's cursor."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from yardcut.core.errors import ListError
+from yardcut.tui.main.asking import Meaning, Question
+from yardcut.tui.main.going import go_to
+
+if TYPE_CHECKING:
+    from yardcut.core.language.column_lists import ColumnList
+    from yardcut.tui.desk.column_deeds import ColumnDeed
+    from yardcut.tui.keys.dispatcher import Calls
+    from yardcut.tui.main.prompting import Prompting
+    from yardcut.tui.main.stage import Stage
+    from yardcut.tui.widgets.grid.model import GridColumn
+
+
+class ColumnHands:
+    """Leaving out, moving, renaming, freezing; and the card with all of it."""
+
+    def __init__(self, stage: Stage, prompting: Prompting) -> None:
+        self._stage = stage
+        self._prompting = prompting
+
+    @property
+    def calls(self) -> Calls:
+        """What carries out the actions."""
+        return {
+            "leave-out": self._leave_out,
+            "column-left": lambda: self._move(-1),
+            "column-right": lambda: self._move(1),
+            "rename": self._rename,
+            "freeze": self._freeze,
+            "column-card": self._card,
+        }
+
+    @property
+    def _column(self) -> GridColumn:
+        column = self._stage.grid.cursor_column
+        assert column is not None
+        return column
+
+    def _want(self, work: Callable[[ColumnList], ColumnList], said: str) -> bool:
+        """Have the list say something else of the columns; tell why where it cannot."""
+        from yardcut.tui.desk.columns_line import column_list, say_columns
+
+        stage = self._stage
+        assert stage.desk is not None
+        number = self._column.number
+        stage.grid.go_to(column=stage.grid.viewport.column)  # the cursor stays with this column, wherever it goes
+        try:
+            before = column_list(stage.desk.now)
+            if not any(chosen.column.number == number for chosen in before.chosen):
+                stage.say("this column is not in the cut as it ends: c shows them all", "$warning")
+                return False
+            index = say_columns(stage.desk, work(before))
+        except ListError as error:
+            stage.say_error(error)
+            return False
+        stage.say("it is so already" if index is None else f"{said}   (line {index + 1}; u takes it back)")
+        return True
+
+    def _leave_out(self) -> None:
+        column = self._column
+        self._want(lambda columns: columns.left_out([column.number]), f"left out {column.name}")
+
+    def _move(self, by: int) -> None:
+        number = self._column.number
+
+        def moved(columns: ColumnList) -> ColumnList:
+            at = next(place for place, each in enumerate(columns.chosen) if each.column.number == number)
+            return columns.moved(number, max(0, at + by))
+
+        self._want(moved, f"moved {self._column.name} to the {'left' if by < 0 else 'right'}")
+
+    def _to_the(self, side: int) -> None:
+        number = self._column.number
+        self._want(lambda columns: columns.moved(number, 0 if side < 0 else len(columns.chosen)), "moved it")
+
+    def _rename(self) -> None:
+        """Ask for another name."""
+        from yardcut.core.language.naming import name_trouble
+
+        column = self._column
+        others = [other.name for other in self._stage.grid.source.columns if other is not column]
+
+        def means(text: str) -> Meaning:
+            trouble = name_trouble(text, others)
+            if trouble is not None:
+                return Meaning(f"{trouble.says}: {trouble.mended}?")
+            return Meaning("this is its name now" if text == column.name else f"{column.name} becomes {text}", True)
+
+        def rename(text: str) -> None:
+            if text != column.name:
+                self._want(lambda columns: columns.renamed({column.number: text}), f"{column.name} is {text}")
+
+        self._prompting.ask(Question("new name ▸", column.name, means, rename))
+
+    def _freeze(self) -> None:
+        grid, column = self._stage.grid, self._column
+        name, frozen = column.name, grid.frozen.turn(column.id)
+        grid.columns_are_there()
+        self._stage.say(f"{name} stands still at the left" if frozen else f"{name} goes with the others again")
+
+    def _card(self) -> None:
+        from yardcut.tui.cards.column import ColumnCard
+        from yardcut.tui.desk.column_deeds import column_deeds
+        from yardcut.tui.desk.grids import moment_source
+
+        stage = self._stage
+        assert stage.desk is not None
+        source, looks = moment_source(stage.desk.now), stage.looks
+        if source is None or looks is None:
+            stage.say("the rows are still being counted")
+            return
+        column = self._column
+        shown = next((each for each in source.rows.frame.columns if each.number == column.number), None)
+        if shown is None:
+            stage.say("this column is not there as of the line that is selected")
+            return
+        deeds = column_deeds(stage.desk.now, shown, is_frozen=stage.grid.frozen.has(column.id))
+
+        def chosen(deed: ColumnDeed | None) -> None:
+            if deed is not None:
+                self._do(deed)
+
+        stage.app.push_screen(ColumnCard(source.rows, shown, source.label, looks, deeds), chosen)
+
+    def _do(self, deed: ColumnDeed) -> None:
+        """Do what was chosen on the card: enter or rewrite a line, begin to write one, or something of its own."""
+        stage = self._stage
+        assert stage.desk is not None
+        own: dict[str, Callable[[], object]] = {
+            "leave out": self._leave_out,
+            "rename": self._rename,
+            "left": lambda: self._move(-1),
+            "right": lambda: self._move(1),
+            "first": lambda: self._to_the(-1),
+            "last": lambda: self._to_the(1),
+            "freeze": self._freeze,
+            "pin": self._pin,
+            "find": lambda: self._prompting.ask(go_to(stage.grid)),
+        }
+        if deed.own:
+            own[deed.own]()
+            return
+        if deed.begins:
+            self._prompting.write(deed.line)
+            return
+        try:
+            if deed.instead_of is None:
+                index = stage.desk.enter(deed.line, len(stage.desk.now.lines) - 1)
+            else:
+                index = deed.instead_of
+                stage.desk.rewrite(index, deed.line)
+        except ListError as error:
+            stage.say_error(error)
+            return
+        stage.say(f"{deed.line}   (line {index + 1}; u takes it back)")
+
+    def _pin(self) -> None:
+        number = self._column.number
+        self._want(lambda columns: columns.pinned(number), "the pattern is the names it meets now")

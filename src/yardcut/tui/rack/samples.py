@@ -1,0 +1,62 @@
+"""Sample values of columns: those of a few rows next to each other that pass the cut's conditions."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+
+from yardcut.core.expressions.frame import Frame
+from yardcut.core.language.bound import ShownColumn
+from yardcut.core.progress import CancelToken
+from yardcut.tui.desk.rows import Rows
+
+_SAMPLE_ROWS = 3
+_COLUMNS_AT_ONCE = 200
+Samples = dict[int, tuple[str | None, ...]]
+"""The values of some columns, by number."""
+
+
+class SampleRows:
+    """Which rows are looked at."""
+
+    def __init__(self, rows: Rows, columns: Sequence[ShownColumn], position: int) -> None:
+        self._columns = {column.number: column for column in columns}
+        self.rows = Rows(replace(rows.frame, columns=tuple(columns)), rows.fingerprint)
+        self.position = max(0, min(position, rows.frame.rows.count - 1))
+
+    @property
+    def _frame(self) -> Frame:
+        return self.rows.frame
+
+    @property
+    def count(self) -> int:
+        """How many rows there are to choose from."""
+        return self._frame.rows.count
+
+    def label(self) -> str:
+        """Say which rows they are."""
+        if not self.count:
+            return "no row passes"
+        last = min(self.position + _SAMPLE_ROWS, self.count)
+        rows = f"row {last:,}" if last == self.position + 1 else f"rows {self.position + 1:,} to {last:,}"
+        return f"{rows} of {self.count:,} that pass"
+
+    def step(self, by: int) -> None:
+        """Look at the next rows."""
+        self.position = (self.position + by) % max(1, self.count)
+
+    def anywhere(self) -> None:
+        """Look at rows by chance; nothing depends on which."""
+        self.position = random.SystemRandom().randrange(max(1, self.count))
+
+    def read(self, first: Sequence[int], token: CancelToken) -> Iterator[Samples]:
+        """Yield the values of all columns, those whose numbers come ``first`` before the others."""
+        numbers = [*first, *(number for number in self._columns if number not in set(first))]
+        places = {column.number: place for place, column in enumerate(self._frame.columns)}
+        end = min(self.position + _SAMPLE_ROWS, self.count)
+        for start in range(0, len(numbers), _COLUMNS_AT_ONCE):
+            token.check()
+            some = numbers[start : start + _COLUMNS_AT_ONCE]
+            page = self._frame.page(self.position, end, [places[number] for number in some])
+            yield dict(zip(some, page.cells, strict=True))
