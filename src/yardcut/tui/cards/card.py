@@ -11,6 +11,7 @@ from textual.screen import ModalScreen
 from textual.widgets import Input
 
 from yardcut.tui.keys.dispatcher import Calls, Dispatcher
+from yardcut.tui.keys.editing import edit_now
 from yardcut.tui.keys.focus import Focus, Need
 from yardcut.tui.sizes import Fitting
 from yardcut.tui.workers import Jobs
@@ -100,6 +101,10 @@ class Card(ModalScreen[Answer]):
         if isinstance(self.focused, Input):
             self.focused.insert_text_at_cursor(text)
         return True
+
+    def edit(self, key: str) -> bool:
+        """Carry out an editing key of the field that has the focus, at once."""
+        return isinstance(self.focused, Input) and edit_now(self.focused, key)
 
     def unmet(self, need: Need) -> str | None:
         """A card needs nothing."""

@@ -44,6 +44,9 @@ class Place(Protocol):
     def take_text(self, text: str) -> bool:
         """Put typed text in at once, if this place has its own field for it; else it goes Textual's way."""
 
+    def edit(self, key: str) -> bool:
+        """Carry out an editing key of the text field that has the focus, at once; tells whether it was one."""
+
     def unmet(self, need: Need) -> str | None:
         """Say what is missing for a need, or nothing when it is met."""
 
@@ -133,6 +136,8 @@ class Dispatcher:
             assert event.character is not None
             if place.take_text(event.character):
                 return True
+        if place.takes_text and place.edit(event.key):
+            return True
         if again:
             place.hand_on(event)
             return True

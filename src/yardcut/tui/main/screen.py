@@ -10,6 +10,7 @@ from textual.containers import Horizontal, Vertical
 from textual.screen import Screen
 
 from yardcut.tui.keys.dispatcher import Calls, Dispatcher
+from yardcut.tui.keys.editing import edit_now
 from yardcut.tui.keys.focus import Focus, Need
 from yardcut.tui.keys.table import action_for
 from yardcut.tui.main.parts import Parts
@@ -94,6 +95,10 @@ class MainScreen(Screen[None]):
         if self.stage.mode is not None:
             self.stage.prompt.take_text(text)
         return True
+
+    def edit(self, key: str) -> bool:
+        """Carry out an editing key of the prompt, at once."""
+        return self.stage.mode is not None and edit_now(self.stage.prompt.area, key)
 
     def unmet(self, need: Need) -> str | None:
         """Say what is missing for a need, or nothing when it is met."""

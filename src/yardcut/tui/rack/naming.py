@@ -115,6 +115,7 @@ class Naming:
         """Take the names as they are shown; tells whether any were being typed."""
         if not self.is_on:
             return False
+        self.typed(self._field.value)  # the key may come before the field's own news
         if not self._mended:
             wanted, would = self._rack.wanted, self.would
             if not would or self._rack.changing.want(

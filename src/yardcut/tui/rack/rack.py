@@ -61,6 +61,7 @@ class RackCard(Card[str | None]):
         self._step = step
         self._about = about
         self._found = Found()
+        self._found_text = ""
         self._before: frozenset[int] = frozenset()
         self._how = Finding.ANEW
         self._except: set[int] = set()
@@ -221,7 +222,10 @@ class RackCard(Card[str | None]):
         return self._found.item if is_plain and self._found.named else None
 
     @on(Input.Changed, "#rack-find")
-    def _typed(self, event: Input.Changed) -> None:
+    def _typed(self) -> None:
+        """Find anew what is typed; at once, and once, where the next key comes before the field's own news."""
+        if self._find_text == self._found_text:
+            return
         self._except = set()
         self._find()
         if self.lit:
@@ -233,7 +237,7 @@ class RackCard(Card[str | None]):
             self.naming.typed(event.value)
 
     def _find(self) -> None:
-        text = self.query_one("#rack-find", Input).value
+        text = self._found_text = self._find_text
         columns = self._columns()
         names = {chosen.column.number: chosen.column.name for chosen in self.wanted.chosen}
         places = Places(
@@ -286,6 +290,7 @@ class RackCard(Card[str | None]):
     @property
     def calls(self) -> Calls:
         """What carries out its actions."""
+        self._typed()
         rack, samples = self.list, self._samples
         return {
             "rack-away": self._away,
