@@ -30,7 +30,7 @@ def check_cut(session: Session, cut: Cut) -> None:
     """Raise ``ListError`` with its place for the first wrong line of a cut."""
     assert session.table is not None
     path = str(session.list_path) if session.list_path else None
-    for number, line in enumerate(bind_cut(cut, session.table, default_seed=0), 1):
+    for number, line in enumerate(bind_cut(cut, session.table, default_seed=0, earlier=session.cuts_above(cut)), 1):
         if line.error is not None:
             start = (line.line.place, len(line.line.indent) + 1) if path else (number, 1)
             place = place_in(line.line.text, line.error.start, *start, path)

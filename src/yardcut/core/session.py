@@ -174,6 +174,11 @@ class Session:
         self._saved = written
         return moved
 
+    def cuts_above(self, cut: Cut) -> tuple[Cut, ...]:
+        """Return the cuts that stand above one in the list."""
+        cuts = self.cut_list.cuts
+        return cuts[: cuts.index(cut)] if cut in cuts else ()
+
     # results
 
     def results(
@@ -181,4 +186,6 @@ class Session:
     ) -> Iterator[LineResult]:
         """Yield the results of a cut's lines (by default the one worked on)."""
         assert self.executor is not None
-        return self.executor.run(cut or self.cut, token, progress, default_seed=seed, today=self.today)
+        cut = cut or self.cut
+        above = self.cuts_above(cut)
+        return self.executor.run(cut, token, progress, default_seed=seed, today=self.today, earlier=above)

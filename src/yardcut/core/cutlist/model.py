@@ -83,6 +83,8 @@ class Cut:
 
     def place_for(self, selected: int, verb: str) -> int:
         """Return where a new line goes: behind the selected one (-1: the source), but before closing save lines."""
+        if verb == "from":
+            return 0
         index = selected + 1
         closing = len(self.lines)
         while closing > 0 and self.lines[closing - 1].verb == "save":
@@ -117,6 +119,22 @@ class CutList:
                 return index
         names = ", ".join(f'"{cut.name}"' for cut in self.cuts)
         raise ListError(f'the list has no cut "{name}"; it has {names}')
+
+    def with_new_cut(self, index: int, cut: Cut) -> CutList:
+        """Return the list with one more cut, before the one with an index; the first one gets a name if it has none."""
+        cuts = tuple(replace(each, name=self.free_cut_name("slice")) if not each.name else each for each in self.cuts)
+        return replace(self, cuts=(*cuts[:index], cut, *cuts[index:]))
+
+    def free_cut_name(self, name: str) -> str:
+        """Return a name for a cut, with a number behind it where another one has it."""
+        taken, found, number = {cut.name for cut in self.cuts}, name, 2
+        while found in taken:
+            found, number = f"{name} {number}", number + 1
+        return found
+
+    def without_cut(self, index: int) -> CutList:
+        """Return the list without one of its cuts; the last one cannot go."""
+        return replace(self, cuts=(*self.cuts[:index], *self.cuts[index + 1 :]))
 
     def with_cut(self, index: int, cut: Cut) -> CutList:
         """Return the list with one cut replaced."""

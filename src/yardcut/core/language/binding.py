@@ -34,7 +34,7 @@ class Binder:
     def __init__(self, scope: Scope, text: str, fixed: Fixed) -> None:
         self.lookup = Lookup(scope, text)
         self.text = text
-        self.line, self.today = fixed.line, fixed.today
+        self.fixed = fixed
         self._forms = ValueForms(self)
 
     @property
@@ -308,7 +308,7 @@ class Binder:
                     return b.Constant(bound.kind, -bound.value)
                 return b.Minus(bound, bound.kind)
             case t.CurrentDate():
-                return b.Constant(Kind.DATE, self.today)
+                return b.Constant(Kind.DATE, self.fixed.today)
             case t.Arithmetic():
                 return self._forms.arithmetic(node)
             case t.Call():

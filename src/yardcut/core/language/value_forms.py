@@ -190,7 +190,7 @@ class ValueForms:
         if any(isinstance(each, t.Word) for each in node.arguments):
             if function != "COUNT":
                 raise binder.error(node, f"only COUNT takes *, and {function} takes a value")
-            return b.Whole("COUNT", (), Kind.INTEGER, binder.line)
+            return b.Whole("COUNT", (), Kind.INTEGER, binder.fixed.line)
         share: Decimal | None = None
         arguments = node.arguments
         if function == "QUANTILE" and len(arguments) == 2:
@@ -205,7 +205,7 @@ class ValueForms:
         kind = FUNCTIONS[function].result_of(kinds)
         if kind is None:
             raise self._not_taken(node, values)
-        return b.Whole(function, values, kind, binder.line, share)
+        return b.Whole(function, values, kind, binder.fixed.line, share)
 
     # several columns of one row
 

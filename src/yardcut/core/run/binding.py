@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import datetime
+import hashlib
+from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from yardcut.core.cutlist.model import Cut, Line
-from yardcut.core.errors import ListError
+from yardcut.core.errors import ListError, Mend
 from yardcut.core.expressions.frame import source_scope
 from yardcut.core.language.binding import Bound
-from yardcut.core.language.fixed import Fixed
+from yardcut.core.language.fixed import Earlier, Fixed, no_earlier
 from yardcut.core.language.lines import bind, with_seed
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.scope import Scope
@@ -17,6 +20,7 @@ from yardcut.core.language.tree import Statement
 from yardcut.core.language.verbs.table import VERBS
 from yardcut.core.language.verbs.verb import Verb
 from yardcut.core.table.table import Table
+from yardcut.core.values.formatting import quote_name
 from yardcut.core.values.temporal import EPOCH
 
 
@@ -50,13 +54,17 @@ def day_of_now() -> int:
     return datetime.date.today().toordinal() - EPOCH
 
 
-def bind_line(text: str, scope: Scope, *, default_seed: int | None = None, today: int | None = None) -> Bound | None:
+def bind_line(
+    text: str, scope: Scope, *, default_seed: int | None = None, today: int | None = None, is_first: bool = False,
+    earlier: Earlier = no_earlier,
+) -> Bound | None:  # fmt: skip
     """Parse and bind one line; ``None`` when it is off. Raises ``ListError`` with a mend for the whole line.
 
     ``default_seed`` is used by lines that go by chance and name none; ``today`` is CURRENT_DATE, now by default.
+    ``earlier`` gives the cuts that stand above in the list.
     """
     statement = parse_statement(text)
-    fixed = Fixed(day_of_now() if today is None else today)
+    fixed = Fixed(day_of_now() if today is None else today, is_first=is_first, earlier=earlier)
     return None if statement.off else _bind(statement, text, scope, default_seed, fixed)
 
 
@@ -66,20 +74,52 @@ def _bind(statement: Statement, text: str, scope: Scope, default_seed: int | Non
     return bind(statement, text, scope, fixed)
 
 
-def bind_cut(cut: Cut, table: Table, *, default_seed: int | None = None, today: int | None = None) -> list[BoundLine]:
-    """Bind the lines of a cut one after the other; a wrong line passes on the columns it was given."""
+def bind_cut(
+    cut: Cut, table: Table, *, default_seed: int | None = None, today: int | None = None, earlier: Sequence[Cut] = ()
+) -> list[BoundLine]:
+    """Bind the lines of a cut one after the other; a wrong line passes on the columns it was given.
+
+    ``earlier`` are the cuts that stand above it in the list, which it may begin with.
+    """
     today = day_of_now() if today is None else today
     scope = source_scope(table)
+    given = earlier_cuts(earlier, table, default_seed=default_seed, today=today)
     found: list[BoundLine] = []
     for number, line in enumerate(cut.lines):
         statement, bound = None, None
+        fixed = Fixed(today, len(earlier) * _LINES_A_CUT + number, number == 0, given)
         try:
             statement = line.statement()
             if not statement.off:
-                bound = _bind(statement, line.text, scope, default_seed, Fixed(today, number))
+                bound = _bind(statement, line.text, scope, default_seed, fixed)
         except ListError as error:
             found.append(BoundLine(line, statement, None, scope, error))
             continue
         scope = scope if bound is None else bound.scope
         found.append(BoundLine(line, statement, bound, scope))
     return found
+
+
+_LINES_A_CUT = 1 << 20
+
+
+def earlier_cuts(
+    cuts: Sequence[Cut], table: Table, *, default_seed: int | None = None, today: int | None = None
+) -> Earlier:
+    """Return what gives each of some cuts, bound, by its name."""
+
+    def given(name: str) -> tuple[str, tuple[Any, ...], Scope]:
+        index = next((index for index, cut in enumerate(cuts) if cut.name == name), None)
+        if index is None:
+            names = ", ".join(quote_name(cut.name) for cut in cuts)
+            mend = Mend(f"the cuts above are {names}" if names else "this is the first cut of the list")
+            raise ListError(f"there is no earlier cut {quote_name(name)}", mend=mend)
+        lines = bind_cut(cuts[index], table, default_seed=default_seed, today=today, earlier=cuts[:index])
+        wrong = next((line.error for line in lines if line.error is not None), None)
+        if wrong is not None:
+            raise ListError(f"a line of the cut {quote_name(name)} is wrong: {wrong.message}")
+        bodies = repr([line.bound.body for line in lines if line.bound is not None])
+        mark = hashlib.blake2b(bodies.encode("utf-8", "surrogatepass"), digest_size=16).hexdigest()
+        return mark, tuple(lines), lines[-1].scope if lines else source_scope(table)
+
+    return given

@@ -8,6 +8,7 @@ from collections.abc import Iterator, Sequence
 from yardcut.core.cutlist.model import Cut
 from yardcut.core.expressions.frame import Frame, source_fingerprint, source_frame
 from yardcut.core.keeping import Kept
+from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import BoundLine, bind_cut
 from yardcut.core.run.pieces import PieceCache
@@ -37,32 +38,54 @@ class Executor:
         *,
         default_seed: int | None = None,
         today: int | None = None,
+        earlier: Sequence[Cut] = (),
     ) -> Iterator[LineResult]:
         """Yield the result of each line as soon as it is there.
 
         A line that is wrong ends the run: what stands below it has no result. Raises ``StoppedError``.
         """
-        return self.run_bound(bind_cut(cut, self.runner.table, default_seed=default_seed, today=today), token, progress)
+        lines = bind_cut(cut, self.runner.table, default_seed=default_seed, today=today, earlier=earlier)
+        return self.run_bound(lines, token, progress)
 
     def run_bound(
-        self, lines: Sequence[BoundLine], token: CancelToken | None = None, progress: Progress | None = None
+        self,
+        lines: Sequence[BoundLine],
+        token: CancelToken | None = None,
+        progress: Progress | None = None,
+        *,
+        within: Resolver | None = None,
     ) -> Iterator[LineResult]:
-        """Yield the results of lines that are bound already."""
+        """Yield the results of lines that are bound already; ``within`` a run that begins with them."""
         tools = Tools(self.runner, self.pieces, token or CancelToken(), progress)
         frame = source_frame(self.runner.table)
         before = source_fingerprint(frame.table)
         mark = hashlib.blake2b(before.encode(), digest_size=16)
-        resolver = Resolver(self._wholes)
+        resolver = within or Resolver(self._wholes)
         for unresolved in lines:
             tools.token.check()
             if unresolved.error is not None:
                 return
             line = resolver.line(unresolved, frame, before, tools)
-            worked = self._line(line, frame, mark, tools)
+            body = line.bound.body if line.bound is not None else None
+            if isinstance(body, BoundFrom):
+                worked = self._other_cut(body, frame, mark, tools, resolver)
+                line = resolver.line(line, frame, before, tools)  # its columns have what was worked out there
+            else:
+                worked = self._line(line, frame, mark, tools)
             after = Frame(frame.table, worked.rows, line.scope.shown)
             fingerprint = mark.hexdigest() if worked.rows is not frame.rows else before
             yield LineResult(line, frame, after, worked, fingerprint, before)
             frame, before = after, fingerprint
+
+    def _other_cut(
+        self, body: BoundFrom, frame: Frame, mark: hashlib.blake2b, tools: Tools, resolver: Resolver
+    ) -> Worked:
+        """Run the lines of another cut; their results are kept as those of any line are."""
+        rows = frame.rows
+        for result in self.run_bound(body.lines, tools.token, tools.progress, within=resolver):
+            rows = result.rows
+            mark.update(result.fingerprint.encode())
+        return Worked(rows)
 
     def _line(self, line: BoundLine, frame: Frame, mark: hashlib.blake2b, tools: Tools) -> Worked:
         body = line.bound.body if line.bound is not None else None

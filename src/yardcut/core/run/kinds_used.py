@@ -37,8 +37,8 @@ def with_kinds_used(cut_list: CutList, table: Table) -> CutList:
 def columns_used(cut_list: CutList, table: Table) -> set[int]:
     """Return the numbers (from 0) of the columns by whose values a list's lines work; not those that are only shown."""
     found: set[int] = set()
-    for cut in cut_list.cuts:
-        for line in bind_cut(cut, table, default_seed=0):
+    for index, cut in enumerate(cut_list.cuts):
+        for line in bind_cut(cut, table, default_seed=0, earlier=cut_list.cuts[:index]):
             if line.bound is not None and line.bound.body.computes:
                 found |= columns_read(line.bound.body)
     return found

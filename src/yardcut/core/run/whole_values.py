@@ -15,6 +15,7 @@ from yardcut.core.keeping import Kept
 from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
 from yardcut.core.language.scope import Scope
+from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.profile.extremes import ExtremeRound
 from yardcut.core.profile.gathering import GatherRound
 from yardcut.core.profile.quantiles import quantile
@@ -50,7 +51,7 @@ class Resolver:
 
     def line(self, line: BoundLine, frame: Frame, before: str, tools: Tools) -> BoundLine:
         """Return a line with nothing left to find out in it, nor in the columns it leaves."""
-        if line.bound is None:
+        if line.bound is None or isinstance(line.bound.body, BoundFrom):  # which has lines of its own to be run
             return self._with_scope(line) if self._known else line
         for whole in wholes_in(line.bound.body):
             if whole not in self._known:

@@ -15,6 +15,7 @@ from yardcut.tui.desk.view import View
 
 if TYPE_CHECKING:
     from yardcut.core.cutlist.kept import KeptList
+    from yardcut.core.cutlist.model import CutList
     from yardcut.core.run.results import LineResult
     from yardcut.core.sources.spec import SourceSpec, SubLine
     from yardcut.core.table.table import Table
@@ -45,7 +46,9 @@ class Desk:
         session = self._session
         assert session.table is not None
         assert session.executor is not None
-        lines = tuple(bind_cut(session.cut, session.table, default_seed=self._seed))
+        lines = tuple(
+            bind_cut(session.cut, session.table, default_seed=self._seed, earlier=session.cuts_above(session.cut))
+        )
         return Moment(
             session.table, session.executor, session.spec, session.cut_list, session.cut_index, self._seed,
             session.list_path, session.is_saved, lines, selected=max(-1, min(selected, len(lines) - 1)),
@@ -91,8 +94,7 @@ class Desk:
 
     def take_up(self, kept: KeptList) -> None:
         """Go on with a list that was kept, as one edit."""
-        self._session.become(relocated(kept.cut_list, kept.base, self._now.spec.base), kept.cut_index)
-        self._edited(len(self._session.cut.lines) - 1)
+        self.take_list(relocated(kept.cut_list, kept.base, self._now.spec.base), kept.cut_index)
 
     def switch_line(self) -> None:
         """Switch the selected line off, or on again."""
@@ -119,6 +121,11 @@ class Desk:
         done = self._session.redo()
         self._edited(self._now.selected)
         return done
+
+    def take_list(self, cut_list: CutList, cut_index: int) -> None:
+        """Go on with another state of the list, as one edit, on the last line of one of its cuts."""
+        self._session.become(cut_list, cut_index)
+        self._edited(len(self._session.cut.lines) - 1)
 
     def turn_cut(self, by: int) -> bool:
         """Work on the next or previous cut; tells whether there is another."""

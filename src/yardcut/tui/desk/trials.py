@@ -8,14 +8,16 @@ from dataclasses import dataclass, replace
 
 from yardcut.core.cutlist.model import Line
 from yardcut.core.errors import ListError, SourceError
+from yardcut.core.language.binding import Bound
 from yardcut.core.language.completing import Frequent, Values
 from yardcut.core.language.lines import with_seed
 from yardcut.core.language.parsing import parse_statement
+from yardcut.core.language.scope import Scope
 from yardcut.core.language.source_lines import is_sub_line, parse_sub_line
 from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.profile.fitting import values_unfit
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.run.binding import BoundLine, bind_line
+from yardcut.core.run.binding import BoundLine, bind_line, earlier_cuts
 from yardcut.core.run.made_columns import MadeColumn, made_columns
 from yardcut.core.run.mending import mended
 from yardcut.core.run.results import LineResult
@@ -75,10 +77,16 @@ def wrong_with(moment: Moment, draft: Draft) -> ListError | None:
             parse_sub_line(draft.text)
         else:
             scope = moment.scope_at(index_of(moment, draft) - 1)
-            bind_line(draft.text, scope, default_seed=draft.seed)
+            _bound(moment, draft, scope)
     except ListError as error:
         return error
     return None
+
+
+def _bound(moment: Moment, draft: Draft, scope: Scope) -> Bound | None:
+    earlier = earlier_cuts(moment.cut_list.cuts[: moment.cut_index], moment.table, default_seed=draft.seed)
+    is_first = index_of(moment, draft) == 0
+    return bind_line(draft.text, scope, default_seed=draft.seed, is_first=is_first, earlier=earlier)
 
 
 def try_line(
@@ -92,7 +100,7 @@ def try_line(
     scope = moment.scope_at(index - 1)
     try:
         statement = parse_statement(draft.text)
-        bound = None if statement.off else bind_line(draft.text, scope, default_seed=draft.seed)
+        bound = None if statement.off else _bound(moment, draft, scope)
     except ListError as error:
         text, applied = mended(draft.text, scope, values_at(moment, index - 1, looks, token))
         if not applied:

@@ -19,6 +19,7 @@ class Focus(Enum):
     SOURCE = "On the source card"
     PROFILE = "On the profile of all columns"
     RACK = "On the rack of columns"
+    CUTS = "Among the cuts of the list"
     COLUMN = "On the column card"
     TABLES = "When a file holds several tables"
     KEPT = "Among kept lists"
@@ -28,7 +29,7 @@ class Focus(Enum):
     @property
     def has_choices(self) -> bool:
         """True for cards with a list to choose from, where ``CHOICES`` counts too."""
-        return self in (Focus.SOURCE, Focus.PROFILE, Focus.COLUMN, Focus.TABLES, Focus.KEPT)
+        return self in (Focus.SOURCE, Focus.PROFILE, Focus.COLUMN, Focus.CUTS, Focus.TABLES, Focus.KEPT)
 
     @property
     def is_panel(self) -> bool:

@@ -36,8 +36,6 @@ class ListHands:
             "move-down": lambda: self._desk.move_line(1),
             "undo": self._undo,
             "redo": self._redo,
-            "next-cut": lambda: self._turn_cut(1),
-            "previous-cut": lambda: self._turn_cut(-1),
             "offcut": self._offcut,
             "offcut-grid": self._offcut,
         }
@@ -69,11 +67,6 @@ class ListHands:
     def _redo(self) -> None:
         """Do an edit again."""
         self._stage.say("did it again" if self._desk.redo() else "there is nothing to do again")
-
-    def _turn_cut(self, by: int) -> None:
-        """Work on another cut."""
-        if not self._desk.turn_cut(by):
-            self._stage.say("the list has one cut")
 
     def _offcut(self) -> None:
         """Show the rows the selected line removed, and back."""

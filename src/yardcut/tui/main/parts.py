@@ -12,6 +12,7 @@ from yardcut.tui.main.counting import Counting
 from yardcut.tui.main.hands_cards import CardHands
 from yardcut.tui.main.hands_cell import CellHands
 from yardcut.tui.main.hands_column import ColumnHands
+from yardcut.tui.main.hands_cuts import CutsHands
 from yardcut.tui.main.hands_list import ListHands
 from yardcut.tui.main.keeping import Keeping
 from yardcut.tui.main.looking import Looking
@@ -54,6 +55,7 @@ class Parts:
             CellHands(stage, self._prompting),
             racking,
             ColumnHands(stage, self._prompting),
+            CutsHands(stage, self._prompting),
             CardHands(stage, self._prompting, self._saving, self.reading.read_again),
         )
 

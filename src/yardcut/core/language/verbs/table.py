@@ -5,11 +5,12 @@ from __future__ import annotations
 from yardcut.core.language.verbs.columns import COLUMNS
 from yardcut.core.language.verbs.draw import DRAW
 from yardcut.core.language.verbs.filter import DROP, KEEP
+from yardcut.core.language.verbs.from_cut import FROM
 from yardcut.core.language.verbs.make import MAKE
 from yardcut.core.language.verbs.order import ORDER
 from yardcut.core.language.verbs.save import SAVE
 from yardcut.core.language.verbs.verb import Verb
 
-VERBS: dict[str, Verb] = {verb.word: verb for verb in (KEEP, DROP, MAKE, ORDER, DRAW, COLUMNS, SAVE)}
-LATER_VERBS = ("bring", "tally", "from", "look", "dial")
+VERBS: dict[str, Verb] = {verb.word: verb for verb in (KEEP, DROP, MAKE, ORDER, DRAW, COLUMNS, SAVE, FROM)}
+LATER_VERBS = ("bring", "tally", "look", "dial")
 """Words of the language that this version does not have yet."""

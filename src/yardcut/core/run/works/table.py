@@ -6,6 +6,7 @@ from yardcut.core.language import bound as b
 from yardcut.core.language.verbs.columns import BoundColumns
 from yardcut.core.language.verbs.draw import BoundDraw
 from yardcut.core.language.verbs.filter import BoundFilter
+from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.language.verbs.make import BoundMake
 from yardcut.core.language.verbs.order import BoundOrder
 from yardcut.core.language.verbs.save import BoundSave
@@ -22,4 +23,5 @@ WORKS: dict[type[b.BoundBody], Work] = {
     BoundColumns: UNCHANGED,
     BoundMake: UNCHANGED,
     BoundSave: UNCHANGED,
+    BoundFrom: Work(reason=lambda body, window: f"not in the cut {body.name}"),
 }
