@@ -149,45 +149,28 @@ class ColumnList:
         items: list[t.ColumnItem] = []
         without: dict[int, t.ColumnItem] = {}
         lookup = Lookup(self.scope, "")
-        wanted = {column.number for column in target}
+        names = {column.number: column.name for column in reversed(target)}
         waiting = [(item, columns_of_item(item, lookup)) for item in self.body.items if _is_many(item)]
         placed: set[int] = set()
         at = 0
         while at < len(target):
-            found = next((each for each in waiting if self._fits(each[1], target, at, wanted, placed)), None)
+            found = next((each for each in waiting if _fits(each[1], target, at, names, placed)), None)
             if found is None:
                 items.append(self._named(target[at]))
                 placed.add(target[at].number)
                 at += 1
                 continue
             waiting.remove(found)
-            here = {column.number for column in found[1]} & wanted - placed
+            here = {column.number for column in found[1] if column.number in names and column.number not in placed}
             for column in found[1]:
-                renamed = column.number in here and self._name_in(target, column.number) != column.name
-                if column.number not in wanted or (column.number in here and renamed):
+                if column.number not in names or (column.number in here and names[column.number] != column.name):
                     without[column.number] = self._above_named(column)
-            here = {number for number in here if number not in without}
+            here -= without.keys()
             items.append(found[0])
             placed |= here
             at += len(here)
         body = Columns((*items, *self.off_items), tuple(without.values()))
         return self._checked(body, target) or self._in_names(target)
-
-    def _fits(
-        self, columns: Sequence[ShownColumn], target: Sequence[ShownColumn], at: int, wanted: set[int], placed: set[int]
-    ) -> bool:
-        """Tell whether what an item of many columns would give here is just what comes next."""
-        names = {column.number: column.name for column in target[at:]}
-        here = [column for column in columns if column.number in wanted and column.number not in placed]
-        plain = [column for column in here if names.get(column.number) == column.name]
-        gone = sum(column.number not in wanted for column in columns)
-        if not plain or gone > len(plain):
-            return False
-        found = [(column.number, column.name) for column in plain]
-        return found == [(column.number, column.name) for column in target[at : at + len(plain)]]
-
-    def _name_in(self, target: Sequence[ShownColumn], number: int) -> str:
-        return next(column.name for column in target if column.number == number)
 
     def _in_names(self, target: Sequence[ShownColumn]) -> ColumnList:
         return ColumnList(self.scope, Columns((*map(self._named, target), *self.off_items)))
@@ -218,6 +201,22 @@ class ColumnList:
         meant = self.scope.find(above)
         sure = meant is not None and meant.number == column.number
         return t.OneColumn(t.Name(above) if sure else t.ColumnNumber(column.number))
+
+
+def _fits(
+    columns: Sequence[ShownColumn], target: Sequence[ShownColumn], at: int, names: dict[int, str], placed: set[int]
+) -> bool:
+    """Tell whether what an item of many columns would give here is just what comes next.
+
+    ``names`` are those wanted, by number; at most as many may have to be left out of the item as stay.
+    """
+    first = next((each for each in columns if names.get(each.number) == each.name and each.number not in placed), None)
+    if first is None or first.number != target[at].number:
+        return False
+    plain = [each for each in columns if names.get(each.number) == each.name and each.number not in placed]
+    gone = sum(each.number not in names for each in columns)
+    found = [(each.number, each.name) for each in plain]
+    return gone <= len(plain) and found == [(each.number, each.name) for each in target[at : at + len(plain)]]
 
 
 def _is_many(item: t.ColumnItem) -> bool:

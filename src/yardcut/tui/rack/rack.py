@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from enum import Enum
 from typing import TYPE_CHECKING
 
@@ -29,6 +29,7 @@ from yardcut.tui.text import clean
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
+    from yardcut.core.language.bound import ShownColumn
     from yardcut.core.profile.summary import Summary
     from yardcut.tui.desk.looks import Looks
     from yardcut.tui.desk.rows import Rows
@@ -62,6 +63,8 @@ class RackCard(Card[str | None]):
         self._about = about
         self._found = Found()
         self._found_text = ""
+        self._columns_of: ColumnList | None = None
+        self._all_columns: tuple[ShownColumn, ...] = ()
         self._before: frozenset[int] = frozenset()
         self._how = Finding.ANEW
         self._except: set[int] = set()
@@ -118,11 +121,14 @@ class RackCard(Card[str | None]):
 
     def _is_other(self, wanted: ColumnList) -> bool:
         assert self._samples is not None
-        return self._samples.rows.frame.columns != tuple(self._columns())
+        return self._samples.rows.frame.columns != self._columns()
 
-    def _columns(self) -> list:  # type: ignore[type-arg]
-        rows = rack_rows(self.wanted, SORTS[0], {})
-        return [row.column for row in rows]
+    def _columns(self) -> Sequence[ShownColumn]:
+        """Return all columns under the names they have above the list's line."""
+        if self._columns_of is not self.wanted:
+            self._columns_of = self.wanted
+            self._all_columns = tuple(row.column for row in rack_rows(self.wanted, SORTS[0], {}))
+        return self._all_columns
 
     def _show_rows(self, about: int | None = None) -> None:
         missing = {number: summary.missing for number, summary in self._summaries.items()}
@@ -352,7 +358,8 @@ class RackCard(Card[str | None]):
         self.changing.toggle()
 
     def _next_match(self, by: int) -> None:
-        places = [place for place, row in enumerate(self.list.rows) if row.number in self.lit]
+        lit = self.lit
+        places = [place for place, row in enumerate(self.list.rows) if row.number in lit]
         if not places:
             return
         after = [place for place in places if place >= self.list.cursor + (by > 0)]
