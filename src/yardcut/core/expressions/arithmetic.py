@@ -29,9 +29,10 @@ def negative(vector: NumericVector, kind: Kind) -> NumericVector:
 
 
 def as_number(vector: NumericVector) -> Array:
-    """Return values as doubles, NaN where there is none."""
-    values = vector.values.astype(np.float64)
+    """Return values as doubles, NaN where there is none; to be read only, they may be the vector's own."""
+    values: Array = vector.values.astype(np.float64, copy=False)
     if vector.missing is not None:
+        values = values.copy() if values is vector.values else values
         values[vector.missing] = np.nan
     return values
 
@@ -67,7 +68,9 @@ def compute(operator: str, left: NumericVector, right: NumericVector, kind: Kind
                 result = first / second
             case _:
                 result = np.fmod(first, second)
-    result[~np.isfinite(result)] = np.nan
+    infinite = np.isinf(result)
+    if infinite.any():
+        result[infinite] = np.nan
     return NumericVector(Kind.NUMBER, result)
 
 

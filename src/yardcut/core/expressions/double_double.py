@@ -6,6 +6,8 @@ Mathematik 18 (1971), and Knuth, The Art of Computer Programming 2, 4.2.2.
 
 from __future__ import annotations
 
+import numpy as np
+
 from yardcut.core.table.array_file import Array
 
 Pair = tuple[Array, Array]
@@ -49,9 +51,21 @@ def multiply(one: Pair, other: Pair) -> Pair:
     return quick_sum(product, error + (one[0] * other[1] + one[1] * other[0]))
 
 
-def divide(one: Pair, other: Pair) -> Pair:
-    """Return a quotient."""
-    first = one[0] / other[0]
-    product = multiply(other, (first, first * 0.0))
-    rest = add(one, (-product[0], -product[1]))
-    return quick_sum(first, rest[0] / other[0])
+def multiply_constant(one: Array, constant: tuple[float, float]) -> Pair:
+    """Return the product of single numbers and one pair."""
+    product, error = two_product(one, np.full_like(one, constant[0]))
+    return quick_sum(product, error + one * constant[1])
+
+
+def add_constant(one: Pair, constant: tuple[float, float]) -> Pair:
+    """Return the sum of pairs and one pair that is larger in size than any of them."""
+    total = constant[0] + one[0]
+    return quick_sum(total, ((constant[0] - total) + one[0]) + (one[1] + constant[1]))
+
+
+def divide_single(one: Array, other: Pair) -> Pair:
+    """Return the quotient of single numbers and pairs."""
+    first = one / other[0]
+    product, error = two_product(first, other[0])
+    rest = ((one - product) - error) - first * other[1]
+    return quick_sum(first, rest / other[0])

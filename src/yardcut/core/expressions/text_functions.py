@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+import math
 import operator
 from collections.abc import Callable, Sequence
 from typing import Any
@@ -10,8 +12,12 @@ import numpy as np
 
 from yardcut.core.expressions.casting import parser
 from yardcut.core.language import bound as b
+from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import CodedVector, Dictionary, NumericVector, PlainVector, Vector, join_texts
 from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
+
+_MOST_WORDS = 1 << 16
+"""Of combinations of texts for which a function is worked out beforehand; with more, row by row."""
 
 Word = Callable[..., Any]
 """Works a result out of single values, none of them missing; ``None``: there is no answer."""
@@ -62,13 +68,16 @@ def call_on_texts(call: b.Call, work: Word, vectors: Sequence[Vector | None], ro
     varying = [place for place, vector in enumerate(vectors) if vector is not None]
     constants = [part.value if isinstance(part, b.Constant) else None for part in call.arguments]
     vector = vectors[varying[0]] if len(varying) == 1 else None
-    if isinstance(vector, CodedVector):
-        place = varying[0]
+    coded = [each for each in vectors if isinstance(each, CodedVector)]
+    if coded and len(coded) == len(varying) and math.prod(len(each.dictionary) + 1 for each in coded) <= _MOST_WORDS:
 
-        def of_word(text: str) -> Any:
-            return work(*constants[:place], text, *constants[place + 1 :])
+        def of_words(*words: str) -> Any:
+            waiting = iter(words)
+            return work(*(each if at not in varying else next(waiting) for at, each in enumerate(constants)))
 
-        return _by_code(call, of_word, vector, (call.function, tuple(map(repr, constants))))
+        return _by_code(call, of_words, _as_one(coded), (call.function, tuple(map(repr, constants))))
+    if call.function == "||" and not coded:
+        return _joined_texts(call, vectors, rows)
     if isinstance(vector, PlainVector) and call.function in ("UPPER", "LOWER"):
         data = vector.window()
         if data.isascii():
@@ -102,16 +111,61 @@ def vector_of(kind: Kind, items: Sequence[Any]) -> NumericVector | PlainVector:
     return NumericVector(kind, np.fromiter((item or 0 for item in items), dtype, len(items)), missing)
 
 
-def _by_code(call: b.Call, of_word: Word, vector: CodedVector, key: object) -> Vector:
+def _as_one(vectors: Sequence[CodedVector]) -> tuple[Array, Dictionary, tuple[Dictionary, ...], bool]:
+    """Return one code for the texts of several columns together (-1: one is missing), and whose texts they are."""
+    first, *others = vectors
+    codes: Array = first.codes
+    gone: Array | None = None
+    for each in others:
+        absent = (codes < 0) | (each.codes < 0)
+        gone = absent if gone is None else gone | absent
+        codes = codes.astype(np.int64) * len(each.dictionary) + each.codes
+    if gone is not None:
+        codes = np.where(gone, -1, codes)
+    return codes, first.dictionary, tuple(each.dictionary for each in others), all(each.complete for each in vectors)
+
+
+def _by_code(
+    call: b.Call, of_words: Word, together: tuple[Array, Dictionary, tuple[Dictionary, ...], bool], key: object
+) -> Vector:
+    """Work a call out once for each text there can be; what it gives is kept with the first column's texts."""
+    codes, dictionary, others, complete = together
+
+    def results(texts: list[str]) -> list[Any]:
+        return [of_words(*words) for words in itertools.product(texts, *(other.texts for other in others))]
+
+    kept = (call.kind, key, others)
     if call.kind is Kind.TEXT:
-        found, codes = vector.dictionary.kept((call.kind, key), lambda texts: _recoded(list(map(of_word, texts))))
-        return CodedVector(codes[vector.codes], found, vector.complete and bool((codes[:-1] >= 0).all()))
-    results = vector.dictionary.kept((call.kind, key), lambda texts: vector_of(call.kind, [*map(of_word, texts), None]))
-    assert isinstance(results, NumericVector)
-    mask = results.missing_mask()
+        found, recoded = dictionary.kept(kept, lambda texts: _recoded(results(texts)))
+        return CodedVector(recoded[codes], found, complete and bool((recoded[:-1] >= 0).all()))
+    vector = dictionary.kept(kept, lambda texts: vector_of(call.kind, [*results(texts), None]))
+    assert isinstance(vector, NumericVector)
+    mask = vector.missing_mask()
     assert mask is not None  # that of the last, where there is no text
-    gone = mask[vector.codes]
-    return NumericVector(call.kind, results.values[vector.codes], gone if gone.any() else None)
+    gone = mask[codes]
+    return NumericVector(call.kind, vector.values[codes], gone if gone.any() else None)
+
+
+def _joined_texts(call: b.Call, vectors: Sequence[Vector | None], rows: int) -> PlainVector:
+    """Put the bytes of plain texts behind each other, row by row."""
+    parts = []
+    for part, vector in zip(call.arguments, vectors, strict=True):
+        if isinstance(vector, PlainVector):
+            parts.append((np.asarray(vector.offsets[:-1], dtype=np.int64), vector.lengths(), vector.data))
+        else:
+            assert isinstance(part, b.Constant)
+            one = np.frombuffer(str(part.value).encode(), dtype=np.uint8)
+            parts.append((np.zeros(rows, dtype=np.int64), np.full(rows, len(one)), one))
+    offsets = np.zeros(rows + 1, dtype=np.int64)
+    np.cumsum(sum((sizes for _, sizes, _ in parts), np.ones(rows, dtype=np.int64)), out=offsets[1:])
+    data = np.full(int(offsets[-1]), 10, dtype=np.uint8)
+    at = offsets[:-1].copy()
+    for starts, sizes, source in parts:
+        within = np.arange(int(sizes.sum()), dtype=np.int64) - np.repeat(np.cumsum(sizes) - sizes, sizes)
+        data[np.repeat(at, sizes) + within] = source[np.repeat(starts, sizes) + within]
+        at += sizes
+    gone = [vector.missing for vector in vectors if isinstance(vector, PlainVector) and vector.missing is not None]
+    return PlainVector(offsets, data, np.logical_or.reduce(gone) if gone else None)
 
 
 def _recoded(results: list[str | None]) -> tuple[Dictionary, Any]:

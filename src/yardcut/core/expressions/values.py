@@ -17,7 +17,7 @@ from yardcut.core.language import bound as b
 from yardcut.core.table import bits as bit
 from yardcut.core.table.joining import missing_vector
 from yardcut.core.table.table import Table
-from yardcut.core.table.vectors import NumericVector, PlainVector, Vector, join_texts, part_of
+from yardcut.core.table.vectors import NumericVector, PlainVector, Vector, part_of
 from yardcut.core.table.window import Scatter, Span, Window
 from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
 
@@ -124,8 +124,8 @@ def _double(value: int | Decimal) -> float:
 def _constant(constant: b.Constant, rows: int) -> Vector:
     value = constant.value
     if isinstance(value, str):
-        offsets, data = join_texts([value.encode()] * rows)
-        return PlainVector(offsets, data)
+        one = np.frombuffer(value.encode() + b"\n", dtype=np.uint8)
+        return PlainVector(np.arange(rows + 1, dtype=np.int64) * len(one), np.tile(one, rows))
     if isinstance(value, int) and not -(2**63) <= value < 2**63:
         return NumericVector(Kind.NUMBER, np.full(rows, _double(value)))
     number = _double(value) if isinstance(value, Decimal) else value
