@@ -11,11 +11,12 @@ from typing import IO, Any
 from yardcut.core.cutlist.file import place_in
 from yardcut.core.cutlist.model import Cut
 from yardcut.core.errors import ListError, Mend, SourceError, TargetError
-from yardcut.core.expressions.frame import Frame, source_frame
+from yardcut.core.expressions.frame import Frame, source_frame, source_scope
 from yardcut.core.language.verbs.save import BoundSave
 from yardcut.core.private import private_folder, write_private
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import bind_cut, day_of_now
+from yardcut.core.run.pattern_matches import Matches, pattern_differences, pattern_matches
 from yardcut.core.run.report import LineReport, Report
 from yardcut.core.run.source_report import file_entries, sentences
 from yardcut.core.run.unanswered import unanswered
@@ -86,9 +87,12 @@ def run_cut(
                     left_out=list(table.info.left_out), met=sentences(table),
                     today=format_date(session.today))  # fmt: skip
     frame = source_frame(table)
+    above = source_scope(table)
     seed = chosen_seed()
     for number, result in enumerate(session.results(token, progress, cut=cut, seed=seed)):
         line = report.add(result)
+        report.patterns |= pattern_matches(result.line, above)
+        above = result.line.scope
         line.notes += unanswered(result, session.executor.runner, token)
         if number in targets:
             written = _saved(session, result.frame, targets[number], token, progress)
@@ -136,11 +140,21 @@ def read_report(path: Path) -> dict[str, Any]:
         columns = found["columns"]
         if not all(" " in column for column in columns):  # a name and a kind each
             raise ValueError
+        patterns = {str(pattern): list(map(str, names)) for pattern, names in found.get("patterns", {}).items()}
     except OSError as error:
         raise SourceError(f"the report {path} cannot be read: {error.strerror}") from error
     except (ValueError, TypeError, KeyError, AttributeError, RecursionError):
         raise SourceError(f"{path} is not a report of a run", mend=Mend("name a file that --report wrote")) from None
-    return {"columns": [str(column) for column in columns]}
+    return {"columns": [str(column) for column in columns], "patterns": patterns}
+
+
+def patterns_last_time(session: Session, cut: Cut) -> Matches:
+    """Return what the patterns of a cut met in its last run; nothing where there was none."""
+    try:
+        found: Matches = read_report(last_report_path(session, cut))["patterns"]
+    except SourceError:
+        return {}
+    return found
 
 
 def differences(earlier: dict[str, Any], report: Report) -> list[str]:
@@ -154,7 +168,7 @@ def differences(earlier: dict[str, Any], report: Report) -> list[str]:
         for name, kind in now.items()
         if name in before and before[name] != kind
     ]
-    return said
+    return said + pattern_differences(report.patterns, earlier.get("patterns", {}))
 
 
 def keep_report(report: Report, path: Path) -> None:

@@ -36,8 +36,8 @@ class LineReport:
 class Report:
     """What a run of one cut met and did; ``notes`` are about the run as a whole.
 
-    ``files`` holds what each file was and what became of it, ``left_out`` those that could not be read, and ``met``
-    what was said of the source when it was opened.
+    ``patterns`` are the columns that patterns met. ``files`` holds what each file was and what became of it,
+    ``left_out`` those that could not be read, and ``met`` what was said of the source when it was opened.
     """
 
     source: str
@@ -53,6 +53,7 @@ class Report:
     left_out: list[str] = field(default_factory=list)
     met: list[str] = field(default_factory=list)
     today: str = ""
+    patterns: dict[str, list[str]] = field(default_factory=dict)
 
     def add(self, result: LineResult) -> LineReport:
         """Report on one line."""

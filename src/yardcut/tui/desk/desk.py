@@ -8,7 +8,9 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from yardcut.core.cutlist.file import relocated
+from yardcut.core.expressions.frame import source_scope
 from yardcut.core.run.binding import bind_cut
+from yardcut.core.run.pattern_matches import Matches, with_differences
 from yardcut.core.session import Session, chosen_seed
 from yardcut.tui.desk.moment import Moment
 from yardcut.tui.desk.view import View
@@ -30,6 +32,7 @@ class Desk:
         self._session = session
         self._listeners: list[Listener] = []
         self._seed = chosen_seed()
+        self._met: dict[str, Matches] = {}
         assert session.table is not None
         self._now = self._moment(selected=len(session.cut.lines) - 1)
 
@@ -46,13 +49,25 @@ class Desk:
         session = self._session
         assert session.table is not None
         assert session.executor is not None
-        lines = tuple(
-            bind_cut(session.cut, session.table, default_seed=self._seed, earlier=session.cuts_above(session.cut))
-        )
+        above = session.cuts_above(session.cut)
+        bound = bind_cut(session.cut, session.table, default_seed=self._seed, earlier=above)
+        lines = tuple(with_differences(bound, source_scope(session.table), self._patterns_met()))
         return Moment(
             session.table, session.executor, session.spec, session.cut_list, session.cut_index, self._seed,
             session.list_path, session.is_saved, lines, selected=max(-1, min(selected, len(lines) - 1)),
         )  # fmt: skip
+
+    def _patterns_met(self) -> Matches:
+        """Return what the patterns of the cut met when its list was last run."""
+        session = self._session
+        if session.list_path is None:
+            return {}
+        name = session.cut.name
+        if name not in self._met:
+            from yardcut.core.running import patterns_last_time
+
+            self._met[name] = patterns_last_time(session, session.cut)
+        return self._met[name]
 
     def _become(self, moment: Moment) -> None:
         before, self._now = self._now, moment

@@ -8,18 +8,30 @@ from yardcut.tui.panels.list_state import PanelLine, Run
 from yardcut.tui.text import fit, wrap
 from yardcut.tui.widgets.bars import GONE, SAW, SOLID, plank
 
+MARK = "!"
 NUMBER, VERB, COUNT = 3, 8, 12
 """Widths, in cells, of a line's number, of its verb and of its count."""
 
 
 def row(
-    number: str, verb: str, phrase: str, count: str, width: int, styles: tuple[str, str, str], entry: int
+    number: str,
+    verb: str,
+    phrase: str,
+    count: str,
+    width: int,
+    styles: tuple[str, str, str],
+    entry: int,
+    is_marked: bool = False,
 ) -> PanelLine:
-    """Return a line's head: number, verb, phrase and count in columns; ``styles`` are those of the last three."""
+    """Return a line's head: number, verb, phrase and count in columns; ``styles`` are those of the last three.
+
+    A line about which there is a hint is marked behind its number.
+    """
     room = max(4, width - NUMBER - 1 - VERB - COUNT)
     return PanelLine(
         (
-            (f"{number:>{NUMBER - 1}} ", "number"),
+            (f"{number:>{NUMBER - 1}}" if is_marked else f"{number:>{NUMBER - 1}} ", "number"),
+            (MARK if is_marked else "", "hint"),
             (fit(verb, VERB), styles[0]),
             (fit(phrase, room), styles[1]),
             (f"{count:>{COUNT}}", styles[2]),
@@ -28,17 +40,19 @@ def row(
     )
 
 
-def rows_of(number: str, verb: str, said: str, count: str, width: int, entry: int, tall: bool) -> list[PanelLine]:
+def rows_of(
+    number: str, verb: str, said: str, count: str, width: int, entry: int, tall: bool, is_marked: bool = False
+) -> list[PanelLine]:
     """Return a line's head, its phrase on two lines where there is room and it needs them."""
     room = max(4, width - NUMBER - 1 - VERB - COUNT)
     styles = ("verb", "phrase", "count")
     if not tall or cell_len(said) <= room:
-        return [row(number, verb, said, count, width, styles, entry)]
+        return [row(number, verb, said, count, width, styles, entry, is_marked)]
     parts = wrap(said, room)
     second = fit(" ".join(parts[1:]), max(4, width - NUMBER - 1 - VERB))
     indent = " " * (NUMBER + VERB)
     return [
-        row(number, verb, parts[0], count, width, styles, entry),
+        row(number, verb, parts[0], count, width, styles, entry, is_marked),
         PanelLine(((indent, "number"), (second, "phrase")), entry),
     ]
 

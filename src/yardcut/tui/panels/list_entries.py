@@ -37,7 +37,8 @@ def entry(state: ListState, index: int, line: BoundLine, width: int, tall: bool)
         wrong = any(other.error is not None for other in state.lines[:index])
         return [row(number, verb, said, "waits" if wrong else "…", width, ("verb", "phrase", "dim"), index)]
     result = state.results[index]
-    lines = rows_of(number, verb, said, f"{result.rows.count:,}", width, index, tall)
+    has_hints = line.bound is not None and bool(line.bound.hints or quiet_hints(result))
+    lines = rows_of(number, verb, said, f"{result.rows.count:,}", width, index, tall, has_hints)
     effect = line.verb.effect if line.verb is not None else None
     if effect is Effect.REMOVES or result.taken:
         taken = (f"−{result.taken:,}", "saw") if result.taken else ("none taken", "dim")
