@@ -227,3 +227,18 @@ def test_rules_of_names() -> None:
     assert renamed_by_rule("lower underscores", names) == {1: "max_temp_c", 2: "kiln_in"}
     assert renamed_by_rule("cut 'Max ' cut end in add x_", names) == {1: "x_Temp (C)", 2: "x_kiln "}
     assert free_name("a", ["A", "a_2"]) == "a_3"
+
+
+def test_columns_left_out_are_seen_where_they_are_used_and_on_the_row_card(tmp_path: Path) -> None:
+    async def steps(driven: Driven) -> None:
+        await driven.until("40 rows × 7 columns")
+        await driven.line("columns ticket, species AS wood")
+        await driven.line("keep price > 30", "would leave 20")
+        await driven.until("price╱", "left out", "31.5")
+        await driven.press("f")
+        await driven.until("wood", "4 left out of the cut", "moisture_d02")
+        await driven.press("escape", "tab", "up")
+        await driven.until("price╱", gone=True)
+        await driven.press("f")
+
+    drive(small(tmp_path), steps)

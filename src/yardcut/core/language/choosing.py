@@ -9,6 +9,9 @@ from typing import Any
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import tree as t
 from yardcut.core.language.bound import ShownColumn
+from yardcut.core.language.mending import fix_in_place
+from yardcut.core.language.naming import free_name
+from yardcut.core.language.printing import item_text
 from yardcut.core.language.scope import Lookup
 from yardcut.core.values.patterns import PatternError, checked
 
@@ -29,6 +32,7 @@ def choose(
     left_out = {column.number for item in without for column in columns_of_item(item, lookup)}
     chosen: list[ShownColumn] = []
     there: set[int] = set()
+    came_by: list[t.ColumnItem] = []
     for item in items:
         renamed = isinstance(item, t.OneColumn) and item.new_name is not None
         for column in columns_of_item(item, lookup):
@@ -36,17 +40,27 @@ def choose(
                 continue
             there.add(column.number)
             chosen.append(column)
+            came_by.append(item)
     if not chosen:
         raise ListError("no column is left", start=items[0].span[0], end=items[-1].span[1])
     seen: dict[str, ShownColumn] = {}
-    for column in chosen:
+    for column, item in zip(chosen, came_by, strict=True):
         if column.name in seen:
+            start, end = item.span if item.span[1] else (items[0].span[0], items[-1].span[1])
             raise ListError(
-                f"two columns of the result are named {column.name}", start=items[0].span[0], end=items[-1].span[1],
-                mend=Mend("rename one with AS"),
+                f"two columns of the result are named {column.name}", start=start, end=end,
+                mend=_with_a_name(item, column.name, {each.name for each in chosen}, lookup),
             )  # fmt: skip
         seen[column.name] = column
     return tuple(chosen)
+
+
+def _with_a_name(item: t.ColumnItem, name: str, taken: set[str], lookup: Lookup) -> Mend:
+    """Return the mend that gives a column that would be the second of its name one of its own."""
+    if not isinstance(item, t.OneColumn) or not item.span[1]:
+        return Mend("rename one with AS")
+    renamed = item_text(replace(item, new_name=free_name(name, taken)))
+    return Mend(f"give it a name of its own: {renamed}", fix_in_place(lookup.text, *item.span, renamed))
 
 
 def columns_of_item(item: t.ColumnItem, lookup: Lookup) -> list[ShownColumn]:
@@ -87,9 +101,9 @@ def _range(
 ) -> list[ShownColumn]:
     start, end = lookup.column(first).number, lookup.column(last).number
     if start > end:
-        raise ListError(
-            "this range runs from right to left", start=item.span[0], end=item.span[1], mend=Mend("turn it round")
-        )
+        turned = item_text(replace(item, first=last, last=first))
+        mend = Mend(f"turn it round: {turned}", fix_in_place(lookup.text, *item.span, turned))
+        raise ListError("this range runs from right to left", start=item.span[0], end=item.span[1], mend=mend)
     by_number = {column.number: column for column in lookup.scope.shown}
     return [by_number[number] for number in range(start, end + 1) if number in by_number]
 

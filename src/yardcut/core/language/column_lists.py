@@ -70,7 +70,7 @@ class ColumnList:
         Those that a pattern would give but for being left out stand at their place in it again, the others at the end.
         Raises ``ListError`` where two would have one name.
         """
-        back = self._taken_back(set(numbers))
+        back = self._taken_back(set(numbers) - {chosen.column.number for chosen in self.chosen})
         there = {chosen.column.number for chosen in back.chosen}
         fresh = [column for column in back.rest if column.number in set(numbers) - there]
         if item is not None and fresh:

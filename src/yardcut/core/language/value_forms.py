@@ -285,6 +285,10 @@ class ValueForms:
         if operator in "+-" and left.kind in _WITH_DAYS and isinstance(node.right, t.Number) and node.right.is_integer:
             days = f"INTERVAL '{node.right.written}' DAY"
             raise binder.error(node, message, binder.replacing(node.right, f"days are written {days}", days))
+        for side, value, other in ((node.left, left, right), (node.right, right, left)):
+            if value.kind is Kind.TEXT and other.kind.is_numeric:
+                number = f"CAST({expression_text(side)} AS number)"
+                raise binder.error(node, message, binder.replacing(side, "read the text as a number", number))
         raise binder.error(node, message)
 
     def _joined(self, node: t.Arithmetic, left: b.BoundValue, right: b.BoundValue, text: str) -> b.BoundValue:

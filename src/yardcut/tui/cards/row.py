@@ -24,11 +24,15 @@ _MOST_CHARACTERS = 8_000
 
 @dataclass(frozen=True, slots=True)
 class CardRow:
-    """One row: its position and number in the source (from 1), and (name, kind with number, value) by column."""
+    """One row: its position and number in the source (from 1), and (name, kind with number, value) by column.
+
+    ``left_out`` are those of the columns that are not in the cut.
+    """
 
     position: int
     source_row: int
     fields: Sequence[tuple[str, str, str | None]]
+    left_out: Sequence[tuple[str, str, str | None]] = ()
 
 
 class RowCard(Card[int | None]):
@@ -65,12 +69,15 @@ class RowCard(Card[int | None]):
             return
         card = self.query_one("#row-card")
         card.border_title = f"row {row.position + 1:,}, {row.source_row:,} in the source"
-        name_cells = min(_MOST_NAME_CELLS, max(cell_len(clean(name)) for name, _, _ in row.fields))
-        kind_cells = max(len(kind) for _, kind, _ in row.fields)
+        every = [*row.fields, *row.left_out]
+        name_cells = min(_MOST_NAME_CELLS, max(cell_len(clean(name)) for name, _, _ in every))
+        kind_cells = max(len(kind) for _, kind, _ in every)
         width = max(12, self.query_one(VerticalScroll).size.width - name_cells - kind_cells - 4)
         parts: list[str | tuple[str, str]] = []
         wanted = self._search.casefold()
-        for name, kind, value in row.fields:
+        for place, (name, kind, value) in enumerate(every):
+            if place == len(row.fields):
+                parts.append((f"── {len(row.left_out):,} left out of the cut ──\n", "$dim"))
             if wanted and wanted not in name.casefold() and wanted not in (value or "").casefold():
                 continue
             parts += [(fit(clean(name), name_cells) + " ", "bold"), (fit(kind, kind_cells) + " ", "$dim")]

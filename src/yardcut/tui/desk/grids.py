@@ -106,9 +106,23 @@ def moment_source(moment: Moment) -> FrameSource | None:
         rows = Rows(result.offcut, f"offcut {result.before_fingerprint} {result.fingerprint}")
         columns = grid_columns(result.before.columns, moment.lines[:selected])
         return FrameSource(rows, columns, f"offcut of line {selected + 1}", above=above, offcut_of=result)
-    columns = grid_columns(frame.columns, moment.lines[: selected + 1])
-    rows = Rows(frame, result.fingerprint)
+    beside = used_but_left_out(result)
+    columns = grid_columns((*frame.columns, *beside), moment.lines[: selected + 1])
+    for place in range(len(frame.columns), len(columns)):
+        columns[place] = replace(columns[place], left_out=True)
+    rows = Rows(replace(frame, columns=(*frame.columns, *beside)), result.fingerprint)
     return FrameSource(rows, columns, f"as of line {selected + 1}", above=above)
+
+
+def used_but_left_out(result: LineResult) -> tuple[b.ShownColumn, ...]:
+    """Return the columns a line works with by their values that are not shown as it leaves the table."""
+    bound = result.line.bound
+    if bound is None:
+        return ()
+    values = [*bound.body.restricts(), *(key.value for key in bound.body.arranges() or ())]
+    named = {name for value in values for name in b.named_in(value)}
+    shown = {column.value for column in result.frame.columns}
+    return tuple(column for column in result.line.scope.known if column.value in named and column.value not in shown)
 
 
 def trial_source(moment: Moment, result: LineResult, index: int, *, marked: bool) -> FrameSource:

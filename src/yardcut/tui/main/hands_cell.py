@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
@@ -102,7 +103,7 @@ class CellHands:
                 (column.name, f"{column.kind} {column.number}", cells[0])
                 for column, cells in zip(source.columns, page.cells, strict=True)
             ]
-            return CardRow(position, page.source_rows[0], fields)
+            return CardRow(position, page.source_rows[0], fields, self._left_out(source, position))
 
         def closed(position: int | None) -> None:
             row = None if position is None else read(position)
@@ -113,6 +114,21 @@ class CellHands:
             self._stage.app.push_screen(RowCard(grid.viewport.row_position, read), closed)
         else:
             self._stage.say("there are no rows here")
+
+    def _left_out(self, source: GridSource, position: int) -> list[tuple[str, str, str | None]]:
+        """Return the fields of a row that are not in the table shown, though lines can work with them."""
+        from yardcut.tui.desk.grids import FrameSource
+
+        desk = self._stage.desk
+        if not isinstance(source, FrameSource) or desk is None:
+            return []
+        frame, there = source.rows.frame, {column.number for column in source.columns}
+        hidden = [column for column in desk.now.scope_at(desk.now.selected).known if column.number not in there]
+        cells = replace(frame, columns=tuple(hidden)).page(position, position + 1, range(len(hidden))).cells
+        return [
+            (column.name, f"{column.kind.value} {column.number}", values[0])
+            for column, values in zip(hidden, cells, strict=True)
+        ]
 
     def _go(self) -> None:
         """Ask for a row by number or a column by part of its name."""

@@ -84,7 +84,8 @@ def head_line(
     for place, (column, size) in enumerate(columns):
         if number == 0:
             marks = head_marks(column)
-            style = styles.base + (styles.cursor_name if place == cursor else styles.name)
+            plain = styles.kind if column.left_out else styles.name
+            style = styles.base + (styles.cursor_name if place == cursor else plain)
             room = min(size, size + GAP_CELLS - 1 - len(marks))
             text = fit(clean(column.name), room, right=column.right)
             text = text if column.right else text.rstrip()
@@ -95,7 +96,8 @@ def head_line(
             line.add(" " * rest, styles.base, rest)
             continue
         if number == 1:
-            line.add(fit(f"{column.kind} {column.number}", size, right=column.right), styles.base + styles.kind, size)
+            about = "left out" if column.left_out else f"{column.kind} {column.number}"
+            line.add(fit(about, size, right=column.right), styles.base + styles.kind, size)
         else:
             cells = min(_SHAPE_CELLS, size)
             now, was = shapes.get(column.id, ((), ()))
@@ -148,10 +150,10 @@ def row_line(
     if reason_cells:
         line.add(fit(clean(page.reasons[index]), reason_cells - 1) + " ", background + styles.reason, reason_cells)
     plain = background + (styles.cell if mark is Mark.STAYS else styles.gone)
-    for place, (_, size) in enumerate(columns):
+    for place, (column, size) in enumerate(columns):
         if place:
             line.add(" " * GAP_CELLS, background, GAP_CELLS)
-        style = plain
+        style = background + styles.number if column.left_out else plain
         if on_row and place == cursor_place:
             style = styles.cursor
         elif page.cells[place][index] is None:

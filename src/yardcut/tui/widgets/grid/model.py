@@ -25,7 +25,8 @@ class GridColumn:
 
     ``id`` tells it apart from all others, whatever it is called and wherever it stands. ``sort`` is the place among the
     order's keys (0: none) and ``descending`` its direction; ``restricted`` tells that a working keep or drop looks at
-    the column, ``frozen`` that it stands still at the left.
+    the column, ``frozen`` that it stands still at the left, ``left_out`` that it is shown only
+    because the selected line works with it.
     """
 
     name: str
@@ -36,6 +37,7 @@ class GridColumn:
     descending: bool = False
     restricted: bool = False
     frozen: bool = False
+    left_out: bool = False
 
     @property
     def right(self) -> bool:
