@@ -62,9 +62,10 @@ def test_an_edit_says_as_much_as_it_can_with_the_old_items(text: str, edit: obje
 
 def test_a_pattern_that_was_searched_is_taken_as_one() -> None:
     item = parse_statement("columns moisture_*").body.items[0]  # type: ignore[attr-defined]
-    assert said(listed("ticket").taken([4, 5, 6], item)) == "ticket, moisture_*"
-    assert said(listed("all").only([4, 5, 6], item)) == "moisture_*"
-    assert said(listed("ticket").taken([4, 6], item)) == "ticket, moisture_d01, moisture_d03"
+    assert said(listed("ticket").taken([4, 5, 6], [item])) == "ticket, moisture_*"
+    assert said(listed("all").only([4, 5, 6], [item])) == "moisture_*"
+    assert said(listed("ticket").taken([4, 6], [item])) == "ticket, moisture_* without moisture_d02"
+    assert said(listed("all").only([1, 4, 5, 6, 7], [item])) == "ticket, moisture_*, price"
     assert said(listed("ticket, moisture_* without moisture_d02").taken([5])) == "ticket, moisture_*"
 
 

@@ -36,14 +36,14 @@ class Figures:
 class Found:
     """The columns found, by number: by what they are (``named``), and by a value that is shown (``valued``).
 
-    ``unknown`` counts the columns whose figures are not known yet. ``item`` means the same columns in a list, where
-    the language has such an item.
+    ``unknown`` counts the columns whose figures are not known yet. ``items`` are those of the language that stand by
+    themselves between commas.
     """
 
     named: frozenset[int] = frozenset()
     valued: frozenset[int] = frozenset()
     unknown: int = 0
-    item: t.ColumnItem | None = None
+    items: tuple[t.ColumnItem, ...] = ()
 
     @property
     def lit(self) -> frozenset[int]:
@@ -72,6 +72,7 @@ def find_columns(text: str, places: Places) -> Found:
     valued: set[int] = set()
     unknown = 0
     begun: list[str] = []
+    items: list[t.ColumnItem] = []
     for term in [*terms, ","]:
         if term != ",":
             begun.append(term)
@@ -81,9 +82,10 @@ def find_columns(text: str, places: Places) -> Found:
             named |= names
             valued |= values
             unknown = max(unknown, waiting)
+            item = _item(begun[0]) if len(begun) == 1 else None
+            items += [item] if item is not None else []
         begun = []
-    item = _item(terms[0]) if len(terms) == 1 else None
-    return Found(frozenset(named), frozenset(valued - named), unknown, item)
+    return Found(frozenset(named), frozenset(valued - named), unknown, tuple(items))
 
 
 def _all_of(terms: Sequence[str], places: Places) -> tuple[set[int], set[int], int]:

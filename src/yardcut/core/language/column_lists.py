@@ -64,8 +64,8 @@ class ColumnList:
 
     # edits
 
-    def taken(self, numbers: Sequence[int], item: t.ColumnItem | None = None) -> ColumnList:
-        """Return the list with more columns; by an ``item`` of the language where one means just them.
+    def taken(self, numbers: Sequence[int], items: Sequence[t.ColumnItem] = ()) -> ColumnList:
+        """Return the list with more columns; by ``items`` of the language where these mean no others.
 
         Those that a pattern would give but for being left out stand at their place in it again, the others at the end.
         Raises ``ListError`` where two would have one name.
@@ -73,12 +73,7 @@ class ColumnList:
         back = self._taken_back(set(numbers) - {chosen.column.number for chosen in self.chosen})
         there = {chosen.column.number for chosen in back.chosen}
         fresh = [column for column in back.rest if column.number in set(numbers) - there]
-        if item is not None and fresh:
-            body = replace(back.body, items=(*back.body.items, item))
-            found = self._checked(body, [*back._target(), *fresh])
-            if found is not None:
-                return found
-        return back.saying([*back._target(), *fresh])
+        return back.saying([*back._target(), *fresh], items if fresh else ())
 
     def _taken_back(self, numbers: set[int]) -> ColumnList:
         """Return the list that leaves out no more than what is not among some columns."""
@@ -96,15 +91,16 @@ class ColumnList:
         gone = set(numbers)
         return self.saying([column for column in self._target() if column.number not in gone])
 
-    def only(self, numbers: Sequence[int], item: t.ColumnItem | None = None) -> ColumnList:
-        """Return the list of some columns alone, in their present order, those that are new behind."""
+    def only(self, numbers: Sequence[int], items: Sequence[t.ColumnItem] = ()) -> ColumnList:
+        """Return the list of some columns alone, in their present order, those that are new behind.
+
+        By ``items`` of the language, in place of those of now, where these mean no others.
+        """
         wanted = set(numbers)
         target = [column for column in (*self._target(), *self.rest) if column.number in wanted]
-        if item is not None:
-            found = self._checked(Columns((item, *self.off_items)), target)
-            if found is not None:
-                return found
-        return self._in_names(target)
+        if not items:
+            return self._in_names(target)
+        return ColumnList(self.scope, Columns((*items, *self.off_items))).saying(target)
 
     def moved(self, number: int, place: int) -> ColumnList:
         """Return the list with one column at another place of the result, from 0."""
@@ -144,13 +140,16 @@ class ColumnList:
 
     # saying it
 
-    def saying(self, target: Sequence[ShownColumn]) -> ColumnList:
-        """Return the list that gives some columns, in order and under their names; patterns stay where they can."""
+    def saying(self, target: Sequence[ShownColumn], more: Sequence[t.ColumnItem] = ()) -> ColumnList:
+        """Return the list that gives some columns, in order and under their names; patterns stay where they can.
+
+        ``more`` are patterns to be tried besides those of the list.
+        """
         items: list[t.ColumnItem] = []
         without: dict[int, t.ColumnItem] = {}
         lookup = Lookup(self.scope, "")
         names = {column.number: column.name for column in reversed(target)}
-        waiting = [(item, columns_of_item(item, lookup)) for item in self.body.items if _is_many(item)]
+        waiting = [(item, columns_of_item(item, lookup)) for item in (*self.body.items, *more) if _is_many(item)]
         placed: set[int] = set()
         at = 0
         while at < len(target):

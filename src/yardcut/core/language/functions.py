@@ -152,7 +152,7 @@ FUNCTIONS: dict[str, Signature] = {
             ("text",),
             _texts(gives=Kind.INTEGER),
             "the number of characters",
-            "CHAR_LENGTH(remarks) > 40",
+            "CHAR_LENGTH(defect_note) > 40",
         ),
         Signature(
             "SUBSTRING",

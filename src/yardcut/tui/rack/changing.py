@@ -11,7 +11,6 @@ from yardcut.core.language.printing import item_text
 from yardcut.tui.text import plural
 
 if TYPE_CHECKING:
-    from yardcut.core.language.tree import ColumnItem
     from yardcut.tui.keys.dispatcher import Calls
     from yardcut.tui.rack.rack import RackCard
 
@@ -77,18 +76,17 @@ class Changing:
 
     def _with_lit(self, what: str) -> None:
         rack = self._rack
-        numbers, item = self._in_sequence(rack.lit), rack.item
+        numbers, items = self._in_sequence(rack.lit), [each for each in rack.items if is_pattern(each)]
         if not numbers:
             rack.say("nothing is found to be taken: / finds columns", "$dim")
             return
         wanted, columns = rack.wanted, plural(len(numbers), "column")
-        pattern: ColumnItem | None = item if item is not None and is_pattern(item) else None  # type: ignore[assignment,arg-type]
         if what == "take":
-            self.want(lambda: wanted.taken(numbers, pattern), f"took {columns}")
+            self.want(lambda: wanted.taken(numbers, items), f"took {columns}")
         elif what == "leave":
             self.want(lambda: wanted.left_out(numbers), f"left out {columns}")
         else:
-            self.want(lambda: wanted.only(numbers, pattern), f"the cut has these {columns} only")
+            self.want(lambda: wanted.only(numbers, items), f"the cut has these {columns} only")
 
     def _in_sequence(self, numbers: frozenset[int]) -> Sequence[int]:
         return [row.number for row in self._rack.list.rows if row.number in numbers]

@@ -30,6 +30,7 @@ from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
     from yardcut.core.language.bound import ShownColumn
+    from yardcut.core.language.tree import ColumnItem
     from yardcut.core.profile.summary import Summary
     from yardcut.tui.desk.looks import Looks
     from yardcut.tui.desk.rows import Rows
@@ -222,10 +223,9 @@ class RackCard(Card[str | None]):
         self._show_found()
 
     @property
-    def item(self) -> object:
-        """The item of the language that means just what is lit."""
-        is_plain = not self._except and self._how is Finding.ANEW
-        return self._found.item if is_plain and self._found.named else None
+    def items(self) -> tuple[ColumnItem, ...]:
+        """The items of the language that mean no more than what is lit."""
+        return self._found.items if self._how is Finding.ANEW and self._found.named else ()
 
     @on(Input.Changed, "#rack-find")
     def _typed(self) -> None:
