@@ -17,7 +17,7 @@ _KEYS = [
     "Enter", "Tab", "BSpace", "DC", "Escape", "Up", "Down", "Left", "Right", "Home", "End", "PPage", "NPage", "F2", "F3", "F4",
     "F5", "F7", "F8", "F9", "C-g", "C-s", "C-l", "C-r", "S-Up", "S-Down", "C-Home", "C-End", "C-u", "C-w", "C-k", "F6",
 ]  # fmt: skip
-_LETTERS = "wipRuUKlfgoexns .[];,<>/?'=510*-"
+_LETTERS = "wipRuUKlfgoexns .[];,<>/?'=510*-cchhmzrtlbCNPkd+&"
 _SIZES = [(120, 34), (80, 24), (160, 47), (20, 5), (40, 5), (24, 60), (300, 12), (33, 11), (19, 4), (5, 2)]
 _COUNT = 140
 _SHRINKING = 24

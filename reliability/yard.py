@@ -35,9 +35,18 @@ def write_packs(path: Path, count: int, seed: int, delimiter: str = ",") -> None
 @cache
 def good_lines() -> list[str]:
     """Return lines that are right: the examples of the language, and some more."""
+    from yardcut.core.language.functions import FUNCTIONS
     from yardcut.core.language.verbs.table import VERBS
 
-    return [verb.example for verb in VERBS.values() if verb.word != "save"] + [
+    functions = [f"make found = {each.example}" for each in FUNCTIONS.values()]
+    return functions + [verb.example for verb in VERBS.values() if verb.word != "save"] + [
+        "make class = CASE WHEN boards > 20 THEN species WHEN price IS NULL THEN 'x' ELSE NULL END",
+        "make share = price / SUM(price), over = price > QUANTILE(price, 0.9)", "drop REPEATED(species, grade)",
+        "keep ANY OF (kind number) > 20", "make wet = AVG OF (price, boards), n = COUNT OF (all)",
+        "make due = felled_on + INTERVAL '1' MONTH, y = EXTRACT(YEAR FROM felled_on)", "keep price > AVG(price)",
+        "make label = UPPER(species) || '-' || grade, b = SUBSTRING(ticket FROM 2 FOR 3), l = LN(price)",
+        "keep ALL OF (all) IS NOT NULL", "make t = CAST(price AS text), i = CAST(ticket AS integer)",
+        "columns s*, #-1, kind number", "make price = COALESCE(price, 0), dry = boards > 3 AND grade = 'A'",
         "keep species = 'oak'", "keep boards > 20 AND grade IN ('A', 'B')", "drop species IS NULL OR price < 300",
         "keep felled_on BETWEEN '2031-02-01' AND '2031-05-31'", "keep ticket LIKE '0001%'", "order price DESC, ticket",
         "draw first 10", "draw random 5 seed 7", "draw top 3 by price per species", "draw random 10 percent seed 3",
