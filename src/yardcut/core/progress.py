@@ -43,7 +43,7 @@ class Progress:
         self.label = label
         self.total = total
         self.done = 0
-        self.rows = 0
+        self.rows = self.seen = self.passed = 0
         self.started = time.monotonic()
         self._lock = threading.Lock()
 
@@ -51,11 +51,18 @@ class Progress:
         """Start a new stretch of work."""
         with self._lock:
             self.label, self.total, self.done, self.rows, self.started = label, total, 0, 0, time.monotonic()
+            self.seen = self.passed = 0
 
     def advance(self, amount: int) -> None:
         """Count work as done."""
         with self._lock:
             self.done += amount
+
+    def found(self, seen: int, passed: int) -> None:
+        """Count rows that were looked at, and those of them for which a condition is true."""
+        with self._lock:
+            self.seen += seen
+            self.passed += passed
 
     @property
     def share(self) -> float:
@@ -65,6 +72,8 @@ class Progress:
     def sentence(self) -> str:
         """Say what is done, how much of it, how fast where rows are counted, and how long the rest may take."""
         said = self.label + (f" {self.share:.0%}" if self.total else "")
+        if self.seen:
+            said += f", so far {self.passed:,} of {self.seen:,} pass"
         left = self.seconds_left()
         if left is None:
             return said

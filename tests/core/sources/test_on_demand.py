@@ -15,10 +15,16 @@ from hypothesis import strategies as st
 from pyarrow import parquet
 
 from helpers import run_lines
+from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import SourceError, StoppedError
+from yardcut.core.expressions.comparing import OPERATORS
 from yardcut.core.expressions.frame import UNREADABLE, WAITING, Frame, source_frame
+from yardcut.core.expressions.ranges import answer_of_range
+from yardcut.core.language import bound as b
 from yardcut.core.language.source_lines import parse_sub_line
-from yardcut.core.progress import CancelToken
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.run.executor import Executor
+from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources.cache import stores_folder
 from yardcut.core.sources.formats.parquet import ParquetTable
 from yardcut.core.sources.opening import open_table
@@ -85,12 +91,18 @@ def test_a_condition_reads_the_columns_it_looks_at_and_no_others(tmp_path: Path,
     path = write(tmp_path / name)
     table = open_table(path)
     expected = rows_of(0, ROWS)
-    left = run_lines(table, "keep boards > 90000 AND reserved")[-1].rows
+    progress = Progress()
+    executor = Executor(LocalRunner(table))
+    left = list(executor.run(Cut("", (Line("keep boards > 90000 AND reserved"),)), CancelToken(), progress))[-1].rows
     wanted = [
         row for row, (boards, reserved) in enumerate(zip(expected["boards"], expected["reserved"], strict=True))
         if boards is not None and boards > 90_000 and reserved
     ]  # fmt: skip
     assert left.ids(0, left.count).tolist() == wanted
+    assert (progress.seen, progress.passed) == (ROWS, len(wanted))
+    assert f"so far {len(wanted):,} of {ROWS:,} pass" in progress.sentence()
+    assert loaded(table) == []  # what is looked at once is not worth storing
+    assert run_lines(table, "keep boards > 90000 AND reserved")[-1].rows.count == len(wanted)
     assert loaded(table) == ["boards", "reserved"]
     again = open_table(path)
     assert loaded(again) == ["boards", "reserved"]  # found in the cache
@@ -238,7 +250,7 @@ def test_a_page_of_rows_far_apart_waits_for_its_columns(tmp_path: Path, monkeypa
     rows = run_lines(table, "keep boards > 0", "draw every 5000")[-1].rows
     page = Frame(table, rows, source_frame(table).columns).page(0, 20, [0, 1, 2])
     assert len(page.row_ids) > 8
-    assert page.waiting == (0, 2)  # boards was read for the condition
+    assert page.waiting == (0, 1, 2)
     assert page.cells[0] == (WAITING,) * len(page.row_ids)
     table.load(page.waiting, CancelToken())
     page = Frame(table, rows, source_frame(table).columns).page(0, 20, [0, 1, 2])
@@ -284,3 +296,72 @@ def test_a_file_without_a_wanted_column_is_not_looked_at(tmp_path: Path, monkeyp
     assert looked == ["b.parquet ['colour']"]
     assert table.columns[names.index("colour")].info.missing == 7_000
     assert table.columns[names.index("from_file")].slice(6_999, 7_001).texts() == ["a.parquet", "b.parquet"]
+
+
+DIRECT = [
+    "boards > 90000", "boards BETWEEN 600 AND 30000", "boards IN (3, 21, 149997)", "boards IS NULL", "NOT boards < 20000",
+    "ticket = '00417-31'", "ticket LIKE '0001%'", "moisture * 2 > 100 AND reserved", "reserved OR moisture IS NULL",
+    "day >= '2031-06-01' AND day < '2031-07-01'", "day = '1999-01-01'", "whole <> 7", "whole = 7", "whole < 70000",
+    "species = 'oak'", "species IN ('ash', 'elm') AND whole % 2 = 0", "at > TIMESTAMP '2031-03-20 00:00:00'",
+    "CASE WHEN whole > 100 THEN species ELSE ticket END = 'oak'", "ANY OF (boards, whole) > 120000", "SOURCE_ROW > 100",
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("name", ["d.parquet", "d.arrow"])
+@pytest.mark.parametrize("condition", DIRECT)
+def test_a_first_answer_from_the_file_is_that_of_the_stored_columns(tmp_path: Path, name: str, condition: str) -> None:
+    more = {
+        "day": [datetime.date(2031, 1, 1) + datetime.timedelta(days=row // 200) for row in range(ROWS)],
+        "whole": [7] * 12_000 + list(range(ROWS - 12_000)),
+        "species": [["oak", "ash", None, "elm"][row % 4] for row in range(ROWS)],
+    }
+    path = write(tmp_path / name, group=6_001, **more)
+    first, stored = open_table(path), open_table(path)
+    stored.load(range(len(stored.columns)), CancelToken())
+    for line in (f"keep {condition}", f"drop {condition}"):
+        found = run_lines(first, line, parts=3)[-1]
+        truth = run_lines(stored, line, parts=3)[-1]
+        assert found.rows.count == truth.rows.count
+        assert found.unknown_taken == truth.unknown_taken
+        assert (found.rows.member_bits() == truth.rows.member_bits()).all()
+
+
+def test_groups_that_cannot_matter_are_not_read(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    path = write(tmp_path / "s.parquet", whole=list(range(ROWS)))
+    read: list[int] = []
+    plain = ParquetTable._group
+
+    def counted(self: ParquetTable, group: int, roots: list[str]) -> Any:
+        read.append(group)
+        return plain(self, group, roots)
+
+    monkeypatch.setattr(ParquetTable, "_group", counted)
+    assert run_lines(open_table(path), "keep whole BETWEEN 12500 AND 12600")[-1].rows.count == 101
+    assert read == [2]
+    read.clear()
+    assert run_lines(open_table(path), "keep whole >= 0")[-1].rows.count == ROWS
+    assert run_lines(open_table(path), "keep whole > 99999999 OR whole = -1")[-1].rows.count == 0
+    assert read == []
+
+
+@given(
+    low=st.integers(-5, 5), size=st.integers(0, 5), value=st.integers(-8, 12),
+    operator=st.sampled_from(["=", "<>", "<", "<=", ">", ">="]), negated=st.booleans(),
+)  # fmt: skip
+def test_what_a_range_says_is_true_of_all_its_values(
+    low: int, size: int, value: int, operator: str, negated: bool
+) -> None:
+    test = b.Compare(operator, b.ColumnValue(0, Kind.INTEGER), b.Constant(Kind.INTEGER, value))
+    answer = answer_of_range(b.Piece(test, negated), {0: (low, low + size)})
+    each = {OPERATORS[operator](item, value) is not negated for item in range(low, low + size + 1)}
+    assert answer is None or each == {answer}
+    if low in (value, low + size) or len(each) == 2:
+        assert answer is None or len(each) == 1
+
+
+def test_a_file_replaced_or_damaged_under_a_first_answer_ends_in_a_sentence(tmp_path: Path) -> None:
+    path = write(tmp_path / "r.parquet")
+    table = open_table(path)
+    write(path, first=7)
+    with pytest.raises(SourceError):
+        run_lines(table, "keep boards > 3")

@@ -18,7 +18,7 @@ from yardcut.core.table import bits as bit
 from yardcut.core.table.joining import missing_vector
 from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import NumericVector, PlainVector, Vector, part_of
-from yardcut.core.table.window import Scatter, Span, Window
+from yardcut.core.table.window import Span, Window
 from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
 
 _KEPT_ROWS = 1 << 19
@@ -93,7 +93,7 @@ def _made(inner: b.BoundValue, window: Window) -> Vector:
     """Evaluate a made column; of a round over the rows, whole blocks of a fixed size are worked out and kept."""
     if isinstance(inner, b.ColumnValue | b.Made | b.Constant):
         return evaluate(inner, window)
-    if isinstance(window, Scatter) or len(window) < _KEPT_FROM_ROWS:
+    if not isinstance(window, Span) or len(window) < _KEPT_FROM_ROWS:
         return evaluate(inner, window)
     first = window.first_row - window.first_row % _KEPT_ROWS
     end = min(first + _KEPT_ROWS, window.table.rows)

@@ -6,11 +6,14 @@ from collections.abc import Sequence
 
 from yardcut.core.expressions.answers import Answers
 from yardcut.core.expressions.conditions import combine_parts
+from yardcut.core.expressions.direct_answers import DirectAnswers
 from yardcut.core.expressions.rounds import AnswerRound, PartAnswers
 from yardcut.core.keeping import Kept
 from yardcut.core.language.bound import BoundCondition, Piece, pieces_of
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.scanning.columns import columns_read
 from yardcut.core.scanning.rounds import Runner
+from yardcut.core.table.unread import NotAsDeclaredError
 
 _LIMIT_BYTES = 64 << 20
 
@@ -28,13 +31,31 @@ class PieceCache:
         known = self._answers.get_all(wanted)
         unknown = tuple(piece for piece in wanted if piece not in known)
         if unknown:
-            if progress is not None:
-                progress.begin("looking at rows", self._runner.table.rows)
-            parts = self._runner.run(AnswerRound(unknown), token, progress)
+            parts = self._from_files(condition, wanted, unknown, token, progress)
+            if parts is None:
+                if progress is not None:
+                    progress.begin("looking at rows", self._runner.table.rows)
+                parts = self._runner.run(AnswerRound(unknown), token, progress)
             found = {piece: [answers[piece] for answers in parts] for piece in unknown}
             known |= found
             self._answers.put_all(found)
         return [dict(zip(known, answers, strict=True)) for answers in zip(*known.values(), strict=True)]
+
+    def _from_files(
+        self, condition: BoundCondition, wanted: Sequence[Piece], unknown: Sequence[Piece], token: CancelToken,
+        progress: Progress | None,
+    ) -> PartAnswers | None:  # fmt: skip
+        """Answer pieces about columns nobody looked at before in the source's own files, where that can be done."""
+        scan = self._runner.table.scan_for(columns_read(tuple(unknown)))
+        if scan is None:
+            return None
+        watched = condition if len(unknown) == len(wanted) else None
+        direct = DirectAnswers(self._runner.table, scan, unknown, watched)
+        try:
+            direct.run(token, progress)
+        except NotAsDeclaredError:
+            return None
+        return direct.parts(self._runner.parts)
 
     def knows(self, pieces: Sequence[Piece]) -> bool:
         """Tell whether the answers of some pieces are all known."""

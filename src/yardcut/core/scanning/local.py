@@ -55,14 +55,14 @@ class LocalRunner:
 
     def __init__(self, table: Table, part_rows: int = PART_ROWS, threads: int = THREADS) -> None:
         self.table = table
-        self._parts = parts_of(table, part_rows)
-        self._threads = min(threads, len(self._parts))
+        self.parts = parts_of(table, part_rows)
+        self._threads = min(threads, len(self.parts))
 
     def run(self, work: Round[State, Result], token: CancelToken, progress: Progress | None = None) -> Result:
         """Scan every part, merge, and finish. Raises ``StoppedError`` when the token is cancelled."""
         # columns that still stand in their own file are read now, all in one pass that can be stopped
         self.table.load(columns_read(work), token, progress)
-        under_way = _Work(work, self.table, iter(self._parts))
+        under_way = _Work(work, self.table, iter(self.parts))
         if self._threads <= 1:
             under_way.go(token, progress)
         else:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Generic, Protocol, TypeVar
 
 from yardcut.core.progress import CancelToken, Progress
@@ -44,6 +45,10 @@ class Runner(Protocol):
     @property
     def table(self) -> Table:
         """The table gone over."""
+
+    @property
+    def parts(self) -> Sequence[Part]:
+        """How it cuts the table."""
 
     def run(self, work: Round[State, Result], token: CancelToken, progress: Progress | None = None) -> Result:
         """Scan every part, merge, and finish. Raises ``StoppedError`` when the token is cancelled."""

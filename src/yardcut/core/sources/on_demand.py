@@ -15,16 +15,17 @@ from yardcut.core import litter
 from yardcut.core.private import private_folder, write_private
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.cache import cache_closed, new_folder, reading_failed, source_mark, trim_cache
+from yardcut.core.sources.direct_scan import DirectScan, vector_of
 from yardcut.core.sources.formats.arrow_batches import WINDOW_ROWS, BatchFile
 from yardcut.core.sources.lining_up import wanted_places
-from yardcut.core.sources.parsing import ColumnChunk, ColumnTask
+from yardcut.core.sources.parsing import ColumnTask
 from yardcut.core.sources.reading import StoreReader, changed_while_read
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.column import ColumnInfo
 from yardcut.core.table.joining import FlatVector, join_vectors, missing_vector, take_rows
 from yardcut.core.table.table import FORMAT, Table, column_from_json, column_to_json, has_its_files, sizes_in
-from yardcut.core.table.vectors import NumericVector, PlainVector, Vector, vector_bytes
+from yardcut.core.table.vectors import NumericVector, Vector, vector_bytes
 from yardcut.core.values.kinds import Kind
 
 _MOST_WINDOWS = 8
@@ -44,6 +45,7 @@ class ColumnsOnDemand:
         self._kept: OrderedDict[tuple[int, int, int, int], FlatVector] = OrderedDict()
         self._outline = self._reader(folder, CancelToken(), Progress()).outline(mark, problems, left_out)
         self._kept_bytes = 0
+        self._scanned: set[int] = set()
         names = [info.name for info in self._outline.columns]
         # columns that do not stand in the files as they are: those of a declared kind, and the files' names
         self._made = {*spec.kinds(names)} | ({len(names) - 1} if spec.file_column is not None else set())
@@ -84,8 +86,7 @@ class ColumnsOnDemand:
         building = new_folder()
         try:
             found = self._reader(building, token, progress).read_some(numbers)
-            if source_mark(self._spec, self._paths) != self._mark:
-                raise changed_while_read(self._spec.label)
+            self._check_unchanged()
             private_folder(self._folder)
             for file in building.iterdir():
                 if file.name != litter.LOCK_NAME:
@@ -113,6 +114,22 @@ class ColumnsOnDemand:
             return info if info is not None and has_its_files(info, number, sizes) else None
         except (OSError, ValueError, KeyError, TypeError):
             return None
+
+    def scan_for(self, numbers: Sequence[int]) -> DirectScan | None:
+        """Return what goes over some columns without storing them; each is gone over so once, then it is stored."""
+        with self._looking:
+            if self._made & set(numbers) or self._scanned & set(numbers):
+                return None
+            self._scanned |= set(numbers)
+        return DirectScan(self._files, self._places_in, self._outline.columns, self._check_unchanged)
+
+    def _check_unchanged(self) -> None:
+        try:
+            unchanged = source_mark(self._spec, self._paths) == self._mark
+        except OSError:
+            unchanged = False
+        if not unchanged:
+            raise changed_while_read(self._spec.label)
 
     # pages
 
@@ -179,18 +196,8 @@ class ColumnsOnDemand:
             if unread:
                 tasks = [ColumnTask(places[columns[at].name], columns[at].kind, coded=False) for at in unread]
                 for number, chunk in zip(unread, source.window(tasks, group, window), strict=True):
-                    found[number] = self._kept[number, file, group, window] = _vector_of(columns[number].kind, chunk)
+                    found[number] = self._kept[number, file, group, window] = vector_of(columns[number].kind, chunk)
                     self._kept_bytes += vector_bytes(found[number])
                 while self._kept_bytes > _KEPT_BYTES and len(self._kept) > len(unread):
                     self._kept_bytes -= vector_bytes(self._kept.popitem(last=False)[1])
         return [found[number] for number in numbers]
-
-
-def _vector_of(kind: Kind, chunk: ColumnChunk) -> FlatVector:
-    if kind is Kind.TEXT:
-        assert chunk.plain is not None
-        offsets, data, valid = chunk.plain
-        return PlainVector(offsets, data, None if valid is None else ~valid)
-    assert chunk.values is not None
-    gone = None if chunk.valid is None or kind is Kind.NUMBER else ~chunk.valid
-    return NumericVector(kind, chunk.values, gone)

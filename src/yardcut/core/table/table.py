@@ -17,7 +17,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.checking import FileCheck
 from yardcut.core.table.column import UNREAD, Column, ColumnInfo
-from yardcut.core.table.unread import ColumnLoader, UnreadColumn, load_columns
+from yardcut.core.table.unread import ColumnLoader, GroupScan, UnreadColumn, load_columns
 from yardcut.core.table.vectors import Vector, vector_bytes
 from yardcut.core.values.kinds import Kind
 
@@ -117,6 +117,14 @@ class Table:
         """Read those of some columns that stand in their own file only. Raises ``SourceError``, ``StoppedError``."""
         if self._loader is not None:
             load_columns([self.columns[number] for number in numbers], self._loader, token, progress)
+
+    def scan_for(self, numbers: Iterable[int]) -> GroupScan | None:
+        """Return what goes over those of some columns that were not read yet, in their own files, without storing them.
+
+        ``None`` when that is not worth it: none is unread, or one was gone over so before.
+        """
+        unread = [number for number in numbers if not self.columns[number].is_loaded]
+        return None if self._loader is None or not unread else self._loader.scan_for(unread)
 
     @property
     def rows(self) -> int:

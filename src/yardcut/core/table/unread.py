@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping, Sequence
 from pathlib import Path
 from typing import Protocol
 
@@ -17,11 +18,43 @@ DIRECT_ROWS = 1 << 13
 """A look at no more rows than this may go to the source's own file."""
 
 
+GroupRange = tuple[int, int]
+"""The least and the largest value of a column among some rows, each of which has one."""
+
+
+class NotAsDeclaredError(Exception):
+    """A column holds values that its kind does not: what it becomes is known when it was read whole."""
+
+
+class GroupScan(Protocol):
+    """Goes over columns in the source's own files, group by group, and stores nothing."""
+
+    def groups(self) -> list[tuple[int, int]]:
+        """Return the first row of each group, and the row behind its last."""
+
+    def ranges(self, numbers: Sequence[int], group: int) -> dict[int, GroupRange]:
+        """Return the ranges of those columns of a group for which the file says them."""
+
+    def vectors(
+        self, numbers: Sequence[int], group: int, token: CancelToken
+    ) -> Iterator[tuple[int, int, Mapping[int, Vector]]]:
+        """Yield (first row, row behind the last, columns by number) for a group, some rows at a time.
+
+        Raises ``SourceError``, ``StoppedError``, ``NotAsDeclaredError``.
+        """
+
+    def end(self) -> None:
+        """Raise ``SourceError`` when the files are no longer those that were opened."""
+
+
 class ColumnLoader(Protocol):
     """Reads columns of a source whose files allow it one by one."""
 
     def load(self, numbers: list[int], token: CancelToken, progress: Progress | None) -> dict[int, ColumnInfo]:
         """Read columns into the store. Raises ``SourceError``, ``StoppedError``."""
+
+    def scan_for(self, numbers: Sequence[int]) -> GroupScan | None:
+        """Return what goes over some columns without storing them, where that is worth it: once for each column."""
 
     def look_at(self, numbers: list[int], rows: Array) -> None:
         """Fetch some rows of several columns at once; :meth:`cells` is asked for them next. Raises ``SourceError``."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -76,4 +77,31 @@ class Scatter:
         return np.asarray(self.row_ids, dtype=np.int64) + 1
 
 
-Window = Span | Scatter
+@dataclass(frozen=True, slots=True, eq=False)
+class Decoded:
+    """Rows ``first_row`` to ``end_row`` (excluded) of which some columns were just read from their own file."""
+
+    table: Table
+    first_row: int
+    end_row: int
+    vectors: Mapping[int, Vector]
+
+    def __len__(self) -> int:
+        return self.end_row - self.first_row
+
+    def column(self, number: int) -> Vector:
+        """Return these rows of a column, numbered from 0."""
+        found = self.vectors.get(number)
+        return self.table.columns[number].slice(self.first_row, self.end_row) if found is None else found
+
+    def missing(self, number: int) -> Array | None:
+        """Return one bit for each row in which a column has no value; ``None``: nowhere."""
+        mask = self.column(number).missing_mask()
+        return None if mask is None else bit.pack(mask)
+
+    def row_numbers(self) -> Array:
+        """Return each row's number in the source (int64), from 1."""
+        return np.arange(self.first_row + 1, self.end_row + 1, dtype=np.int64)
+
+
+Window = Span | Scatter | Decoded

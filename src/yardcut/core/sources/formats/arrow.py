@@ -35,6 +35,17 @@ class ArrowTable(BatchFile):
                     for start in range(0, batch.num_rows, BATCH_ROWS):
                         yield batch.slice(start, BATCH_ROWS)
 
+    def _group(self, group: int, roots: list[str]) -> Iterator[Any]:
+        import pyarrow as pa
+
+        with pa.OSFile(str(self.path)) as source:
+            with pa.ipc.open_file(source) as file:
+                places = [file.schema.get_field_index(root) for root in roots]
+            with pa.ipc.open_file(source, options=_only(*places)) as file:
+                batch = file.get_batch(group)
+                for start in range(0, batch.num_rows, BATCH_ROWS):
+                    yield batch.slice(start, BATCH_ROWS)
+
     def _window(self, group: int, roots: list[str], number: int) -> Any:
         import pyarrow as pa
 

@@ -88,6 +88,40 @@ class BatchFile:
     def _batches(self, roots: list[str]) -> Iterator[Any]:
         raise NotImplementedError
 
+    def _group(self, group: int, roots: list[str]) -> Iterator[Any]:
+        """Yield a group, numbered from 0, as batches of some root columns."""
+        raise NotImplementedError
+
+    def range_of(self, place: int, group: int) -> tuple[int, int] | None:
+        """Return the least and the largest whole number or day of a column of a group of which every row has one.
+
+        ``None`` where the file does not say so.
+        """
+        return None
+
+    def group_blocks(
+        self, tasks: list[ColumnTask], group: int, token: CancelToken
+    ) -> Iterator[tuple[int, list[ColumnChunk]]]:
+        """Yield (rows, columns) of one group, some rows at a time. Raises ``SourceError``, ``StoppedError``."""
+        wanted, done = self.group_rows[group], 0
+        if not tasks:
+            yield wanted, []
+            return
+        roots = list(dict.fromkeys(self._roots[self._leaves[task.number][0]] for task in tasks))
+        try:
+            for batch in self._group(group, roots):
+                token.check()
+                opened: dict[int, list[Any]] = {}
+                done += batch.num_rows
+                yield (
+                    batch.num_rows,
+                    [typed_chunk(task, self._leaf(batch, task.number, opened), self.marks) for task in tasks],
+                )
+            if done != wanted:
+                raise ValueError(f"group {group + 1} does not hold the {wanted:,} rows it should")
+        except _damages() as error:
+            raise self._damaged(error) from error
+
     def _window(self, group: int, roots: list[str], number: int) -> Any:
         """Return a window of a group, numbered from 0, as a batch of some root columns."""
         raise NotImplementedError

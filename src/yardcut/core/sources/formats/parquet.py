@@ -2,13 +2,23 @@
 
 from __future__ import annotations
 
+import datetime
 from collections.abc import Iterator
 from itertools import islice
 from typing import Any
 
 from yardcut.core.sources.formats.arrow_batches import BATCH_ROWS, WINDOW_ROWS, BatchFile
+from yardcut.core.values.kinds import Kind
+from yardcut.core.values.temporal import EPOCH
 
 _MOST_CODE_BYTES = 2.5
+
+
+def _whole(value: Any) -> int | None:
+    """Return a whole number as it is, a day as days since 1970-01-01."""
+    if isinstance(value, datetime.date) and not isinstance(value, datetime.datetime):
+        return value.toordinal() - EPOCH
+    return value if isinstance(value, int) and not isinstance(value, bool) else None
 
 
 class ParquetTable(BatchFile):
@@ -55,6 +65,24 @@ class ParquetTable(BatchFile):
             if sum(size.total_uncompressed_size for size in sizes) < _MOST_CODE_BYTES * values:
                 found.append(column.path)
         return found
+
+    def _group(self, group: int, roots: list[str]) -> Iterator[Any]:
+        with self._open(self._few_valued(roots)) as file:
+            yield from file.iter_batches(BATCH_ROWS, row_groups=[group], columns=roots)
+
+    def range_of(self, place: int, group: int) -> tuple[int, int] | None:
+        """Return the least and the largest value of a group as its statistics have them; nulls make it unsure."""
+        root, _ = self._leaves[place]
+        name = self._roots[root]
+        if self._roots.count(name) > 1 or self.kinds()[place] not in (Kind.INTEGER, Kind.DATE):
+            return None
+        rows = self._footer.row_group(group)
+        at = next((at for at in range(rows.num_columns) if rows.column(at).path_in_schema == name), None)
+        said = None if at is None else rows.column(at).statistics
+        if said is None or not said.has_min_max or not said.has_null_count or said.null_count:
+            return None
+        low, high = (_whole(value) for value in (said.min, said.max))
+        return None if low is None or high is None or low > high else (low, high)
 
     def _window(self, group: int, roots: list[str], number: int) -> Any:
         with self._open() as file:

@@ -1,0 +1,104 @@
+"""Going over columns group by group in their own files, without storing them: for a first answer, soon."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from typing import Any
+
+import numpy as np
+
+from yardcut.core.progress import CancelToken
+from yardcut.core.sources.builders import plain_parts
+from yardcut.core.sources.formats.arrow_batches import BatchFile
+from yardcut.core.sources.parsing import ColumnChunk, ColumnTask
+from yardcut.core.table.column import ColumnInfo
+from yardcut.core.table.joining import FlatVector, missing_vector
+from yardcut.core.table.unread import GroupRange, NotAsDeclaredError
+from yardcut.core.table.vectors import CodedVector, Dictionary, NumericVector, PlainVector, Vector
+from yardcut.core.values.kinds import Kind
+
+
+class DirectScan:
+    """The groups of a source's files, numbered on through all of them."""
+
+    def __init__(
+        self, files: Sequence[BatchFile], places: Sequence[dict[str, int]], columns: Sequence[ColumnInfo],
+        check: Callable[[], None],
+    ) -> None:  # fmt: skip
+        self._check = check
+        self._files, self._places, self._columns = files, places, columns
+        self._groups = [(at, group) for at, file in enumerate(files) for group in range(len(file.group_rows))]
+        sizes = [files[at].group_rows[group] for at, group in self._groups]
+        self._starts = np.concatenate(([0], np.cumsum(sizes, dtype=np.int64))).tolist()
+
+    def end(self) -> None:
+        """Raise ``SourceError`` when the files are no longer those that were opened."""
+        self._check()
+
+    def groups(self) -> list[tuple[int, int]]:
+        """Return the first row of each group, and the row behind its last."""
+        return list(zip(self._starts[:-1], self._starts[1:], strict=True))
+
+    def ranges(self, numbers: Sequence[int], group: int) -> dict[int, GroupRange]:
+        """Return the least and the largest value of those columns of a group for which the file says so."""
+        at, own = self._groups[group]
+        found: dict[int, GroupRange] = {}
+        for number in numbers:
+            column = self._columns[number]
+            place = self._places[at].get(column.name)
+            said = None if place is None else self._files[at].range_of(place, own)
+            if said is not None and column.kind in (Kind.INTEGER, Kind.DATE):
+                found[number] = said
+        return found
+
+    def vectors(
+        self, numbers: Sequence[int], group: int, token: CancelToken
+    ) -> Iterator[tuple[int, int, dict[int, Vector]]]:
+        """Yield (first row, row behind the last, the columns by number) for a group, some rows at a time.
+
+        Raises ``SourceError``, ``StoppedError``, ``NotAsDeclaredError``.
+        """
+        at, own = self._groups[group]
+        places, first = self._places[at], self._starts[group]
+        there = [number for number in numbers if self._columns[number].name in places]
+        absent = [number for number in numbers if self._columns[number].name not in places]
+        tasks = [
+            ColumnTask(places[self._columns[number].name], self._columns[number].kind, coded=True) for number in there
+        ]
+        for rows, chunks in self._files[at].group_blocks(tasks, own, token):
+            if any(chunk.unfit for chunk in chunks):
+                raise NotAsDeclaredError
+            found: dict[int, Vector] = {
+                number: _texts_of(chunk.texts)
+                if chunk.texts is not None
+                else vector_of(self._columns[number].kind, chunk)
+                for number, chunk in zip(there, chunks, strict=True)
+            }
+            found |= {number: missing_vector(self._columns[number].kind, rows) for number in absent}
+            yield first, first + rows, found
+            first += rows
+
+
+def _texts_of(texts: Any) -> CodedVector | PlainVector:
+    """Return texts as the file keeps them: as codes, or one by one."""
+    import pyarrow as pa
+
+    if not pa.types.is_dictionary(texts.type):
+        offsets, data, valid = plain_parts(texts)
+        return PlainVector(offsets, data, None if valid is None else ~valid)
+    codes = texts.indices.fill_null(-1).to_numpy(zero_copy_only=False)
+    words = texts.dictionary.to_pylist()
+    if None in words:
+        codes = np.where(np.array([word is None for word in words] + [True])[codes], -1, codes)
+    return CodedVector(codes, Dictionary([word or "" for word in words]))
+
+
+def vector_of(kind: Kind, chunk: ColumnChunk) -> FlatVector:
+    """Return what was read of a column as a vector."""
+    if kind is Kind.TEXT:
+        assert chunk.plain is not None
+        offsets, data, valid = chunk.plain
+        return PlainVector(offsets, data, None if valid is None else ~valid)
+    assert chunk.values is not None
+    gone = None if chunk.valid is None or kind is Kind.NUMBER else ~chunk.valid
+    return NumericVector(kind, chunk.values, gone)
