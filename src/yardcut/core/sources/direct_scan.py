@@ -68,12 +68,10 @@ class DirectScan:
         for rows, chunks in self._files[at].group_blocks(tasks, own, token):
             if any(chunk.unfit for chunk in chunks):
                 raise NotAsDeclaredError
-            found: dict[int, Vector] = {
-                number: _texts_of(chunk.texts)
-                if chunk.texts is not None
-                else vector_of(self._columns[number].kind, chunk)
-                for number, chunk in zip(there, chunks, strict=True)
-            }
+            found: dict[int, Vector] = {}
+            for number, chunk in zip(there, chunks, strict=True):
+                of_texts = chunk.texts is not None
+                found[number] = _texts_of(chunk.texts) if of_texts else vector_of(self._columns[number].kind, chunk)
             found |= {number: missing_vector(self._columns[number].kind, rows) for number in absent}
             yield first, first + rows, found
             first += rows
