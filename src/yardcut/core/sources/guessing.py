@@ -162,13 +162,26 @@ def guess_kind(texts: Iterable[str | None], marks: str = ".") -> Kind | None:
     return guess_kind_counted(counted, marks)
 
 
+_PLAIN_INTEGER = re.compile(r"-?(?:0|[1-9][0-9]{0,17})").fullmatch
+_PLAIN_NUMBER = re.compile(r"-?(?:0|[1-9][0-9]{0,14})\.[0-9]{1,15}").fullmatch
+
+
+def _is_plain(fits: Callable[[str], object], texts: Sequence[str]) -> bool:
+    """Tell whether all texts are of a form that only one kind takes, whatever the marks: thousands of columns are."""
+    return all(map(fits, texts))
+
+
 def guess_kind_counted(counted: Counter[str], marks: str = ".") -> Kind | None:
     """Guess as :func:`guess_kind` does, from distinct texts and how often each stands."""
     present = counted.total()
     if not present:
         return None
-    best, best_unfit = Kind.TEXT, present
     texts = list(counted)
+    if _is_plain(_PLAIN_INTEGER, texts):
+        return Kind.INTEGER
+    if marks == "." and _is_plain(_PLAIN_NUMBER, texts):
+        return Kind.NUMBER
+    best, best_unfit = Kind.TEXT, present
     none_may_differ = present < SET_ASIDE_SHARE
     for kind in _NARROWEST_FIRST:
         try:
