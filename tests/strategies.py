@@ -71,6 +71,7 @@ values = st.recursive(
 flags = st.booleans()
 tests = (
     st.builds(t.Comparison, st.sampled_from(["=", "<>", "<", "<=", ">", ">="]), values, values, flags)
+    | st.builds(t.Distinct, values, values, flags)
     | st.builds(t.Between, values, values, values, flags, flags)
     | st.builds(t.In, values, st.lists(values, min_size=1, max_size=3).map(tuple), flags, flags)
     | st.builds(t.Like, values, texts, st.none() | texts, flags, flags)

@@ -206,6 +206,15 @@ ROWWISE: dict[str, Callable[[Row], Any]] = {
     "ALL OF (whole, other, price) > 0": lambda row: (
         (lambda v: bool(v) and all(x > 0 for x in v))([x for x in row[2:5] if x is not None])
     ),
+    "other IS DISTINCT FROM whole": lambda row: row[OTHER] != row[WHOLE],
+    "code IS NOT DISTINCT FROM words": lambda row: row[CODE] == row[WORDS],
+    "price IS DISTINCT FROM 0.5": lambda row: row[PRICE] != 0.5,
+    "other IN (whole, 2, 1 + 2)": lambda row: (
+        None if row[OTHER] is None else True if row[OTHER] in (row[WHOLE], 2, 3) else None if row[WHOLE] is None else False
+    ),
+    "code NOT IN ('oak', words)": lambda row: (
+        None if row[CODE] is None else False if row[CODE] in ("oak", row[WORDS]) else None if row[WORDS] is None else True
+    ),
     "ANY OF (all) IS NULL": lambda row: None in row,
     "ALL OF (all) IS NOT NULL": lambda row: None not in row,
     "ANY OF (all) CONTAINS '5'": lambda row: any("5" in (shown(x) or "") for x in row),

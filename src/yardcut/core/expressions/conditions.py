@@ -81,6 +81,8 @@ def _answers(test: b.BoundTest, window: Window) -> Answers:
         case b.Absent(value):
             seen(value)
             return Answers(rows, np.zeros((rows + 7) // 8, dtype=np.uint8) if gone is None else gone)
+        case b.Distinct(left, right):
+            return _distinct(left, right, window)
         case b.Several(pieces, every):
             return _several([answer_piece(piece, window) for piece in pieces], every)
         case b.BooleanValue(value):
@@ -90,6 +92,14 @@ def _answers(test: b.BoundTest, window: Window) -> Answers:
             vector = seen(value)
             assert isinstance(vector, NumericVector)
             return of_test(vector.values != 0, gone)
+
+
+def _distinct(left: b.BoundValue, right: b.BoundValue, window: Window) -> Answers:
+    """Answer IS DISTINCT FROM (ISO/IEC 9075-2, 8.15)."""
+    equal = _answers(b.Compare("=", left, right), window)
+    rows = len(window)
+    gone = [_answers(b.Absent(side), window).true for side in (left, right)]
+    return Answers(rows, bit.ones(rows) & ~equal.true & ~(gone[0] & gone[1]))
 
 
 def _several(answers: list[Answers], every: bool) -> Answers:

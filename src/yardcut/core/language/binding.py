@@ -83,6 +83,8 @@ class Binder:
                 if isinstance(found, b.Piece):
                     return b.Piece(found.test, not found.negated, expression_text(node), node)
                 return b.Inverse(found)
+            case t.In() if not all(map(_is_constant, node.items)):
+                return self._one_of_values(node)
             case t.IsTruth(inner, truth, negated):
                 found = self.condition(inner)
                 return None if found is None else b.AnswerIs(found, truth, negated)
@@ -98,6 +100,8 @@ class Binder:
         match node:
             case t.Comparison():
                 return self._comparison(node), False
+            case t.Distinct(left, right, negated):
+                return b.Distinct(*self._pair(left, right)), negated
             case t.Between(value, low, high, symmetric, negated):
                 return self._between(value, low, high, symmetric), negated
             case t.In():
@@ -167,6 +171,13 @@ class Binder:
         if node.ignoring_case and value.kind is not Kind.TEXT:
             raise self.error(node, "IGNORING CASE is for texts")
         return b.OneOf(value, tuple(constants), node.ignoring_case)
+
+    def _one_of_values(self, node: t.In) -> b.BoundCondition:
+        """Bind IN with other columns or operations in its list: one comparison for each (ISO/IEC 9075-2, 8.4)."""
+        same = [t.Comparison("=", node.value, item, node.ignoring_case, span=item.span) for item in node.items]
+        pieces = [b.Piece(self._comparison(each), text=expression_text(each), source=each) for each in same]
+        found = pieces[0] if len(pieces) == 1 else b.AnyOf(tuple(pieces))
+        return b.Inverse(found) if node.negated else found
 
     def _like(
         self, node: t.Like, value: t.Expression, pattern: t.Text, escape: t.Text | None, ignoring: bool
@@ -326,6 +337,11 @@ class Binder:
         if condition is None:
             raise self.error(node, "every piece of this is switched off, and it has no value")
         return b.Truth(condition)
+
+
+def _is_constant(node: t.Expression) -> bool:
+    inner = node.value if isinstance(node, t.Negated) else node
+    return isinstance(inner, t.Text | t.Number | t.Truth | t.Moment | t.CurrentDate)
 
 
 def _is_number(text: str) -> bool:

@@ -190,6 +190,14 @@ class Absent:
 
 
 @dataclass(frozen=True, slots=True)
+class Distinct:
+    """Two values differ, or one of them is missing. Never unknown."""
+
+    left: BoundValue
+    right: BoundValue
+
+
+@dataclass(frozen=True, slots=True)
 class BooleanValue:
     """A value of kind boolean taken as the answer."""
 
@@ -204,7 +212,7 @@ class Several:
     every: bool
 
 
-BoundTest = Compare | Within | OneOf | TextMatch | Absent | BooleanValue | Several
+BoundTest = Compare | Within | OneOf | TextMatch | Absent | Distinct | BooleanValue | Several
 
 # conditions
 
@@ -368,7 +376,7 @@ def values_in(condition: BoundCondition | None) -> tuple[BoundValue, ...]:
 def values_of(test: BoundTest) -> tuple[BoundValue, ...]:
     """Return the values a test looks at."""
     match test:
-        case Compare(left=left, right=right):
+        case Compare(left=left, right=right) | Distinct(left, right):
             return (left, right)
         case Within(value, low, high):
             return (value, low, high)

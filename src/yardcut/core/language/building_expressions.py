@@ -92,6 +92,9 @@ class Builder(Transformer[Token, Any]):
         found: t.Expression = items[0]
         negated = False
         for item in items[1:]:
+            if isinstance(item, t.Expression):
+                found = t.Distinct(found, item, negated, span=(found.span[0], item.span[1]))
+                continue
             kind = item.type
             if kind == "NOT":
                 negated = True

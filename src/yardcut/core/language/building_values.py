@@ -175,6 +175,7 @@ VALUE_RULES: dict[str, Rule] = {
     "position": _position,
     "cast": _cast,
     "case": _case,
+    "distinct": lambda span, items: items[1],
     "when": lambda span, items: (items[0], items[1]),
     "otherwise": lambda span, items: items,
     "across": _across,

@@ -51,7 +51,7 @@ def _tightness(node: t.Expression) -> int:
             return _AND
         case t.Not():
             return _NOT
-        case t.IsTruth() | t.IsNull():
+        case t.IsTruth() | t.IsNull() | t.Distinct():
             return _TRUTH
         case t.Comparison() | t.Between() | t.In() | t.Like() | t.LikeRegex() | t.TextTest():
             return _COMPARISON
@@ -173,6 +173,8 @@ def _test(node: t.Expression) -> str:
             return f"{side_text(value)} {_not(negated)}{test} {quote_text(part.value)}{_ignoring(ignoring)}"
         case t.IsNull(value, negated):
             return f"{expression_text(value, _TRUTH)} IS {_not(negated)}NULL"
+        case t.Distinct(left, right, negated):
+            return f"{expression_text(left, _TRUTH)} IS {_not(negated)}DISTINCT FROM {side_text(right)}"
         case t.IsTruth(condition, truth, negated):
             word = {True: "TRUE", False: "FALSE", None: "UNKNOWN"}[truth]
             return f"{expression_text(condition, _TRUTH)} IS {_not(negated)}{word}"

@@ -241,6 +241,15 @@ class IsNull(Expression):
 
 
 @dataclass(frozen=True, slots=True)
+class Distinct(Expression):
+    """``left IS DISTINCT FROM right``: a missing value is distinct from all but another one."""
+
+    left: Expression
+    right: Expression
+    negated: bool = False
+
+
+@dataclass(frozen=True, slots=True)
 class IsTruth(Expression):
     """``condition IS TRUE | FALSE | UNKNOWN``; ``truth`` is ``None`` for UNKNOWN."""
 

@@ -246,7 +246,7 @@ class ValueForms:
                 name = t.Name(column.name, quoted=True, span=quantified.span)
             if of_texts and column.kind is not Kind.TEXT:
                 name = t.Call("CAST", (name, t.Word("text")), span=quantified.span)
-            changed = {"left": name} if isinstance(node, t.Comparison) else {"value": name}
+            changed = {"left": name} if isinstance(node, t.Comparison | t.Distinct) else {"value": name}
             try:
                 test, negated = self._binder.test(replace(node, **changed))  # type: ignore[arg-type] # the field is there
             except ListError as error:
