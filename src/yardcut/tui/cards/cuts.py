@@ -50,7 +50,7 @@ class CutsCard(Card[CutDeed | None]):
         with Vertical(classes="card", id="cuts-card") as card:
             card.border_title = f"{plural(len(self._entries), 'cut')} of this list"
             yield OptionList(*map(self._line, self._entries))
-            said = "Enter go   n new   c copy   f begin with its rows   r rename   Del take out   Esc put away"
+            said = "Enter go  n new  c copy  f from its rows  r rename  Del take out  Esc"
             yield Static(Content(said), classes="keys")
 
     def on_mount(self) -> None:

@@ -37,7 +37,7 @@ if TYPE_CHECKING:
 
 MAKE = "make "
 """What the rack returns to have a column made."""
-_KEYS = "space take or leave   / find   t l o matches   , ; move   r rename   x off   s sort   n rows   ? keys   Esc"
+_KEYS = "space take or leave  / find  t l o matches  , ; move  r rename  s sort  ? keys  Esc"
 
 
 class Finding(Enum):
