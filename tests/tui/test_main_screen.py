@@ -272,11 +272,11 @@ def test_a_made_column_is_there_like_any_other(yard: Path) -> None:
         await app.until("7,650 rows × 71 columns", "no lines yet")
         await app.line("make worth = ABS(volume_m3 * price_per_m3)", "leaves all 7,650 rows, 72 columns")
         await app.press("end")
-        await app.until("worth  number 72  as of line 1", "least")
+        await app.until("worth  made number 72  as of line 1", "least")
         await app.line("keep worth > 900", "would leave")
         await app.line("order worth DESC", "puts")
         screen = await app.until("worth1↓╱")
-        assert "worth  number 72  as of line 3" in screen
+        assert "worth  made number 72  as of line 3" in screen
         await app.press("tab", "up", "o")
         await app.until("worth is", "not > 900")
 

@@ -100,8 +100,7 @@ class CellHands:
                 return None
             page = source.page(position, position + 1, range(len(source.columns)))
             fields = [
-                (column.name, f"{column.kind} {column.number}", cells[0])
-                for column, cells in zip(source.columns, page.cells, strict=True)
+                (column.name, column.about, cells[0]) for column, cells in zip(source.columns, page.cells, strict=True)
             ]
             return CardRow(position, page.source_rows[0], fields, self._left_out(source, position))
 

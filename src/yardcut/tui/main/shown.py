@@ -59,4 +59,4 @@ def gauge_state(
     column: GridColumn, label: str, value: str | None, now: Summary | None, before: Summary | None
 ) -> GaugeState:
     """Return what the gauge says of a column; without a summary it is being worked out."""
-    return GaugeState(column.name, column.kind, column.number, label, now, before, value)
+    return GaugeState(column.name, column.about, label, now, before, value)

@@ -26,8 +26,7 @@ class GaugeState:
     """
 
     name: str = ""
-    kind: str = ""
-    number: int = 0
+    about: str = ""
     as_of: str = ""
     now: Summary | None = None
     before: Summary | None = None
@@ -57,7 +56,7 @@ class Gauge(Static):
         parts: list[str | tuple[str, str]] = []
         if not state.name:
             return Content("")
-        parts += [(glance(state.name), "bold"), (f"  {state.kind} {state.number}", "$dim")]
+        parts += [(glance(state.name), "bold"), (f"  {state.about}", "$dim")]
         if state.now is None:
             parts.append((f"   {state.waiting}", "$would"))
             return Content.assemble(*parts)

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from textual.content import Content
 
+from yardcut.core.language.bound import Made
 from yardcut.tui.rack.rows import RackRow
 from yardcut.tui.text import MISSING, clean, fit, glance
 from yardcut.tui.widgets.bars import heights, merged
@@ -95,7 +96,8 @@ def _new_name(row: RackRow, seen: Seen, width: int) -> tuple[str, str]:
         return fit(clean(row.new_name), width), "bold"
     if row.off is not None:
         return fit("switched off", width), "$dim strike"
-    return fit(f"by {clean(row.by)}" if row.by else "", width), "$dim"
+    made = "made" if isinstance(row.column.value, Made) else ""
+    return fit(f"by {clean(row.by)}" if row.by else made, width), "$dim"
 
 
 def _missing(summary: Summary | None) -> str:

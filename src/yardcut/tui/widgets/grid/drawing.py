@@ -96,8 +96,7 @@ def head_line(
             line.add(" " * rest, styles.base, rest)
             continue
         if number == 1:
-            about = "left out" if column.left_out else f"{column.kind} {column.number}"
-            line.add(fit(about, size, right=column.right), styles.base + styles.kind, size)
+            line.add(fit(column.about, size, right=column.right), styles.base + styles.kind, size)
         else:
             cells = min(_SHAPE_CELLS, size)
             now, was = shapes.get(column.id, ((), ()))

@@ -18,9 +18,7 @@ def head_width(column: GridColumn) -> int:
     """Return the cells a column's head needs; one mark more than one stands in the gap behind it."""
     marks = (2 if column.sort else 0) + column.restricted + column.frozen
     name = min(_MOST_NAME, cell_len(clean(column.name)))
-    return max(
-        _LEAST, name + max(0, marks - 1), len("left out" if column.left_out else f"{column.kind} {column.number}")
-    )
+    return max(_LEAST, name + max(0, marks - 1), len(column.about))
 
 
 def cells_width(column: GridColumn, cells: Sequence[str | None]) -> int:

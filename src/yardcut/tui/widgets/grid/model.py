@@ -23,10 +23,10 @@ class Mark(Enum):
 class GridColumn:
     """One column's head: its shown name, kind, number (from 1), and marks.
 
-    ``id`` tells it apart from all others, whatever it is called and wherever it stands. ``sort`` is the place among the
-    order's keys (0: none) and ``descending`` its direction; ``restricted`` tells that a working keep or drop looks at
-    the column, ``frozen`` that it stands still at the left, ``left_out`` that it is shown only
-    because the selected line works with it.
+    ``id`` tells it apart from all others, whatever it is called and wherever it stands; those of the source are
+    numbers. ``sort`` is the place among the order's keys (0: none) and ``descending`` its direction; ``restricted``
+    tells that a working keep or drop looks at the column, ``frozen`` that it stands still at the left, ``left_out``
+    that it is shown only because the selected line works with it.
     """
 
     name: str
@@ -38,6 +38,13 @@ class GridColumn:
     restricted: bool = False
     frozen: bool = False
     left_out: bool = False
+
+    @property
+    def about(self) -> str:
+        """What stands below its name: kind and number, and that a line made it, or that it is left out of the cut."""
+        if self.left_out:
+            return "left out"
+        return f"{self.kind} {self.number}" if isinstance(self.id, int) else f"made {self.kind} {self.number}"
 
     @property
     def right(self) -> bool:
