@@ -177,21 +177,21 @@ def test_a_column_by_a_pattern_is_pinned(tmp_path: Path) -> None:
     drive(small(tmp_path), steps)
 
 
-def test_five_thousand_columns_and_odd_names(tmp_path: Path) -> None:
+def test_thousands_of_columns_and_odd_names(tmp_path: Path) -> None:
     path = tmp_path / "wide.csv"
-    names = [f"c{number}" for number in range(5_000)]
+    names = [f"c{number}" for number in range(1_500)]
     names[7], names[8] = "[b]x\u202e", "n" * 4_000
-    path.write_text(",".join(names) + "\n" + ",".join(map(str, range(5_000))) + "\n")
+    path.write_text(",".join(names) + "\n" + ",".join(map(str, range(1_500))) + "\n")
 
     async def steps(driven: Driven) -> None:
-        await driven.until("1 row × 5,000 columns")
+        await driven.until("1 row × 1,500 columns")
         await driven.press("c")
-        await driven.until("5,000 of 5,000 columns", "[b]x")
+        await driven.until("1,500 of 1,500 columns", "[b]x")
         await driven.press("slash")
-        await driven.type("c499")
+        await driven.type("c149")
         await driven.until("11 match by name")
         await driven.press("enter", "o")
-        await driven.until("11 of 5,000 columns")
+        await driven.until("11 of 1,500 columns")
         await driven.press("escape", "escape")
 
     drive(path, steps)

@@ -22,7 +22,7 @@ from yardcut.core.table.table import Table
 
 HEADER = ["code", "words", "whole", "other", "price", "day", "moment", "clock", "held"]
 Row = tuple[Any, ...]
-quiet = settings(max_examples=40, suppress_health_check=[HealthCheck.function_scoped_fixture], deadline=None)
+quiet = settings(max_examples=25, suppress_health_check=[HealthCheck.function_scoped_fixture], deadline=None)
 
 days = st.dates(datetime.date(1600, 1, 1), datetime.date(2400, 12, 31)) | st.sampled_from(
     [datetime.date(y, m, d) for y, m, d in ((2032, 2, 29), (2031, 12, 31), (2029, 1, 1), (2030, 12, 30), (2100, 2, 28))]
