@@ -200,7 +200,8 @@ def test_thousands_of_columns_and_odd_names(tmp_path: Path) -> None:
 @pytest.mark.parametrize("size", [(80, 24), (50, 12), (20, 5), (200, 60)])
 def test_the_rack_is_usable_at_any_size(tmp_path: Path, size: tuple[int, int]) -> None:
     async def steps(driven: Driven) -> None:
-        await driven.pause(0.5)
+        while driven.app.screen_stack[0].stage.desk is None:  # type: ignore[attr-defined]
+            await driven.pause(0.05)
         await driven.press("c", "down", "space", "escape")
         await driven.resize(160, 47)
         await driven.until("6 columns")

@@ -41,7 +41,7 @@ class Naming:
 
     @property
     def _field(self) -> Input:
-        return self._rack.query_one("#rack-name", Input)
+        return self._rack.name_field
 
     def _open(self, text: str, placeholder: str) -> None:
         field = self._field

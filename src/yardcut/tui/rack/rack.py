@@ -74,20 +74,29 @@ class RackCard(Card[str | None]):
         self._values: Samples = {}
         self._summaries: dict[int, Summary] = {}
         self.list = RackList(self._seen)
+        # held here, since news may come before the parts are there and when they are gone
+        self._card = Vertical(classes="card", id="rack-card")
+        self._card.border_title = "rack"
+        self.find_field = Input(placeholder=f"/  find by {FORMS}", id="rack-find", select_on_focus=False)
+        self.name_field = Input(id="rack-name", select_on_focus=False)
+        self._found_line, self._head, self._said_line = (
+            Static(id="rack-found"),
+            Static(id="rack-head"),
+            Static(id="rack-said"),
+        )
         self.changing = Changing(self, edit)
         self.naming = Naming(self)
         self._grid_row = 0
 
     def compose(self) -> ComposeResult:
         """Lay out the page."""
-        with Vertical(classes="card", id="rack-card") as card:
-            card.border_title = "rack"
-            yield Input(placeholder=f"/  find by {FORMS}", id="rack-find", select_on_focus=False)
-            yield Static(id="rack-found")
-            yield Static(id="rack-head")
+        with self._card:
+            yield self.find_field
+            yield self._found_line
+            yield self._head
             yield self.list
-            yield Input(id="rack-name", select_on_focus=False)
-            yield Static(id="rack-said")
+            yield self.name_field
+            yield self._said_line
             yield Static(Content(_KEYS), classes="keys")
 
     def on_mount(self) -> None:
@@ -98,7 +107,7 @@ class RackCard(Card[str | None]):
     def on_resize(self) -> None:
         """Leave away what there is no room for."""
         super().on_resize()
-        self.after_refresh(lambda: self.query_one("#rack-head", Static).update(head(self.list.size.width)))
+        self.after_refresh(lambda: self._head.update(head(self.list.size.width)))
 
     # what it shows
 
@@ -143,9 +152,7 @@ class RackCard(Card[str | None]):
         chosen, rest = len(self.wanted.chosen), len(self.wanted.rest)
         sort = "" if self._sort == SORTS[0] else f" · sorted by {self._sort}"
         rows = " · " + (self._samples.label() if self._samples is not None else "the rows are being counted")
-        self.query_one(
-            "#rack-card"
-        ).border_title = f"rack: {chosen:,} of {chosen + rest:,} columns in the cut{sort}{rows}"
+        self._card.border_title = f"rack: {chosen:,} of {chosen + rest:,} columns in the cut{sort}{rows}"
 
     def _seen(self, place: int) -> Seen:
         number = self.list.rows[place].number
@@ -212,11 +219,11 @@ class RackCard(Card[str | None]):
 
     @property
     def _find_text(self) -> str:
-        return self.query_one("#rack-find", Input).value.strip()
+        return self.find_field.value.strip()
 
     def _begin_find(self, how: Finding) -> None:
         """Go into the field, to find anew, or to add to what was found, or narrow it."""
-        field = self.query_one("#rack-find", Input)
+        field = self.find_field
         self._before, self._how = (frozenset() if how is Finding.ANEW else self.lit), how
         field.value = ""
         self.set_focus(field)
@@ -281,15 +288,15 @@ class RackCard(Card[str | None]):
             said += f"; {found.unknown:,} columns are not counted yet"
         inside = sum(row.number in lit for row in self.list.rows[: self.list.in_cut])
         then = "t takes them, l leaves them out, o takes only them, e leaves one aside"
-        said += f"   ({inside:,} in the cut)   {'Enter, then ' if self.query_one('#rack-find').has_focus else ''}{then}"
+        said += f"   ({inside:,} in the cut)   {'Enter, then ' if self.find_field.has_focus else ''}{then}"
         self._say_found(said, "$would" if lit else "$warning")
 
     def _say_found(self, text: str, style: str) -> None:
-        self.query_one("#rack-found", Static).update(Content.styled(clean(text), style))
+        self._found_line.update(Content.styled(clean(text), style))
 
     def say(self, text: str, style: str = "$would") -> None:
         """Say something below the rows."""
-        self.query_one("#rack-said", Static).update(Content.styled(clean(text), style))
+        self._said_line.update(Content.styled(clean(text), style))
 
     # keys
 
@@ -326,7 +333,7 @@ class RackCard(Card[str | None]):
 
     def _away(self) -> None:
         """Go one step back: out of a field, of a column that is held, of what was found; else put the rack away."""
-        find = self.query_one("#rack-find", Input)
+        find = self.find_field
         if self.naming.stop() or self.changing.let_go():
             return
         if self.takes_text:
