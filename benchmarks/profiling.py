@@ -30,7 +30,7 @@ def profile(table: Table) -> Measured:
             if isinstance(vector, NumericVector):
                 np.sort(vector.values)
 
-    return compare("profile of all columns", ours, "np.sort of each number", yardstick, 4, tries=1)
+    return compare("profile of all columns", ours, "np.sort of each number", yardstick, 2, tries=1)
 
 
 def store_size(table: Table, path: Path) -> str:

@@ -1,11 +1,12 @@
 import statistics
 
 import numpy as np
+import pytest
 
 from helpers import WriteTable
 from yardcut.core.expressions.frame import source_frame
 from yardcut.core.profile.shape import shape, spread
-from yardcut.core.profile.summary import summarise
+from yardcut.core.profile.summary import in_order, summarise
 from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.table import bits as bit
@@ -58,3 +59,16 @@ def test_a_spread_is_even_and_bounded() -> None:
     assert np.diff(ids.astype(np.int64)).max() == 1000
     some = RowSet(1_000_000, bit.of_ids(np.arange(0, 1_000_000, 2), 1_000_000))
     assert len(spread(some, 6400)) == 6400
+
+
+@pytest.mark.parametrize("dtype", ["<i1", "<i2", "|u1", "<u2", "<i4", "<i8", "<f8"])
+def test_values_of_any_width_come_in_order(dtype: str) -> None:
+    chance = np.random.default_rng(3)
+    for size in (0, 1, 2, 5_000):
+        values = chance.integers(-40_000, 40_000, size).astype(dtype)
+        if size and np.dtype(dtype).kind in "iu":
+            values[0], values[-1] = np.iinfo(dtype).max, np.iinfo(dtype).min
+        expected = sorted(values.tolist())
+        found = in_order(values)
+        assert found.tolist() == expected
+        assert found.dtype == np.dtype(dtype)

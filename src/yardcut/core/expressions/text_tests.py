@@ -138,16 +138,23 @@ def _at_edge(vector: PlainVector, wanted: bytes, *, at_end: bool) -> Array:
 
 
 def prefixes(vector: PlainVector, skip: int = 0) -> Array:
-    """Return bytes ``skip`` to ``skip + 8`` of every text as an unsigned number that orders as the bytes do."""
-    starts = np.asarray(vector.offsets[:-1]) + skip
-    ends = np.asarray(vector.offsets[1:]) - 1
-    result = np.zeros(len(vector), dtype=np.uint64)
-    last = max(0, len(vector.data) - 1)
-    for index in range(8):
-        places = starts + index
-        byte = np.where(places < ends, vector.data[np.minimum(places, last)], 0) if last or len(vector.data) else 0
-        result = (result << np.uint64(8)) | np.asarray(byte, dtype=np.uint64)
-    return result
+    """Return bytes ``skip`` to ``skip + 8`` of every text as an unsigned number that orders as the bytes do.
+
+    Eight bytes are taken at once from wherever they begin; those behind a text's end are zero.
+    """
+    first, last = int(vector.offsets[0]), int(vector.offsets[-1])
+    data = np.concatenate((vector.data[first:last], np.zeros(8, dtype=np.uint8)))
+    words: Array = np.ndarray((last - first + 1,), dtype=">u8", buffer=data, strides=(1,))
+    starts = np.asarray(vector.offsets[:-1], dtype=np.int64) + (skip - first)
+    ends = np.asarray(vector.offsets[1:], dtype=np.int64) - (first + 1)
+    found: Array = words[np.minimum(starts, last - first)].astype(np.uint64)
+    beyond = np.clip(starts + 8 - ends, 0, 8)
+    found &= _MASKS[beyond]
+    return found
+
+
+_MASKS = np.array([(1 << 64) - (1 << (8 * beyond)) for beyond in range(9)], dtype=np.uint64)
+"""Masks that leave all of eight bytes but the last few."""
 
 
 def _compare_bytes(vector: PlainVector, operator: str, wanted: bytes) -> Array:

@@ -14,9 +14,9 @@ import numpy as np
 from yardcut.core.expressions.values import evaluate
 from yardcut.core.language.bound import BoundValue
 from yardcut.core.profile.hashes import mixed, number_hashes, text_hashes
+from yardcut.core.profile.members import members_with_values
 from yardcut.core.scanning.parts import Part
 from yardcut.core.scanning.rounds import Round
-from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import CodedVector, NumericVector
@@ -59,12 +59,7 @@ class SketchRound(Round[Sketch, Sketch]):
         """Sketch one part."""
         vector = evaluate(self.value, Span(table, part.first_row, part.end_row))
         assert not isinstance(vector, CodedVector)
-        kept = np.ones(part.rows, dtype=np.bool_)
-        if self.members is not None:
-            kept = bit.unpack(self.members, part.first_row, part.end_row).copy()
-        missing = vector.missing_mask()
-        if missing is not None:
-            kept &= ~missing
+        kept = members_with_values(vector, self.members, part)
         within = np.flatnonzero(kept)
         rows = (within + part.first_row).astype(np.uint32)
         ranks = mixed(rows.astype(np.uint64))

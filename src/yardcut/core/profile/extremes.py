@@ -8,9 +8,9 @@ import numpy as np
 
 from yardcut.core.expressions.values import evaluate
 from yardcut.core.language.bound import BoundValue
+from yardcut.core.profile.members import members_with_values
 from yardcut.core.scanning.parts import Part
 from yardcut.core.scanning.rounds import Round
-from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import CodedVector, NumericVector
@@ -30,12 +30,7 @@ class ExtremeRound(Round[Found, Found]):
     def scan(self, table: Table, part: Part) -> Found:
         """Look at one part."""
         vector = evaluate(self.value, Span(table, part.first_row, part.end_row))
-        kept = np.ones(part.rows, dtype=np.bool_)
-        if self.members is not None:
-            kept = bit.unpack(self.members, part.first_row, part.end_row).copy()
-        missing = vector.missing_mask()
-        if missing is not None:
-            kept &= ~missing
+        kept = members_with_values(vector, self.members, part)
         if not kept.any():
             return None
         if isinstance(vector, NumericVector):

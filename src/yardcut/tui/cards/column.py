@@ -13,11 +13,12 @@ from textual.widgets import OptionList, Static
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
+from yardcut.tui.desk.cells import line_about
 from yardcut.tui.desk.column_deeds import ColumnDeed
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.keys.names import key_text
-from yardcut.tui.text import clean, fit, glance
+from yardcut.tui.text import clean, fit, glance, plural
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
@@ -38,7 +39,7 @@ class ColumnCard(Card[ColumnDeed | None]):
     def __init__(self, rows: Rows, column: ShownColumn, label: str, looks: Looks, deeds: Sequence[ColumnDeed]) -> None:
         super().__init__()
         self._rows, self._column, self._label, self._looks = rows, column, label, looks
-        self._deeds = deeds
+        self._deeds = list(deeds)
 
     def compose(self) -> ComposeResult:
         """Lay out the card."""
@@ -74,6 +75,19 @@ class ColumnCard(Card[ColumnDeed | None]):
         if common and summary.commonest[0][1] > 1:
             lines.append("commonest  " + " · ".join(common))
         self.query_one("#column-figures", Static).update(Content("\n".join(lines)))
+
+        self._offer_values(summary)
+
+    def _offer_values(self, summary: Summary) -> None:
+        """Offer to keep or drop the rows with one of the commonest values, with how many these are."""
+        if summary.estimated or (summary.commonest and summary.commonest[0][1] == 1):
+            return
+        for text, count in summary.commonest[:_COMMONEST]:
+            for verb in ("keep", "drop"):
+                line = line_about(verb, self._column.name, self._column.kind.value, text)
+                deed = ColumnDeed(f"{verb} the {plural(count, 'row')} with {glance(text) or 'an empty text'}", line)
+                self._deeds.append(deed)
+                self.query_one(OptionList).add_option(self._line(deed))
 
     def _found(self, found: tuple[int, str]) -> None:
         place, said = found

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from yardcut.tui.keys.focus import Focus
+from yardcut.tui.main.looking import rows_looked_at
 
 if TYPE_CHECKING:
     from yardcut.tui.keys.dispatcher import Calls
@@ -72,14 +73,11 @@ class CardHands:
     def _profile(self) -> None:
         """Show the profile of every column."""
         from yardcut.tui.cards.profile import ProfileCard
-        from yardcut.tui.desk.grids import moment_source
 
-        stage = self._stage
-        assert stage.desk is not None
-        source, looks = moment_source(stage.desk.now), stage.looks
-        if source is None or looks is None:
-            stage.say("the rows are still being counted")
+        stage, looked_at = self._stage, rows_looked_at(self._stage)
+        if looked_at is None:
             return
+        source, looks = looked_at
 
         def chosen(place: int | None) -> None:
             if place is not None:

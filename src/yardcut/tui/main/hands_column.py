@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from yardcut.core.errors import ListError
 from yardcut.tui.main.asking import Meaning, Question
 from yardcut.tui.main.going import go_to
+from yardcut.tui.main.looking import rows_looked_at
 
 if TYPE_CHECKING:
     from yardcut.core.language.column_lists import ColumnList
@@ -108,14 +109,11 @@ class ColumnHands:
     def _card(self) -> None:
         from yardcut.tui.cards.column import ColumnCard
         from yardcut.tui.desk.column_deeds import column_deeds
-        from yardcut.tui.desk.grids import moment_source
 
-        stage = self._stage
-        assert stage.desk is not None
-        source, looks = moment_source(stage.desk.now), stage.looks
-        if source is None or looks is None:
-            stage.say("the rows are still being counted")
+        stage, looked_at = self._stage, rows_looked_at(self._stage)
+        if looked_at is None or stage.desk is None:
             return
+        source, looks = looked_at
         column = self._column
         shown = next((each for each in source.rows.frame.columns if each.number == column.number), None)
         if shown is None:
@@ -152,7 +150,7 @@ class ColumnHands:
             return
         try:
             if deed.instead_of is None:
-                index = stage.desk.enter(deed.line, len(stage.desk.now.lines) - 1)
+                index = stage.desk.enter(deed.line, stage.desk.now.selected)
             else:
                 index = deed.instead_of
                 stage.desk.rewrite(index, deed.line)

@@ -118,3 +118,14 @@ class Looking:
                 looks.shape(source.rows, column, token, progress)
 
         jobs.start(Job.SHAPES, work, lambda _: self.look(), self._stage.say_error)
+
+
+def rows_looked_at(stage: Stage) -> tuple[FrameSource, Looks] | None:
+    """Return the rows of the selected line, and what works figures out of them; say so while they are not known."""
+    from yardcut.tui.desk.grids import moment_source
+
+    source = moment_source(stage.desk.now) if stage.desk is not None else None
+    if source is None or stage.looks is None:
+        stage.say("the rows are still being counted")
+        return None
+    return source, stage.looks

@@ -76,7 +76,7 @@ class Changing:
 
     def _with_lit(self, what: str) -> None:
         rack = self._rack
-        numbers, items = self._in_sequence(rack.lit), [each for each in rack.items if is_pattern(each)]
+        numbers, items = self._in_sequence(rack.searching.lit), rack.searching.patterns
         if not numbers:
             rack.say("nothing is found to be taken: / finds columns", "$dim")
             return

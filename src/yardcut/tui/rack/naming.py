@@ -20,6 +20,7 @@ class Naming:
 
     def __init__(self, rack: RackCard) -> None:
         self._rack = rack
+        self.field = Input(id="rack-name", select_on_focus=False)
         self._number: int | None = None
         self._by_rule = False
         self._mended = ""
@@ -39,12 +40,8 @@ class Naming:
             "rack-mend": self._mend,
         }
 
-    @property
-    def _field(self) -> Input:
-        return self._rack.name_field
-
     def _open(self, text: str, placeholder: str) -> None:
-        field = self._field
+        field = self.field
         field.value, field.placeholder = text, placeholder
         field.display = True
         self._rack.set_focus(field)
@@ -57,19 +54,21 @@ class Naming:
             return
         self._number = row.number
         self._open(row.new_name or row.column.name, "the new name")
-        self.typed(self._field.value)
+        self.typed()
 
     def _begin_rule(self) -> None:
         self._by_rule = True
         self._open("", RULES)
-        self.typed("")
+        self.typed()
 
     def _names(self) -> dict[int, str]:
         return {chosen.column.number: chosen.column.name for chosen in self._rack.wanted.chosen}
 
-    def typed(self, text: str) -> None:
+    def typed(self) -> None:
         """Show what the text as it stands would do."""
-        names = self._names()
+        if not self.is_on:
+            return
+        text, names = self.field.value, self._names()
         if self._number is not None:
             self.would = {self._number: text} if text != names.get(self._number) else {}
             others = [name for number, name in names.items() if number != self._number]
@@ -85,7 +84,8 @@ class Naming:
 
     def _show_rule(self, text: str, names: dict[int, str]) -> None:
         rack = self._rack
-        meant = {number: name for number, name in names.items() if not rack.lit or number in rack.lit}
+        lit = rack.searching.lit
+        meant = {number: name for number, name in names.items() if not lit or number in lit}
         self.would, self._mended = {}, ""
         try:
             found = renamed_by_rule(text, meant)
@@ -99,7 +99,7 @@ class Naming:
             for number, name in self.would.items()
             if (trouble := name_trouble(name, [other for at, other in every.items() if at != number])) is not None
         ]
-        which = "those found" if rack.lit else "all in the cut"
+        which = "those found" if lit else "all in the cut"
         if troubles:
             rack.say(f"{troubles[0].says}: this rule cannot be taken as it is", "$warning")
             self._mended = " "
@@ -108,14 +108,14 @@ class Naming:
 
     def _mend(self) -> None:
         if self._number is not None and self._mended:
-            self._field.value = self._mended
-            self._field.action_end()
+            self.field.value = self._mended
+            self.field.action_end()
 
     def enter(self) -> bool:
         """Take the names as they are shown; tells whether any were being typed."""
         if not self.is_on:
             return False
-        self.typed(self._field.value)  # the key may come before the field's own news
+        self.typed()  # the key may come before the field's own news
         if not self._mended:
             wanted, would = self._rack.wanted, self.would
             if not would or self._rack.changing.want(
@@ -129,7 +129,7 @@ class Naming:
         was = self.is_on
         self._number, self._by_rule, self.would, self._mended = None, False, {}, ""
         if was:
-            self._field.display = False
+            self.field.display = False
             self._rack.set_focus(self._rack.list)
             self._rack.list.refresh()
         return was

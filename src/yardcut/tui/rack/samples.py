@@ -23,7 +23,11 @@ class SampleRows:
     def __init__(self, rows: Rows, columns: Sequence[ShownColumn], position: int) -> None:
         self._columns = {column.number: column for column in columns}
         self.rows = Rows(replace(rows.frame, columns=tuple(columns)), rows.fingerprint)
-        self.position = max(0, min(position, rows.frame.rows.count - 1))
+        self.go_to(position)
+
+    def are_of(self, rows: Rows, columns: Sequence[ShownColumn]) -> bool:
+        """Tell whether these are some of other rows, under the same columns."""
+        return self.rows.fingerprint == rows.fingerprint and self._frame.columns == tuple(columns)
 
     @property
     def _frame(self) -> Frame:
@@ -41,6 +45,10 @@ class SampleRows:
         last = min(self.position + _SAMPLE_ROWS, self.count)
         rows = f"row {last:,}" if last == self.position + 1 else f"rows {self.position + 1:,} to {last:,}"
         return f"{rows} of {self.count:,} that pass"
+
+    def go_to(self, position: int) -> None:
+        """Look at the row at a position, or the last one there is."""
+        self.position = max(0, min(position, self.count - 1))
 
     def step(self, by: int) -> None:
         """Look at the next rows."""
