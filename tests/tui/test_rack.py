@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
+import threading
 from pathlib import Path
+from typing import Any
 
 import pytest
 from hypothesis import given
@@ -11,6 +13,7 @@ from hypothesis import strategies as st
 
 from tui.driving import Driven, drive
 from yardcut.core.language.naming import free_name, name_trouble, renamed_by_rule
+from yardcut.tui.desk.looks import Looks
 
 
 def columns_text(driven: Driven) -> str:
@@ -36,7 +39,7 @@ def test_columns_are_found_taken_left_and_moved_and_the_line_says_it(tmp_path: P
         await driven.until("7 of 7 columns in the cut", "rows 1 to 3 of 40 that pass", "001-31 · 002-31 · 003-31")
         await driven.press("slash")
         await driven.type("moisture_*")
-        await driven.until("3 match by name")
+        await driven.until("3 match")
         await driven.press("enter")
         await driven.press("l")
         await driven.until("4 of 7 columns", "3 left out of the cut")
@@ -112,15 +115,16 @@ def test_values_of_other_rows_and_other_orders_are_for_the_eye_only(tmp_path: Pa
         await driven.until("rows 3 to 5 of 20")
         await driven.press("slash")
         await driven.type("missing > 50%")
-        await driven.until("1 matches by name")
+        await driven.until("1 matches")
+        await driven.until("not counted yet", gone=True)
         await driven.press("escape", "slash")
         await driven.type("moist")
         await driven.press("enter", "ampersand")
         await driven.type("d02")
-        await driven.until("1 matches by name, among 3 found before: 1")
+        await driven.until("1 matches, among 3 found before: 1")
         await driven.press("enter", "plus")
         await driven.type("price")
-        await driven.until("1 matches by name, beside 1 found before: 2")
+        await driven.until("1 matches, beside 1 found before: 2")
         await driven.press("escape", "escape", "s")
         await driven.until("sorted by name")
         await driven.press("comma")
@@ -191,7 +195,7 @@ def test_thousands_of_columns_and_odd_names(tmp_path: Path) -> None:
         await driven.until("1,500 of 1,500 columns", "[b]x")
         await driven.press("slash")
         await driven.type("c149")
-        await driven.until("11 match by name")
+        await driven.until("11 match")
         await driven.press("enter", "o")
         await driven.until("11 of 1,500 columns")
         await driven.press("escape", "escape")
@@ -243,5 +247,30 @@ def test_columns_left_out_are_seen_where_they_are_used_and_on_the_row_card(tmp_p
         await driven.press("escape", "tab", "up")
         await driven.until("price╱", gone=True)
         await driven.press("f")
+
+    drive(small(tmp_path), steps)
+
+
+def test_what_is_found_by_figures_follows_the_figures(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    known = threading.Event()
+    plain = Looks.summary
+
+    def late(self: Looks, *given: Any, **named: Any) -> Any:
+        known.wait(10)
+        return plain(self, *given, **named)
+
+    monkeypatch.setattr(Looks, "summary", late)
+
+    async def steps(driven: Driven) -> None:
+        await driven.until("40 rows × 7 columns")
+        await driven.press("c")
+        await driven.until("7 of 7 columns")
+        await driven.press("slash")
+        await driven.type("missing > 50%")
+        await driven.until("0 match; 7 columns are not counted yet")
+        known.set()
+        await driven.until("1 matches   (1 in the cut)")
+        await driven.press("escape", "escape", "s", "s", "s")
+        await driven.until("sorted by missing")
 
     drive(small(tmp_path), steps)

@@ -18,6 +18,8 @@ if TYPE_CHECKING:
     from yardcut.tui.keys.dispatcher import Calls
     from yardcut.tui.rack.rack import RackCard
 
+_TOLD_SECONDS = 0.2
+
 
 class Knowing:
     """Worked out in threads, what is on screen first. Nothing is known of rows that are not those of now."""
@@ -28,6 +30,7 @@ class Knowing:
         self._rows: SampleRows | None = None
         self._position: int | None = None
         self._grid_position = 0
+        self._told_soon = False
         self.values: Samples = {}
         self.summaries: dict[int, Summary] = {}
 
@@ -117,3 +120,10 @@ class Knowing:
     def _summarised(self, found: tuple[int, Summary]) -> None:
         self.summaries[found[0]] = found[1]
         self._rack.list.refresh()
+        if not self._told_soon:  # of thousands of columns one after the other
+            self._told_soon = True
+            self._rack.set_timer(_TOLD_SECONDS, self._tell)
+
+    def _tell(self) -> None:
+        self._told_soon = False
+        self._rack.figures_came()

@@ -108,6 +108,13 @@ class RackCard(Card[str | None]):
         self.show_title()
         self.searching.show()
 
+    def figures_came(self) -> None:
+        """Find anew what depends on figures, and sort by them."""
+        if self.searching.waits_for_figures:
+            self.searching.find()
+        if self._sort == "missing":
+            self._show_rows(self.list.row.number if self.list.row else None)
+
     def show_title(self) -> None:
         """Say how many columns are in the cut, how they are sorted here, and which rows the values are of."""
         chosen, rest = len(self.wanted.chosen), len(self.wanted.rest)

@@ -75,6 +75,11 @@ class Searching:
         is_whole = self._how is _How.ANEW and bool(self._found.named)
         return [item for item in self._found.items if is_pattern(item)] if is_whole else []
 
+    @property
+    def waits_for_figures(self) -> bool:
+        """True while columns are not counted yet of which that would have to be known."""
+        return self._found.unknown > 0
+
     # typing
 
     def _begin(self, how: _How) -> None:
@@ -128,10 +133,11 @@ class Searching:
         if not self._text and not lit:
             self._say("", "$dim")
             return
-        said = f"{len(found.named):,} {'matches' if len(found.named) == 1 else 'match'} by name"
+        meant = found.named or found.valued
+        said = f"{len(meant):,} {'matches' if len(meant) == 1 else 'match'}"
         if found.valued:
-            how = "more have it in a value on screen" if found.named else "by a value"
-            said += f", {len(found.valued):,} {how}"
+            more = f", {len(found.valued):,} more have it in a value here"
+            said += more if found.named else " by a value here"
         if self._how is not _How.ANEW:
             said += f", {self._how.value} {len(self._before):,} found before: {len(lit):,}"
         if self._aside:
