@@ -51,9 +51,11 @@ class Kept(Generic[Key, Value]):
                 self._size -= self._size_of(gone)
 
     def get_or(self, key: Key, work_out: Callable[[], Value]) -> Value:
-        """Return the value of a key, worked out now if it is not kept."""
+        """Return the value of a key, worked out now if it is not kept; of two threads at once both get the first's."""
         found = self.get(key)
         if found is None:
             found = work_out()
             self.put_all({key: found})
+            kept = self.get(key)
+            return found if kept is None else kept
         return found

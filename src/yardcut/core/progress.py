@@ -73,7 +73,7 @@ class Progress:
         """Say what is done, how much of it, how fast where rows are counted, and how long the rest may take."""
         said = self.label + (f" {self.share:.0%}" if self.total else "")
         if self.seen:
-            said += f", so far {self.passed:,} of {self.seen:,} pass"
+            said += f", true for {self.passed:,} of {self.seen:,} so far"
         left = self.seconds_left()
         if left is None:
             return said

@@ -327,6 +327,13 @@ def test_values_of_all_rows_stay_those_of_their_line(table_of: WriteTable) -> No
         ("make a = TRIM('ab' FROM code)", "one character"),
         ("make a = whole + b, b = 3", "no column b"),
         ("make a = INTERVAL '7' DAY", "added to a day"),
+        ("make a = ABS(*)", "only COUNT takes *"),
+        ("make a = COALESCE(*)", "only COUNT takes *"),
+        ("make a = NULLIF(*)", "only COUNT takes *"),
+        ("keep whole IN (NULL, price)", "OR … IS NULL"),
+        ("keep price IS DISTINCT FROM NULL", "price IS NOT NULL"),
+        ("keep price IS NOT DISTINCT FROM NULL", "price IS NULL"),
+        ("make a = NULLIF(NULL, NULL)", "NULL cannot stand here"),
     ],
 )
 def test_what_cannot_be_meant_says_why(table_of: WriteTable, line: str, says: str) -> None:

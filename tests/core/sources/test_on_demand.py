@@ -101,7 +101,7 @@ def test_a_condition_reads_the_columns_it_looks_at_and_no_others(tmp_path: Path,
     ]  # fmt: skip
     assert left.ids(0, left.count).tolist() == wanted
     assert (progress.seen, progress.passed) == (ROWS, len(wanted))
-    assert f"so far {len(wanted):,} of {ROWS:,} pass" in progress.sentence()
+    assert f"true for {len(wanted):,} of {ROWS:,} so far" in progress.sentence()
     assert loaded(table) == []  # what is looked at once is not worth storing
     assert run_lines(table, "keep boards > 90000 AND reserved")[-1].rows.count == len(wanted)
     assert loaded(table) == ["boards", "reserved"]

@@ -13,11 +13,13 @@ from hypothesis import strategies as st
 from pyarrow import parquet
 
 from helpers import run_lines
+from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import ListError
 from yardcut.core.expressions.frame import Frame, source_frame, source_scope
 from yardcut.core.profile.summary import summarise
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import bind_line
+from yardcut.core.run.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources.opening import open_table
 from yardcut.core.sources.spec import SourceSpec
@@ -42,6 +44,11 @@ def write(path: Path, zone: str = ZONE, unit: str = "us") -> Path:
 @pytest.fixture
 def table(tmp_path: Path) -> Table:
     return open_table(write(tmp_path / "z.parquet"))
+
+
+def first_answer(table: Table, line: str) -> RowSet:
+    """Return the rows of a line over columns that were not read yet."""
+    return list(Executor(LocalRunner(table)).run(Cut("", (Line(line),)), CancelToken()))[-1].rows
 
 
 def local(zone: str) -> list[str]:
@@ -79,6 +86,49 @@ def test_comparing_and_ordering_go_by_the_instant(table: Table) -> None:
     assert ids(f"keep at BETWEEN '{shown[1]}' AND TIMESTAMP '{shown[2]}'") == [1, 2]
     assert ids("order at DESC NULLS FIRST") == [8, 7, 6, 5, 4, 3, 2, 1, 0]
     assert ids("draw bottom 2 by at") == [0, 1]
+
+
+@pytest.mark.parametrize(
+    "expression",
+    [
+        "EXTRACT(HOUR FROM at)",
+        "EXTRACT(HOUR FROM COALESCE(at, at))",
+        "EXTRACT(HOUR FROM CASE WHEN n > 3 THEN at END)",
+        "EXTRACT(HOUR FROM NULLIF(at, TIMESTAMP '2031-10-25 22:30:00Z'))",
+        "EXTRACT(HOUR FROM at + INTERVAL '90' MINUTE)",
+        "EXTRACT(HOUR FROM GREATEST(at, at + INTERVAL '1' DAY))",
+        "CAST(at AS text)",
+        "CAST(CASE WHEN n > 3 THEN at END AS text)",
+    ],
+)
+def test_a_clock_is_the_same_wherever_it_is_read(tmp_path: Path, expression: str) -> None:
+    table = open_table(write(tmp_path / "z.parquet"))
+    made = run_lines(table, f"make found = {expression}")[-1].frame
+    # read from the page, from the stored column and, in a condition, straight from the file
+    (page,) = made.page(0, 9, [2]).cells
+    for found in {cell for cell in page if cell is not None}:
+        wanted = [row for row, cell in enumerate(page) if cell == found]
+        constant = f"'{found}'" if expression.startswith("CAST") else found
+        unread = open_table(write(tmp_path / f"{wanted[0]}.parquet"))
+        rows = first_answer(unread, f"keep {expression} = {constant}")
+        assert rows.ids(0, rows.count).tolist() == wanted
+    table.columns[1].load()
+    assert run_lines(table, f"make found = {expression}")[-1].frame.page(0, 9, [2]).cells == (page,)
+    at = [None if moment is None else moment.astimezone(ZoneInfo(ZONE)) for moment in [*INSTANTS, None]]
+    if expression == "EXTRACT(HOUR FROM at)":
+        assert page == tuple(None if moment is None else str(moment.hour) for moment in at)
+    if expression == "CAST(at AS text)":
+        assert page == (*local(ZONE), None)
+
+
+def test_a_value_chosen_of_one_zone_is_shown_and_written_in_it(table: Table, tmp_path: Path) -> None:
+    lines = ("make some = CASE WHEN n > 3 THEN at END, later = GREATEST(at, at + INTERVAL '1' HOUR)",)
+    frame = run_lines(table, *lines)[-1].frame
+    shown = local(ZONE)
+    assert frame.page(0, 9, [2]).cells == ((None, None, None, None, *shown[4:], None),)
+    write_parquet(frame, tmp_path / "out.parquet", CancelToken(), Progress())
+    found = parquet.read_table(tmp_path / "out.parquet")
+    assert found.schema.field("some").type == found.schema.field("later").type == pa.timestamp("us", ZONE)
 
 
 @pytest.mark.parametrize(

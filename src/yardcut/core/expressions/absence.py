@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from yardcut.core.expressions.choosing_values import branches_taken, choose
-from yardcut.core.expressions.values import answers_of, apply, evaluate, is_spared
+from yardcut.core.expressions.values import answers_of, apply, evaluate, is_spared, on_the_clock
 from yardcut.core.language import bound as b
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import Vector
@@ -42,7 +42,8 @@ def _explained(value: b.BoundValue, window: Window) -> tuple[Vector, Reasons]:
             for number, (_, inner) in enumerate(found):
                 for reason, mask in inner.items():
                     _put(reasons, reason, mask & (taken == number))
-            return choose(taken, [vector for vector, _ in found], kind), reasons
+            chosen = choose(taken, [vector for vector, _ in found], kind)
+            return on_the_clock(chosen, value, window.table), reasons
         case _:
             vector = evaluate(value, window)
             gone = vector.missing_mask()
@@ -54,7 +55,7 @@ def _operation(operation: b.Operation, window: Window) -> tuple[Vector, Reasons]
     inner: list[tuple[Vector | None, Reasons]] = [
         (None, {}) if is_spared(operation, part) else _explained(part, window) for part in parts
     ]
-    result = apply(operation, [vector for vector, _ in inner], len(window))
+    result = on_the_clock(apply(operation, [vector for vector, _ in inner], len(window)), operation, window.table)
     left = result.missing_mask()
     if left is None or not left.any():
         return result, {}

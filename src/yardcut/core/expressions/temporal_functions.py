@@ -122,9 +122,7 @@ def add_months(arguments: tuple[Vector, ...], kind: Kind) -> NumericVector:
     found = first + np.minimum(days - _first_of(month), _first_of(later + 1) - first - 1)
     if clock is not None:
         found = found * DAY_MICROSECONDS + clock
-    return NumericVector(
-        kind, found, either(vector.missing, unanswered if unanswered.any() else None), zone=vector.zone
-    )
+    return NumericVector(kind, found, either(vector.missing, unanswered if unanswered.any() else None))
 
 
 def add_units(arguments: tuple[Vector, ...], kind: Kind) -> NumericVector:
@@ -140,6 +138,4 @@ def add_units(arguments: tuple[Vector, ...], kind: Kind) -> NumericVector:
     found = values + steps
     unanswered = (found < FIRST_DAY * unit) | (found >= (LAST_DAY + 1) * unit)
     found = np.where(unanswered, 0, found)
-    return NumericVector(
-        kind, found, either(vector.missing, unanswered if unanswered.any() else None), zone=vector.zone
-    )
+    return NumericVector(kind, found, either(vector.missing, unanswered if unanswered.any() else None))

@@ -13,7 +13,15 @@ import numpy as np
 from yardcut.core.expressions.casting import parser
 from yardcut.core.language import bound as b
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.vectors import CodedVector, Dictionary, NumericVector, PlainVector, Vector, join_texts
+from yardcut.core.table.vectors import (
+    CodedVector,
+    Dictionary,
+    NumericVector,
+    PlainVector,
+    Vector,
+    copy_texts,
+    join_texts,
+)
 from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
 
 _MOST_WORDS = 1 << 16
@@ -161,8 +169,7 @@ def _joined_texts(call: b.Call, vectors: Sequence[Vector | None], rows: int) -> 
     data = np.full(int(offsets[-1]), 10, dtype=np.uint8)
     at = offsets[:-1].copy()
     for starts, sizes, source in parts:
-        within = np.arange(int(sizes.sum()), dtype=np.int64) - np.repeat(np.cumsum(sizes) - sizes, sizes)
-        data[np.repeat(at, sizes) + within] = source[np.repeat(starts, sizes) + within]
+        copy_texts(source, starts, sizes, data, at)
         at += sizes
     gone = [vector.missing for vector in vectors if isinstance(vector, PlainVector) and vector.missing is not None]
     return PlainVector(offsets, data, np.logical_or.reduce(gone) if gone else None)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 from decimal import Decimal
 
 import numpy as np
@@ -48,12 +49,11 @@ def evaluate(value: b.BoundValue, window: Window) -> Vector:
             return _truth(condition, window)
         case b.Case(branches, otherwise, kind):
             taken = branches_taken(answers_of([condition for condition, _ in branches], window), len(window))
-            return choose(
-                taken, [evaluate(each, window) for each in (*(then for _, then in branches), otherwise)], kind
-            )
+            found = [evaluate(each, window) for each in (*(then for _, then in branches), otherwise)]
+            return on_the_clock(choose(taken, found, kind), value, window.table)
         case b.Minus() | b.Computed() | b.Call():
             parts = [None if is_spared(value, part) else evaluate(part, window) for part in b.parts_of(value)]
-            return apply(value, parts, len(window))
+            return on_the_clock(apply(value, parts, len(window)), value, window.table)
     raise AssertionError(f"{type(value).__name__} has no value before its line runs")
 
 
@@ -105,11 +105,31 @@ def _made(inner: b.BoundValue, window: Window) -> Vector:
 
 
 def zone_of(value: b.BoundValue, table: Table) -> str:
-    """Return the zone whose clock shows a value: that of the column it is a copy of, else none."""
-    plain = b.unwrapped(value)
-    if isinstance(plain, b.Call) and plain.kind is Kind.INSTANT and plain.function.startswith("ADD "):
-        return zone_of(plain.arguments[0], table)
-    return table.columns[plain.column].info.zone if isinstance(plain, b.ColumnValue) else ""
+    """Return the zone whose clock shows a value: that of all the columns its instants come from, if it is one."""
+    zones = _zones(value, table)
+    return zones.pop() if len(zones) == 1 else ""
+
+
+def _zones(value: b.BoundValue, table: Table) -> set[str]:
+    match b.unwrapped(value):
+        case b.ColumnValue(column):
+            return {table.columns[column].info.zone}
+        case b.NoValue():
+            return set()
+        case b.Case(branches, otherwise):
+            sources = [*(then for _, then in branches), otherwise]
+        case b.Call(arguments=arguments):
+            sources = [part for part in arguments if part.kind is Kind.INSTANT]
+        case _:
+            sources = []
+    return set[str]().union(*(_zones(part, table) for part in sources)) if sources else {""}
+
+
+def on_the_clock(vector: Vector, value: b.BoundValue, table: Table) -> Vector:
+    """Return the vector of a value with the zone whose clock shows it, if it holds instants."""
+    if vector.kind is not Kind.INSTANT or not isinstance(vector, NumericVector):
+        return vector
+    return replace(vector, zone=zone_of(value, table))
 
 
 def _double(value: int | Decimal) -> float:

@@ -12,7 +12,7 @@ from yardcut.core.language.fixed import Fixed
 from yardcut.core.language.mending import fix_in_place
 from yardcut.core.language.printing import expression_text, sort_key_text
 from yardcut.core.language.scope import Lookup, Scope
-from yardcut.core.language.value_forms import ValueForms
+from yardcut.core.language.value_forms import QuantifiedTest, ValueForms, tested
 from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import Kind, a_kind, comparable
 from yardcut.core.values.patterns import PatternError, checked
@@ -88,18 +88,24 @@ class Binder:
             case t.IsTruth(inner, truth, negated):
                 found = self.condition(inner)
                 return None if found is None else b.AnswerIs(found, truth, negated)
+            case t.Call() | t.Case() if isinstance(answer := self.value(node), b.Truth):
+                return answer.condition
             case _:
                 test, negated = self.test(node)
                 return b.Piece(test, negated, expression_text(node), node)
 
     def test(self, node: t.Expression) -> tuple[b.BoundTest, bool]:
         """Bind one test, and tell whether it is negated."""
-        quantified = getattr(node, "left", None) or getattr(node, "value", None)
-        if isinstance(quantified, t.Quantified):
+        if isinstance(node, QuantifiedTest) and isinstance(quantified := tested(node), t.Quantified):
             return self._forms.several(node, quantified), False
         match node:
             case t.Comparison():
                 return self._comparison(node), False
+            case t.Distinct(left, t.Truth(None), negated):
+                asked = f"{expression_text(left)} IS {'' if negated else 'NOT '}NULL"
+                raise self.error(
+                    node, "what is distinct from NULL has a value", self.replacing(node, "this asks for that", asked)
+                )
             case t.Distinct(left, right, negated):
                 return b.Distinct(*self._pair(left, right)), negated
             case t.Between(value, low, high, symmetric, negated):
@@ -116,8 +122,6 @@ class Binder:
             case t.IsNull(value, negated):
                 return b.Absent(self.value(value)), negated
         answer = self.value(node)
-        if isinstance(answer, b.Truth):
-            raise AssertionError(f"no test for {type(node).__name__}")
         if answer.kind is not Kind.BOOLEAN:
             raise self.error(node, f"{expression_text(node)} is {a_kind(answer.kind)}, not a condition")
         return b.BooleanValue(answer), False
@@ -155,11 +159,10 @@ class Binder:
         return b.Within(bound, lower, upper, symmetric)
 
     def _membership(self, node: t.In) -> b.OneOf:
+        self._refuse_null_in(node)
         constants = []
         value = self.value(node.value)
         for item in node.items:
-            if isinstance(item, t.Truth) and item.value is None:
-                raise self.error(item, "NULL inside IN is never found", Mend("write OR … IS NULL behind the list"))
             value, constant = self._pair(node.value, item)
             if isinstance(constant, b.Minus) and isinstance(constant.value, b.Constant):
                 number = constant.value.value
@@ -172,8 +175,17 @@ class Binder:
             raise self.error(node, "IGNORING CASE is for texts")
         return b.OneOf(value, tuple(constants), node.ignoring_case)
 
+    def _refuse_null_in(self, node: t.In) -> None:
+        for item in node.items:
+            if isinstance(item, t.Truth) and item.value is None:
+                raise self.error(item, "NULL inside IN is never found", Mend("write OR … IS NULL behind the list"))
+
     def _one_of_values(self, node: t.In) -> b.BoundCondition:
         """Bind IN with other columns or operations in its list: one comparison for each (ISO/IEC 9075-2, 8.4)."""
+        self._refuse_null_in(node)
+        if isinstance(node.value, t.Quantified):
+            of = f"{'ALL' if node.value.every else 'ANY'} OF"
+            raise self.error(node, f"{of} takes an IN of values, not of columns", Mend(f"write {of} (…) = … for each"))
         same = [t.Comparison("=", node.value, item, node.ignoring_case, span=item.span) for item in node.items]
         pieces = [b.Piece(self._comparison(each), text=expression_text(each), source=each) for each in same]
         found = pieces[0] if len(pieces) == 1 else b.AnyOf(tuple(pieces))

@@ -28,6 +28,15 @@ _WITH_DAYS = (Kind.DATE, Kind.TIMESTAMP, Kind.INSTANT)
 _WITH_CLOCK = (Kind.TIMESTAMP, Kind.INSTANT, Kind.TIME)
 
 
+QuantifiedTest = t.Comparison | t.Distinct | t.Between | t.In | t.Like | t.LikeRegex | t.TextTest | t.IsNull
+"""The tests at whose left ``ANY OF`` or ``ALL OF`` may stand."""
+
+
+def tested(node: QuantifiedTest) -> t.Expression:
+    """Return what a test asks about, at its left."""
+    return node.left if isinstance(node, t.Comparison | t.Distinct) else node.value
+
+
 class ValueForms:
     """Binds them for one statement, with its binder for what stands within."""
 
@@ -42,14 +51,18 @@ class ValueForms:
         match node.function:
             case "CAST":
                 return self._cast(node)
-            case "COALESCE" | "NULLIF":
-                return self._first_present(node) if node.function == "COALESCE" else self._null_if(node)
+            case "COALESCE" if not any(isinstance(each, t.Word) for each in node.arguments):
+                return self._first_present(node)
+            case "NULLIF" if not any(isinstance(each, t.Word) for each in node.arguments):
+                return self._null_if(node)
             case "EXTRACT":
                 return self._extract(node)
             case "TRIM":
                 return self._trim(node)
             case _ if signature.over_rows:
                 return self._whole(node)
+            case _ if any(isinstance(each, t.Word) for each in node.arguments):
+                raise self._binder.error(node, f"only COUNT takes *, and {node.function} takes values")
         arguments = tuple(map(self._binder.value, node.arguments))
         result = signature.result_of(tuple(argument.kind for argument in arguments))
         if result is None:
@@ -76,7 +89,7 @@ class ValueForms:
         inner, word = node.arguments
         assert isinstance(word, t.Word)
         kind = Kind(word.word)
-        if isinstance(inner, t.Truth) and inner.value is None:
+        if _is_null(inner):
             return b.NoValue(kind)
         value = self._binder.value(inner)
         if not can_cast(value.kind, kind):
@@ -120,7 +133,7 @@ class ValueForms:
         Raises ``ListError`` when they have none.
         """
         binder = self._binder
-        bound = [None if isinstance(node, t.Truth) and node.value is None else binder.value(node) for node in nodes]
+        bound = [None if _is_null(node) else binder.value(node) for node in nodes]
         there = [value for value in bound if value is not None]
         if not there:
             raise binder.error(nodes[0], "nothing here says what kind this is", Mend("write CAST(NULL AS text)"))
@@ -156,6 +169,10 @@ class ValueForms:
                 node, "NULLIF takes two values", Mend(f"for example {FUNCTIONS['NULLIF'].example}")
             )
         value, other = node.arguments
+        if _is_null(other):
+            return self._binder.value(value)
+        if _is_null(value):
+            return b.NoValue(self._binder.value(other).kind)
         same = self._binder.condition(t.Comparison("=", value, other, span=node.span))
         assert same is not None
         bound = self._binder.value(value)
@@ -234,7 +251,7 @@ class ValueForms:
             )  # fmt: skip
         return b.Call(f"{node.function} OF", values, kind, node.function != "COUNT", expression_text(node))
 
-    def several(self, node: t.Expression, quantified: t.Quantified) -> b.Several:
+    def several(self, node: QuantifiedTest, quantified: t.Quantified) -> b.Several:
         """Bind a test of ANY OF or ALL OF some columns; those it cannot be made of are passed over."""
         columns = choose(quantified.items, quantified.without, self._binder.lookup)
         pieces: list[b.Piece] = []
@@ -318,6 +335,10 @@ class ValueForms:
                     self._binder.replacing(node, f"did you mean the column {name}?", name_text(name)),
                 )  # fmt: skip
         return error
+
+
+def _is_null(node: t.Expression) -> bool:
+    return isinstance(node, t.Truth) and node.value is None
 
 
 def _over_rows_in(node: t.Expression) -> t.Call | None:

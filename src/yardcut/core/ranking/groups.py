@@ -14,7 +14,7 @@ from yardcut.core.scanning.rounds import Round
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table
-from yardcut.core.table.vectors import CodedVector, NumericVector, Vector
+from yardcut.core.table.vectors import CodedVector, Dictionary, NumericVector, Vector
 from yardcut.core.table.window import Span
 
 GroupKey = tuple[Any, ...]
@@ -116,7 +116,7 @@ def group_numbers(
     end_row: int,
     chosen: Array | None,
     index: dict[GroupKey, int],
-    known: dict[int, Array],
+    known: dict[Dictionary, Array],
 ) -> Array:
     """Return the number of each row's group in ``index`` (int64), for all rows or those at the positions ``chosen``.
 
@@ -126,10 +126,10 @@ def group_numbers(
         vector = evaluate(values[0], Span(table, first_row, end_row))
         if isinstance(vector, CodedVector):
             dictionary = vector.dictionary
-            lookup = known.get(id(dictionary))
+            lookup = known.get(dictionary)
             if lookup is None:
                 lookup = np.array([index.get((text,), 0) for text in [*dictionary.texts, None]], dtype=np.int64)
-                known[id(dictionary)] = lookup
+                known[dictionary] = lookup
             codes = vector.codes if chosen is None else vector.codes[chosen]
             return np.asarray(lookup[codes])
     numbers, keys = local_groups(values, table, first_row, end_row, chosen)

@@ -21,7 +21,7 @@ from yardcut.core.scanning.rounds import Round
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table
-from yardcut.core.table.vectors import NumericVector
+from yardcut.core.table.vectors import Dictionary, NumericVector
 from yardcut.core.table.window import Span
 
 _SLACK = 4096
@@ -86,7 +86,7 @@ class TakeRound(Round[_State, Taken]):
     group_index: dict[GroupKey, int] = field(default_factory=dict)
     with_ties: bool = False
     limits: Array | None = None
-    known_groups: dict[int, Array] = field(default_factory=dict)
+    known_groups: dict[Dictionary, Array] = field(default_factory=dict)
 
     def scan(self, table: Table, part: Part) -> _State:
         """Find the candidates of one part. Without limits yet, its first block sets them for the rest."""

@@ -71,7 +71,7 @@ class DirectScan:
             found: dict[int, Vector] = {}
             for number, chunk in zip(there, chunks, strict=True):
                 of_texts = chunk.texts is not None
-                found[number] = _texts_of(chunk.texts) if of_texts else vector_of(self._columns[number].kind, chunk)
+                found[number] = _texts_of(chunk.texts) if of_texts else vector_of(self._columns[number], chunk)
             found |= {number: missing_vector(self._columns[number].kind, rows) for number in absent}
             yield first, first + rows, found
             first += rows
@@ -91,12 +91,13 @@ def _texts_of(texts: Any) -> CodedVector | PlainVector:
     return CodedVector(codes, Dictionary([word or "" for word in words]))
 
 
-def vector_of(kind: Kind, chunk: ColumnChunk) -> FlatVector:
+def vector_of(column: ColumnInfo, chunk: ColumnChunk) -> FlatVector:
     """Return what was read of a column as a vector."""
+    kind = column.kind
     if kind is Kind.TEXT:
         assert chunk.plain is not None
         offsets, data, valid = chunk.plain
         return PlainVector(offsets, data, None if valid is None else ~valid)
     assert chunk.values is not None
     gone = None if chunk.valid is None or kind is Kind.NUMBER else ~chunk.valid
-    return NumericVector(kind, chunk.values, gone)
+    return NumericVector(kind, chunk.values, gone, zone=column.zone)

@@ -196,7 +196,7 @@ class ColumnsOnDemand:
             if unread:
                 tasks = [ColumnTask(places[columns[at].name], columns[at].kind, coded=False) for at in unread]
                 for number, chunk in zip(unread, source.window(tasks, group, window), strict=True):
-                    found[number] = self._kept[number, file, group, window] = vector_of(columns[number].kind, chunk)
+                    found[number] = self._kept[number, file, group, window] = vector_of(columns[number], chunk)
                     self._kept_bytes += vector_bytes(found[number])
                 while self._kept_bytes > _KEPT_BYTES and len(self._kept) > len(unread):
                     self._kept_bytes -= vector_bytes(self._kept.popitem(last=False)[1])

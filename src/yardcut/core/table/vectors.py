@@ -9,6 +9,7 @@ from typing import Any, TypeVar
 
 import numpy as np
 
+from yardcut.core.keeping import Kept
 from yardcut.core.table.array_file import Array
 from yardcut.core.values.formatting import formatter
 from yardcut.core.values.kinds import Kind
@@ -50,7 +51,9 @@ class NumericVector:
         return [None if gone else write(item) for item, gone in zip(items, mask.tolist(), strict=True)]
 
 
-Kept = TypeVar("Kept")
+Result = TypeVar("Result")
+_KEPT_RESULTS = 64
+_ROWS_AT_ONCE = 1 << 14
 
 
 class Dictionary:
@@ -59,14 +62,11 @@ class Dictionary:
     def __init__(self, texts: Sequence[str]) -> None:
         self.texts = list(texts)
         self._ranks: Array | None = None
-        self._kept: dict[Hashable, Any] = {}
+        self._kept: Kept[Hashable, Any] = Kept(_KEPT_RESULTS)
 
-    def kept(self, key: Hashable, compute: Callable[[list[str]], Kept]) -> Kept:
-        """Return what is worked out of all the texts, once for each key, and kept."""
-        found = self._kept.get(key)
-        if found is None:  # of two threads that work it out at once both get what the first one kept
-            found = self._kept.setdefault(key, compute(self.texts))
-        return found  # type: ignore[no-any-return] # a key belongs to one function
+    def kept(self, key: Hashable, compute: Callable[[list[str]], Result]) -> Result:
+        """Return what is worked out of all the texts: once for each key, while it is used among many."""
+        return self._kept.get_or(key, lambda: compute(self.texts))  # type: ignore[no-any-return]
 
     def __len__(self) -> int:
         return len(self.texts)
@@ -169,9 +169,22 @@ def gather_plain(vector: PlainVector, rows: Array) -> PlainVector:
     sizes = np.asarray(vector.offsets[rows + 1], dtype=np.int64) - starts
     offsets = np.zeros(len(rows) + 1, dtype=np.int64)
     np.cumsum(sizes, out=offsets[1:])
-    where = np.arange(offsets[-1], dtype=np.int64) + np.repeat(starts - offsets[:-1], sizes)
+    data = np.empty(int(offsets[-1]), dtype=np.uint8)
+    copy_texts(vector.data, starts, sizes, data, offsets[:-1])
     missing = vector.missing[rows] if vector.missing is not None else None
-    return PlainVector(offsets, np.asarray(vector.data[where]), missing)
+    return PlainVector(offsets, data, missing)
+
+
+def copy_texts(source: Array, starts: Array, sizes: Array, target: Array, places: Array) -> None:
+    """Copy ``sizes[i]`` bytes from ``source[starts[i]:]`` to ``target[places[i]:]``, for all rows (int64) ``i``.
+
+    Some rows at a time: it takes two integers for each byte of those.
+    """
+    for first in range(0, len(sizes), _ROWS_AT_ONCE):
+        rows = slice(first, first + _ROWS_AT_ONCE)
+        size = sizes[rows]
+        within = np.arange(int(size.sum()), dtype=np.int64) - np.repeat(np.cumsum(size) - size, size)
+        target[np.repeat(places[rows], size) + within] = source[np.repeat(starts[rows], size) + within]
 
 
 def part_of(vector: Vector, first: int, end: int) -> Vector:
