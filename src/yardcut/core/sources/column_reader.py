@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import Any
 
 from yardcut.core.sources.builders import NumericBuilder, TextBuilder
 from yardcut.core.sources.declared import convert_column
@@ -165,10 +164,11 @@ class ColumnReader:
         if self.declared is not None and self.declared.kind is not Kind.TEXT and isinstance(builder, TextBuilder):
             self._say_what_was_left_out(builder)
             builder = self._converted(builder, self.declared, marks, places)
-        return replace(builder.finish(name, self.set_aside), pattern=self.pattern, zone=self._zone(), **self._doubts())
-
-    def _doubts(self) -> dict[str, Any]:
-        return {"doubt": self.doubt.sentence, "settled_by": self.doubt.lines} if self.doubt is not None else {}
+        info = builder.finish(name, self.set_aside)
+        zone = self._zone()
+        if self.doubt is not None:
+            info = replace(info, doubt=self.doubt.sentence, settled_by=self.doubt.lines)
+        return replace(info, pattern=self.pattern, zone=zone) if self.pattern or zone else info
 
     def _converted(self, builder: TextBuilder, declared: DeclaredKind, marks: str, places: RowPlaces) -> NumericBuilder:
         return convert_column(builder, declared, self.set_aside, marks, places, self.zones)

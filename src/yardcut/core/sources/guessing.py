@@ -164,6 +164,8 @@ def guess_kind(texts: Iterable[str | None], marks: str = ".") -> Kind | None:
 
 _PLAIN_INTEGER = re.compile(r"-?(?:0|[1-9][0-9]{0,17})").fullmatch
 _PLAIN_NUMBER = re.compile(r"-?(?:0|[1-9][0-9]{0,14})\.[0-9]{1,15}").fullmatch
+_WORD = re.compile(r"\s*(?!true\b|false\b)[^\W\d_]", re.IGNORECASE).match
+"""A text that begins with a letter and is no boolean: no other kind takes it."""
 
 
 def _is_plain(fits: Callable[[str], object], texts: Sequence[str]) -> bool:
@@ -183,6 +185,8 @@ def guess_kind_counted(counted: Counter[str], marks: str = ".") -> Kind | None:
         return Kind.NUMBER
     best, best_unfit = Kind.TEXT, present
     none_may_differ = present < SET_ASIDE_SHARE
+    if none_may_differ and _WORD(texts[0]):
+        return Kind.TEXT
     for kind in _NARROWEST_FIRST:
         try:
             # of few values all must fit: most kinds are out at the first one
