@@ -28,7 +28,7 @@ def state_of(table: Table, selected: int, wrong: bool = False) -> ListState:
     lines = tuple(bind_cut(Cut("", tuple(Line(text) for text in texts)), table))
     executor = Executor(LocalRunner(table))
     results = tuple(executor.run_bound(lines))
-    tree = tuple(branches(results[0], executor.pieces, CancelToken())) if selected == 0 else ()
+    tree = tuple(branches(results[0], executor, CancelToken())) if selected == 0 else ()
     return ListState(lines, results, "t.csv", table.rows, selected, tree)
 
 

@@ -195,3 +195,11 @@ def test_a_made_column_pickles_and_names_its_columns(table: Table) -> None:
         for cell, wanted in zip(worths, expected, strict=True)
     )  # fmt: skip
     assert np.asarray(frame.rows.ids(0, 6)).tolist() == list(range(6))
+
+
+def test_values_of_no_rows_and_of_none_but_missing_ones_are_none(table_of: WriteTable) -> None:
+    table = table_of(["a", "b"], [[1, None], [2, None]])
+    none = run_lines(table, "drop a > 0", "make low = MIN(a), high = MAX(b), middle = QUANTILE(a, 0.5)")[-1]
+    assert none.rows.count == 0
+    last = run_lines(table, "make low = MIN(a), high = MAX(b)")[-1]
+    assert [list(cells) for cells in last.frame.page(0, 2, range(2, 4)).cells] == [["1", "1"], [None, None]]

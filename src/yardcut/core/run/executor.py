@@ -4,13 +4,19 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 
 from yardcut.core.cutlist.model import Cut
 from yardcut.core.expressions.frame import Frame, source_fingerprint, source_frame
 from yardcut.core.keeping import Kept
+from yardcut.core.language.binding import Binder, Bound
+from yardcut.core.language.bound import BoundCondition, BoundValue
+from yardcut.core.language.fixed import Fixed
+from yardcut.core.language.tree import Expression
+from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.run.binding import BoundLine, bind_cut
+from yardcut.core.run.binding import BoundLine, bind_cut, day_of_now
 from yardcut.core.run.pieces import PieceCache
 from yardcut.core.run.results import LineResult
 from yardcut.core.run.whole_values import Resolver, WholeValues
@@ -76,6 +82,26 @@ class Executor:
             fingerprint = mark.hexdigest() if worked.rows is not frame.rows else before
             yield LineResult(line, frame, after, worked, fingerprint, before)
             frame, before = after, fingerprint
+
+    def condition(self, node: Expression, result: LineResult, token: CancelToken) -> BoundCondition | None:
+        """Bind a condition to the rows and columns that reached a line, values of all rows put in their places.
+
+        ``None`` when every piece of it is off. Raises ``ListError`` and ``StoppedError``.
+        """
+        scope = result.line.scope
+        condition = Binder(scope, "", Fixed(day_of_now())).condition(node)
+        if condition is None:
+            return None
+        line = replace(result.line, bound=Bound(BoundFilter(condition, False), scope))
+        tools = Tools(self.runner, self.pieces, token)
+        resolved = Resolver(self._wholes).line(line, result.before, result.before_fingerprint, tools)
+        assert resolved.bound is not None
+        assert isinstance(resolved.bound.body, BoundFilter)
+        return resolved.bound.body.condition
+
+    def value(self, node: Expression, result: LineResult) -> BoundValue:
+        """Bind a value to the columns that reached a line. Raises ``ListError``."""
+        return Binder(result.line.scope, "", Fixed(day_of_now())).value(node)
 
     def _other_cut(
         self, body: BoundFrom, frame: Frame, mark: hashlib.blake2b, tools: Tools, resolver: Resolver

@@ -26,7 +26,8 @@ class _Work(Generic[State, Result]):
         self._table = table
         self._parts = parts
         self._lock = threading.Lock()
-        self._state: State | None = None
+        self._states: list[State] = []
+        """What was found so far, once there is any: a state may itself be ``None``."""
 
     def go(self, token: CancelToken, progress: Progress | None) -> None:
         """Scan parts until none is left."""
@@ -39,15 +40,15 @@ class _Work(Generic[State, Result]):
                 return
             state = plan.scan(self._table, part)
             with self._lock:
-                self._state = state if self._state is None else self._work.merge(self._state, state)
-                self._plan = self._plan.narrowed(self._state)
+                self._states = [self._work.merge(self._states[0], state) if self._states else state]
+                self._plan = self._plan.narrowed(self._states[0])
             if progress is not None:
                 progress.advance(part.rows)
 
     def result(self) -> Result:
         """Finish the merged state."""
-        assert self._state is not None
-        return self._work.finish(self._state)
+        assert self._states
+        return self._work.finish(self._states[0])
 
 
 class LocalRunner:

@@ -14,7 +14,8 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
 from yardcut.tui.desk.cells import line_about
-from yardcut.tui.desk.column_deeds import ColumnDeed
+from yardcut.tui.desk.column_deeds import ColumnChoice
+from yardcut.tui.desk.deeds import Deed
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.keys.names import key_text
@@ -31,12 +32,14 @@ _SAYS_CELLS = 38
 _COMMONEST = 6
 
 
-class ColumnCard(Card[ColumnDeed | None]):
+class ColumnCard(Card[Deed | None]):
     """Returns what is to be done."""
 
     FOCUS = Focus.COLUMN
 
-    def __init__(self, rows: Rows, column: ShownColumn, label: str, looks: Looks, deeds: Sequence[ColumnDeed]) -> None:
+    def __init__(
+        self, rows: Rows, column: ShownColumn, label: str, looks: Looks, deeds: Sequence[ColumnChoice]
+    ) -> None:
         super().__init__()
         self._rows, self._column, self._label, self._looks = rows, column, label, looks
         self._deeds = list(deeds)
@@ -85,7 +88,7 @@ class ColumnCard(Card[ColumnDeed | None]):
         for text, count in summary.commonest[:_COMMONEST]:
             for verb in ("keep", "drop"):
                 line = line_about(verb, self._column.name, self._column.kind.value, text)
-                deed = ColumnDeed(f"{verb} the {plural(count, 'row')} with {glance(text) or 'an empty text'}", line)
+                deed = ColumnChoice(f"{verb} the {plural(count, 'row')} with {glance(text) or 'an empty text'}", line)
                 self._deeds.append(deed)
                 self.query_one(OptionList).add_option(self._line(deed))
 
@@ -93,7 +96,7 @@ class ColumnCard(Card[ColumnDeed | None]):
         place, said = found
         self.query_one(OptionList).replace_option_prompt_at_index(place, self._line(self._deeds[place], said))
 
-    def _line(self, deed: ColumnDeed, said: str = "") -> Content:
+    def _line(self, deed: ColumnChoice, said: str = "") -> Content:
         shown = said or (clean(" ".join(deed.line.split())) if deed.line else "")
         if deed.key:
             shown = f"{key_text(deed.key)} in the table"
@@ -106,8 +109,8 @@ class ColumnCard(Card[ColumnDeed | None]):
 
     def _do(self) -> None:
         place = self.query_one(OptionList).highlighted
-        self.dismiss(None if place is None else self._deeds[place])
+        self.dismiss(None if place is None else self._deeds[place].deed)
 
     def on_option_list_option_selected(self, event: OptionList.OptionSelected) -> None:
         """Do what was clicked."""
-        self.dismiss(self._deeds[event.option_index])
+        self.dismiss(self._deeds[event.option_index].deed)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from yardcut.core.language.printing import name_text
+from yardcut.core.language.value_sets import value_literal
 from yardcut.core.values.formatting import literal
 from yardcut.core.values.kinds import Kind
 
@@ -14,19 +15,9 @@ def line_about(verb: str, name: str, kind: str, text: str | None) -> str:
     written = name_text(name)
     if text is None:
         return f"{verb} {written} IS NULL"
-    return f"{verb} {written} = {_literal(Kind(kind), text)}"
+    return f"{verb} {written} = {value_literal(Kind(kind), text)}"
 
 
 def line_about_beginning(verb: str, name: str, text: str) -> str:
     """Return a line that keeps or drops the rows where a text begins as a long cell does."""
     return f"{verb} {name_text(name)} STARTS WITH {literal(Kind.TEXT, text[:_BEGINNING])}"
-
-
-def _literal(kind: Kind, text: str) -> str:
-    if kind is Kind.TEXT:
-        return literal(kind, text)
-    if kind is Kind.BOOLEAN:
-        return text.upper()
-    if kind.is_temporal or kind in (Kind.INSTANT, Kind.TIME):
-        return f"'{text}'"
-    return text

@@ -16,16 +16,15 @@ from yardcut.core.profile.fitting import values_unfit
 from yardcut.core.sources.spec import DeclaredKind
 from yardcut.core.values.kinds import Kind
 from yardcut.tui.desk.columns_line import column_list
+from yardcut.tui.desk.deeds import Deed
 from yardcut.tui.desk.moment import Moment
 
 
 @dataclass(frozen=True, slots=True)
-class ColumnDeed:
-    """One thing to do with a column.
+class ColumnChoice:
+    """One thing to do with a column: what it is called, and the parts of its :class:`Deed`.
 
-    ``line`` is put on the list, in place of the line with the index ``instead_of`` where one is given; with ``begins``
-    it is only begun in the prompt. ``own`` names what is no line, ``key`` does it in the table.
-    ``finds`` works out what is said beside it.
+    ``key`` does it in the table; ``finds`` works out what is said beside it.
     """
 
     says: str
@@ -36,11 +35,16 @@ class ColumnDeed:
     key: str = ""
     finds: Callable[[], str] | None = None
 
+    @property
+    def deed(self) -> Deed:
+        """What is to be done."""
+        return Deed(self.line, self.instead_of, self.begins, self.own)
+
 
 _READ_AS = (Kind.TEXT, Kind.INTEGER, Kind.NUMBER, Kind.DATE)
 
 
-def column_deeds(moment: Moment, column: ShownColumn, *, is_frozen: bool) -> list[ColumnDeed]:
+def column_deeds(moment: Moment, column: ShownColumn, *, is_frozen: bool) -> list[ColumnChoice]:
     """Return them, the likeliest first."""
     name = name_text(column.name)
     words = ("smallest first", "largest first")
@@ -50,25 +54,25 @@ def column_deeds(moment: Moment, column: ShownColumn, *, is_frozen: bool) -> lis
         words = ("earliest first", "latest first")
     deeds = [
         *_orders(moment, column, words),
-        ColumnDeed("write a condition about it", f"keep {name} ", begins=True),
-        ColumnDeed("make a column from it", f"make {name_text(column.name + '_2')} = {name} ", begins=True),
-        ColumnDeed("leave it out", own="leave out", key="minus"),
-        ColumnDeed("rename it", own="rename", key="r"),
-        ColumnDeed("move it to the left", own="left", key="comma"),
-        ColumnDeed("move it to the right", own="right", key="semicolon"),
-        ColumnDeed("make it the first column", own="first"),
-        ColumnDeed("make it the last column", own="last"),
-        ColumnDeed(
+        ColumnChoice("write a condition about it", f"keep {name} ", begins=True),
+        ColumnChoice("make a column from it", f"make {name_text(column.name + '_2')} = {name} ", begins=True),
+        ColumnChoice("leave it out", own="leave out", key="minus"),
+        ColumnChoice("rename it", own="rename", key="r"),
+        ColumnChoice("move it to the left", own="left", key="comma"),
+        ColumnChoice("move it to the right", own="right", key="semicolon"),
+        ColumnChoice("make it the first column", own="first"),
+        ColumnChoice("make it the last column", own="last"),
+        ColumnChoice(
             "let it go with the others again" if is_frozen else "let it stand still at the left", own="freeze", key="z"
         ),
-        ColumnDeed("find another column or row", own="find", key="g"),
+        ColumnChoice("find another column or row", own="find", key="g"),
     ]
     if _comes_by_pattern(moment, column):
-        deeds.append(ColumnDeed("replace its pattern by the names of now", own="pin"))
+        deeds.append(ColumnChoice("replace its pattern by the names of now", own="pin"))
     return deeds + _kinds(moment, column)
 
 
-def _orders(moment: Moment, column: ShownColumn, words: tuple[str, str]) -> list[ColumnDeed]:
+def _orders(moment: Moment, column: ShownColumn, words: tuple[str, str]) -> list[ColumnChoice]:
     """Return the ways to order by it: alone, or as the first or last key of the order there is."""
     named = t.Name(column.name)
     ways = [
@@ -88,10 +92,10 @@ def _orders(moment: Moment, column: ShownColumn, words: tuple[str, str]) -> list
             assert isinstance(statement.body, Order)
             return statement_text(replace(statement, body=replace(statement.body, keys=keys)))
 
-        first = [ColumnDeed(f"order by it first, {way}", written(key, *others), index) for way, key in ways]
-        last = [ColumnDeed(f"as the last key, {way}", written(*others, key), index) for way, key in ways if others]
+        first = [ColumnChoice(f"order by it first, {way}", written(key, *others), index) for way, key in ways]
+        last = [ColumnChoice(f"as the last key, {way}", written(*others, key), index) for way, key in ways if others]
         return [*first, *last[:2]]
-    return [ColumnDeed(f"order by it, {way}", statement_text(t.Statement(Order((key,))))) for way, key in ways]
+    return [ColumnChoice(f"order by it, {way}", statement_text(t.Statement(Order((key,))))) for way, key in ways]
 
 
 def _comes_by_pattern(moment: Moment, column: ShownColumn) -> bool:
@@ -102,7 +106,7 @@ def _comes_by_pattern(moment: Moment, column: ShownColumn) -> bool:
     return any(each.column.number == column.number and is_pattern(each.item) for each in chosen)
 
 
-def _kinds(moment: Moment, column: ShownColumn) -> list[ColumnDeed]:
+def _kinds(moment: Moment, column: ShownColumn) -> list[ColumnChoice]:
     """Return the other kinds the source could be read with, each with how many values do not fit."""
     value = unwrapped(column.value)
     if not isinstance(column.value, ColumnValue) or not isinstance(value, ColumnValue):
@@ -112,7 +116,7 @@ def _kinds(moment: Moment, column: ShownColumn) -> list[ColumnDeed]:
         return []
     name = name_text(table.columns[place].name)
     return [
-        ColumnDeed(
+        ColumnChoice(
             f"read it as {kind.value}", f"kind {name} {kind.value}", begins=True,
             finds=lambda kind=kind: values_unfit(table, place, DeclaredKind(kind)).sentence(),  # type: ignore[misc]
         )

@@ -9,6 +9,7 @@ from yardcut.core.expressions.values import evaluate
 from yardcut.core.keeping import Kept
 from yardcut.core.language import bound as b
 from yardcut.core.language.completing import Frequent
+from yardcut.core.profile.distinct import DistinctValues, distinct_values
 from yardcut.core.profile.gathering import GatherRound
 from yardcut.core.profile.shape import shape, spread
 from yardcut.core.profile.summary import Summary, summarise
@@ -19,7 +20,7 @@ from yardcut.core.table.window import Scatter
 from yardcut.core.values.kinds import Kind
 from yardcut.tui.desk.rows import Rows
 
-_MOST_SUMMARIES, _MOST_SHAPES, _MOST_FREQUENT = 2_000, 20_000, 1_000
+_MOST_SUMMARIES, _MOST_SHAPES, _MOST_FREQUENT, _MOST_DISTINCT = 2_000, 20_000, 1_000, 20
 _EXACT_ROWS = 1 << 17
 _MOST_TEXTS = 400
 _FIRST_ROWS = 1 << 12
@@ -35,6 +36,7 @@ class Looks:
         self._summaries: Kept[Hashable, Summary] = Kept(_MOST_SUMMARIES)
         self._shapes: Kept[Hashable, Shape] = Kept(_MOST_SHAPES)
         self._frequent: Kept[Hashable, Frequent] = Kept(_MOST_FREQUENT)
+        self._distinct: Kept[Hashable, DistinctValues] = Kept(_MOST_DISTINCT)
 
     def known_summary(self, rows: Rows, column: b.ShownColumn) -> Summary | None:
         """Return the summary of a column if it is known."""
@@ -50,6 +52,16 @@ class Looks:
             return summarise(column, rows.frame.rows, self._runner, token)
 
         return self._summaries.get_or((rows.fingerprint, column.value, column.name), work_out)
+
+    def distinct(
+        self, rows: Rows, column: b.ShownColumn, token: CancelToken, progress: Progress | None = None
+    ) -> DistinctValues:
+        """Return the different values of a column with the rows of each. May take long."""
+
+        def work_out() -> DistinctValues:
+            return distinct_values(column.value, rows.frame.rows, self._runner, token, progress)
+
+        return self._distinct.get_or((rows.fingerprint, column.value), work_out)
 
     def known_shape(self, rows: Rows, column: b.ShownColumn) -> Shape | None:
         """Return the small distribution of a column if it is known."""

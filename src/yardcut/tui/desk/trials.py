@@ -14,19 +14,17 @@ from yardcut.core.language.lines import with_seed
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.scope import Scope
 from yardcut.core.language.source_lines import is_sub_line, parse_sub_line
-from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.profile.fitting import values_unfit
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import BoundLine, bind_line, earlier_cuts
 from yardcut.core.run.made_columns import MadeColumn, made_columns
 from yardcut.core.run.mending import mended
 from yardcut.core.run.results import LineResult
-from yardcut.core.run.whole_values import wholes_in
 from yardcut.core.sources.preview import Preview
 from yardcut.core.sources.spec import KindLine, SubLine
-from yardcut.tui.desk.live import LiveCounts, Offer
 from yardcut.tui.desk.looks import Looks
 from yardcut.tui.desk.moment import Moment
+from yardcut.tui.desk.offers import Offer, count_offers
 from yardcut.tui.desk.rows import Rows
 from yardcut.tui.opening import Opening
 
@@ -124,15 +122,9 @@ def try_line(
 
 def _leaves(moment: Moment, index: int, text: str, token: CancelToken, progress: Progress) -> int | None:
     """Return how many rows a mended keep or drop would leave, if the rows that reach it are known."""
-    frame = moment.frame_at(index - 1)
     found: list[int] = []
-    with contextlib.suppress(ListError):
-        bound = bind_line(text, moment.scope_at(index - 1), default_seed=0)
-        body = bound.body if bound is not None else None
-        is_plain = isinstance(body, BoundFilter) and not wholes_in(body)
-        if frame is not None and is_plain and isinstance(body, BoundFilter) and body.condition is not None:
-            live = LiveCounts(moment.executor.pieces, frame.rows)
-            live.ask([Offer(text, body.condition, body.drops)], lambda _, count: found.append(count), token, progress)
+    if parse_statement(text).verb in ("keep", "drop"):
+        count_offers(moment, [Offer(text, index, text)], lambda _, count: found.append(count), token, progress)
     return found[0] if found else None
 
 

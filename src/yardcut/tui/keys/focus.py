@@ -21,6 +21,10 @@ class Focus(Enum):
     RACK = "On the rack of columns"
     CUTS = "Among the cuts of the list"
     COLUMN = "On the column card"
+    CELL = "On the cut card"
+    VALUES = "On the values of a column"
+    BOUNDS = "On the bounds of a column"
+    TREE = "On the tree of a line's condition"
     TABLES = "When a file holds several tables"
     KEPT = "Among kept lists"
     CHOICES = "On any list of choices"
@@ -29,12 +33,20 @@ class Focus(Enum):
     @property
     def has_choices(self) -> bool:
         """True for cards with a list to choose from, where ``CHOICES`` counts too."""
-        return self in (Focus.SOURCE, Focus.PROFILE, Focus.COLUMN, Focus.CUTS, Focus.TABLES, Focus.KEPT)
+        return self in _WITH_CHOICES
 
     @property
     def is_panel(self) -> bool:
         """True for the panels of the main screen, where ``ANYWHERE`` counts too."""
         return self in (Focus.GRID, Focus.LIST)
+
+
+_WITH_CHOICES = frozenset(
+    [
+        Focus.SOURCE, Focus.PROFILE, Focus.COLUMN, Focus.CELL, Focus.VALUES, Focus.TREE, Focus.CUTS, Focus.TABLES,
+        Focus.KEPT,
+    ]
+)  # fmt: skip
 
 
 class Need(Enum):

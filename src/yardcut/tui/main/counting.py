@@ -68,7 +68,7 @@ class Counting:
             from yardcut.core.run.tree_counts import branches
             from yardcut.core.run.unanswered import unanswered
 
-            tree = tuple(branches(result, moment.executor.pieces, token))
+            tree = tuple(branches(result, moment.executor, token))
             return Grown(result, tree, unanswered(result, moment.executor.runner, token))
 
         self._stage.jobs.start(Job.TREE, work, self._showing.show_grown, self._stage.say_error)

@@ -8,10 +8,12 @@ from typing import TYPE_CHECKING
 from yardcut.core.errors import ListError
 from yardcut.tui.desk.view import View
 from yardcut.tui.main.going import go_to
+from yardcut.tui.main.looking import column_looked_at
 
 if TYPE_CHECKING:
     from yardcut.tui.cards.row import CardRow
     from yardcut.tui.keys.dispatcher import Calls
+    from yardcut.tui.main.doing import Doing
     from yardcut.tui.main.prompting import Prompting
     from yardcut.tui.main.stage import Stage
     from yardcut.tui.widgets.grid.model import GridSource
@@ -24,9 +26,10 @@ _LONG_CHARACTERS = 1_000
 class CellHands:
     """The cursor and its cell."""
 
-    def __init__(self, stage: Stage, prompting: Prompting) -> None:
+    def __init__(self, stage: Stage, prompting: Prompting, doing: Doing) -> None:
         self._stage = stage
         self._prompting = prompting
+        self._doing = doing
 
     @property
     def calls(self) -> Calls:
@@ -48,6 +51,7 @@ class CellHands:
             "keep-value": lambda: self._enter("keep"),
             "drop-value": lambda: self._enter("drop"),
             "about-value": self._write_about,
+            "cell-card": self._card,
             "row-card": self._row_card,
             "go": self._go,
         }
@@ -74,6 +78,18 @@ class CellHands:
             stage.say_error(error)
             return
         stage.say(f"{line}   (line {index + 1}; u takes it back)")
+
+    def _card(self) -> None:
+        """Offer the likely conditions about this cell."""
+        from yardcut.tui.cards.cell import CellCard
+
+        stage, looked_at = self._stage, column_looked_at(self._stage)
+        cell = stage.grid.cursor_cell()
+        assert cell is not None
+        if looked_at is None or stage.desk is None:
+            return
+        source, _, shown = looked_at
+        stage.app.push_screen(CellCard(stage.desk.now, shown, cell[0], source.label), self._doing.done)
 
     def _write_about(self) -> None:
         """Begin a line about this cell."""

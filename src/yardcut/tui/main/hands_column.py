@@ -8,12 +8,12 @@ from typing import TYPE_CHECKING
 from yardcut.core.errors import ListError
 from yardcut.tui.main.asking import Meaning, Question
 from yardcut.tui.main.going import go_to
-from yardcut.tui.main.looking import rows_looked_at
+from yardcut.tui.main.looking import column_looked_at
 
 if TYPE_CHECKING:
     from yardcut.core.language.column_lists import ColumnList
-    from yardcut.tui.desk.column_deeds import ColumnDeed
     from yardcut.tui.keys.dispatcher import Calls
+    from yardcut.tui.main.doing import Doing
     from yardcut.tui.main.prompting import Prompting
     from yardcut.tui.main.stage import Stage
     from yardcut.tui.widgets.grid.model import GridColumn
@@ -22,9 +22,21 @@ if TYPE_CHECKING:
 class ColumnHands:
     """Leaving out, moving, renaming, freezing; and the card with all of it."""
 
-    def __init__(self, stage: Stage, prompting: Prompting) -> None:
+    def __init__(self, stage: Stage, prompting: Prompting, doing: Doing) -> None:
         self._stage = stage
         self._prompting = prompting
+        self._doing = doing
+        doing.own |= {
+            "leave out": self._leave_out,
+            "rename": self._rename,
+            "left": lambda: self._move(-1),
+            "right": lambda: self._move(1),
+            "first": lambda: self._to_the(-1),
+            "last": lambda: self._to_the(1),
+            "freeze": self._freeze,
+            "pin": self._pin,
+            "find": lambda: prompting.ask(go_to(stage.grid)),
+        }
 
     @property
     def calls(self) -> Calls:
@@ -110,54 +122,12 @@ class ColumnHands:
         from yardcut.tui.cards.column import ColumnCard
         from yardcut.tui.desk.column_deeds import column_deeds
 
-        stage, looked_at = self._stage, rows_looked_at(self._stage)
+        stage, looked_at = self._stage, column_looked_at(self._stage)
         if looked_at is None or stage.desk is None:
             return
-        source, looks = looked_at
-        column = self._column
-        shown = next((each for each in source.rows.frame.columns if each.number == column.number), None)
-        if shown is None:
-            stage.say("this column is not there as of the line that is selected")
-            return
-        deeds = column_deeds(stage.desk.now, shown, is_frozen=stage.grid.frozen.has(column.id))
-
-        def chosen(deed: ColumnDeed | None) -> None:
-            if deed is not None:
-                self._do(deed)
-
-        stage.app.push_screen(ColumnCard(source.rows, shown, source.label, looks, deeds), chosen)
-
-    def _do(self, deed: ColumnDeed) -> None:
-        """Do what was chosen on the card: enter or rewrite a line, begin to write one, or something of its own."""
-        stage = self._stage
-        assert stage.desk is not None
-        own: dict[str, Callable[[], object]] = {
-            "leave out": self._leave_out,
-            "rename": self._rename,
-            "left": lambda: self._move(-1),
-            "right": lambda: self._move(1),
-            "first": lambda: self._to_the(-1),
-            "last": lambda: self._to_the(1),
-            "freeze": self._freeze,
-            "pin": self._pin,
-            "find": lambda: self._prompting.ask(go_to(stage.grid)),
-        }
-        if deed.own:
-            own[deed.own]()
-            return
-        if deed.begins:
-            self._prompting.write(deed.line)
-            return
-        try:
-            if deed.instead_of is None:
-                index = stage.desk.enter(deed.line, stage.desk.now.selected)
-            else:
-                index = deed.instead_of
-                stage.desk.rewrite(index, deed.line)
-        except ListError as error:
-            stage.say_error(error)
-            return
-        stage.say(f"{deed.line}   (line {index + 1}; u takes it back)")
+        source, looks, shown = looked_at
+        deeds = column_deeds(stage.desk.now, shown, is_frozen=stage.grid.frozen.has(self._column.id))
+        stage.app.push_screen(ColumnCard(source.rows, shown, source.label, looks, deeds), self._doing.done)
 
     def _pin(self) -> None:
         number = self._column.number

@@ -120,6 +120,22 @@ class Looking:
         jobs.start(Job.SHAPES, work, lambda _: self.look(), self._stage.say_error)
 
 
+def column_looked_at(stage: Stage) -> tuple[FrameSource, Looks, ShownColumn] | None:
+    """Return the rows of the selected line, what works figures out of them, and the column under the cursor in them.
+
+    It is said where that is not known, or not there.
+    """
+    looked_at, about = rows_looked_at(stage), stage.grid.cursor_column
+    if looked_at is None or about is None:
+        return None
+    source, looks = looked_at
+    shown = next((each for each in source.rows.frame.columns if each.number == about.number), None)
+    if shown is None:
+        stage.say("this column is not there as of the line that is selected")
+        return None
+    return source, looks, shown
+
+
 def rows_looked_at(stage: Stage) -> tuple[FrameSource, Looks] | None:
     """Return the rows of the selected line, and what works figures out of them; say so while they are not known."""
     from yardcut.tui.desk.grids import moment_source

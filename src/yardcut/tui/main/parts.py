@@ -9,11 +9,13 @@ from typing import TYPE_CHECKING
 
 from yardcut.tui.keys.focus import Need
 from yardcut.tui.main.counting import Counting
+from yardcut.tui.main.doing import Doing
 from yardcut.tui.main.hands_cards import CardHands
 from yardcut.tui.main.hands_cell import CellHands
 from yardcut.tui.main.hands_column import ColumnHands
 from yardcut.tui.main.hands_cuts import CutsHands
 from yardcut.tui.main.hands_list import ListHands
+from yardcut.tui.main.hands_values import ValueHands
 from yardcut.tui.main.keeping import Keeping
 from yardcut.tui.main.looking import Looking
 from yardcut.tui.main.prompting import Prompting
@@ -48,13 +50,15 @@ class Parts:
         self._saving = Saving(stage, self._prompting)
         self.keeping = Keeping(stage)
         racking = Racking(stage, self._prompting)
+        doing = Doing(stage, self._prompting)
         self._listeners = (racking,)
         self._hands = (
             self.keeping,
             ListHands(stage, self._prompting),
-            CellHands(stage, self._prompting),
+            CellHands(stage, self._prompting, doing),
             racking,
-            ColumnHands(stage, self._prompting),
+            ColumnHands(stage, self._prompting, doing),
+            ValueHands(stage, self._prompting, doing),
             CutsHands(stage, self._prompting),
             CardHands(stage, self._prompting, self._saving, self.reading.read_again),
         )

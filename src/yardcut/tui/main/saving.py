@@ -10,6 +10,7 @@ from yardcut.core.paths import path_of
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.main.asking import Meaning, Question
 from yardcut.tui.main.paths import paths_like
+from yardcut.tui.main.saving_tables import not_written, save_table
 from yardcut.tui.text import plural
 from yardcut.tui.workers import Job
 
@@ -87,10 +88,7 @@ class Saving:
         self._stage.say(written.sentence())
 
     def _not_written(self, error: YardcutError) -> None:
-        from yardcut.tui.cards.confirm import SayCard
-
-        self._stage.say_error(error)
-        self._stage.app.push_screen(SayCard("not written", str(error)))
+        not_written(self._stage, error)
 
     def stop(self) -> bool:
         """Stop writing; tells whether that was going on. Nothing half-written is left."""
@@ -110,25 +108,11 @@ class Saving:
         both = [plural(rows, "dropped row")] * (rows > 0) + [f"{plural(values, 'value')} set aside"] * (values > 0)
         said = " and ".join(both)
 
-        def means(text: str) -> Meaning:
-            path = path_of(text)
-            if path.suffix not in (".csv", ".txt"):
-                return Meaning("a path ending in .csv (all with their places) or .txt (the rows as they stood)")
-            if path.exists():
-                return Meaning(f"{path} exists\nF5 replaces it", replaces=True)
-            if not path.parent.is_dir():
-                return Meaning(f"there is no directory {path.parent}")
-            return Meaning(f"writes {said}", good=True)
-
-        def write(text: str) -> None:
-            path = path_of(text)
-            stage.jobs.start(
-                Job.SAVE, lambda token, progress: write_left_out(moment.table, path),
-                lambda _: stage.say(f"wrote {path}: {said}"), self._not_written,
-            )  # fmt: skip
-
-        start = f"{moment.spec.stem}-left-out.csv"
-        self._prompting.ask(Question("save what was left out ▸", start, means, write, write, paths_like))
+        save_table(
+            stage, self._prompting, "save what was left out ▸", f"{moment.spec.stem}-left-out.csv", said,
+            lambda path: write_left_out(moment.table, path),
+            {".csv": "all with their places", ".txt": "the rows as they stood"},
+        )  # fmt: skip
 
     def save_list(self) -> None:
         """Ask where the list goes, and write it."""

@@ -92,8 +92,18 @@ def in_full(state: ListState, width: int) -> list[PanelLine]:
     return found
 
 
+GROUPS = ("all of", "any of", "not")
+
+
+def costs_text(costs: int | None) -> str:
+    """Say what a part of a condition alone takes, or, where it lets rows in, what it alone brings."""
+    if costs is None:
+        return ""
+    return "nothing" if costs == 0 else f"−{costs:,}" if costs > 0 else f"+{-costs:,}"
+
+
 def _tree(tree: Sequence[Branch], width: int) -> list[PanelLine]:
-    largest = max((max(branch.passes, branch.costs or 0) for branch in tree), default=0)
+    largest = max((max(branch.passes or 0, abs(branch.costs or 0)) for branch in tree), default=0)
     numbers = max(10, len(f"{largest:,}") + 2)  # a blank and a minus before each
     lines = [
         PanelLine(
@@ -103,16 +113,16 @@ def _tree(tree: Sequence[Branch], width: int) -> list[PanelLine]:
     for branch in tree:
         lead = " " * NUMBER + "│ " * max(0, branch.depth - 1) + ("├ " if branch.depth else "")
         room = max(6, width - 1 - 2 * numbers - cell_len(lead))
-        costs = "" if branch.costs is None else f"−{branch.costs:,}" if branch.costs else "nothing"
-        style = "dim" if branch.text in ("all of", "any of", "not") else "phrase"
+        passes = "…" if branch.passes is None else f"{branch.passes:,}"
+        style = "off" if branch.is_off else "dim" if branch.text in GROUPS else "phrase"
         parts = wrap(clean(branch.text), room)
         lines.append(
             PanelLine(
                 (
                     (lead, "gone"),
                     (fit(parts[0], room), style),
-                    (f"{branch.passes:>{numbers},}", "count"),
-                    (f"{costs:>{numbers}}", "saw"),
+                    (f"{passes:>{numbers}}", "count"),
+                    (f"{costs_text(branch.costs):>{numbers}}", "saw"),
                 )
             )
         )

@@ -1,0 +1,107 @@
+"""The distinct values of a column among some rows, each with how many rows it stands in."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from yardcut.core.expressions.values import evaluate, zone_of
+from yardcut.core.language.bound import BoundValue, columns_of
+from yardcut.core.profile.gathering import Gathered, GatherRound
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.scanning.rounds import Runner
+from yardcut.core.table.array_file import Array
+from yardcut.core.table.rowset import RowSet
+from yardcut.core.table.window import Scatter
+from yardcut.core.values.formatting import formatter
+from yardcut.core.values.kinds import Kind
+
+MOST_VALUES = 10_000
+"""Of a column with more different values only the commonest are listed."""
+
+
+@dataclass(frozen=True, slots=True)
+class DistinctValues:
+    """Values as the grid shows them with their rows, ascending by value where all are listed, else the commonest.
+
+    ``distinct`` counts all different values, ``missing`` the rows without one, ``rows`` all.
+    """
+
+    values: tuple[tuple[str, int], ...]
+    distinct: int
+    missing: int
+    rows: int
+
+    @property
+    def is_whole(self) -> bool:
+        """True when every value is listed."""
+        return len(self.values) == self.distinct
+
+
+def distinct_values(
+    value: BoundValue, rows: RowSet, runner: Runner, token: CancelToken, progress: Progress | None = None,
+    most: int = MOST_VALUES,
+) -> DistinctValues:  # fmt: skip
+    """Count the different values of a column. O(n log n); many different texts are told apart by 64-bit hashes."""
+    table = runner.table
+    table.load(columns_of(value), token, progress)
+    gathered = runner.run(GatherRound(value, rows.bits), token, progress)
+    token.check()
+    if gathered.dictionary is not None and gathered.counts is not None:
+        pairs = [
+            (text, count)
+            for text, count in zip(gathered.dictionary.texts, gathered.counts.tolist(), strict=True)
+            if count
+        ]
+        present = sum(count for _, count in pairs)
+        if len(pairs) > most:
+            pairs = sorted(pairs, key=lambda pair: -pair[1])[:most]
+            return DistinctValues(tuple(pairs), _used(gathered.counts), rows.count - present, rows.count)
+        return DistinctValues(tuple(sorted(pairs)), len(pairs), rows.count - present, rows.count)
+    assert gathered.values is not None
+    if value.kind is Kind.TEXT:
+        return _hashed(gathered, value, rows, runner, most)
+    values = gathered.values + 0.0 if gathered.values.dtype.kind == "f" else gathered.values  # -0.0 is 0.0
+    different, counts = np.unique(values, return_counts=True)
+    chosen = _commonest(counts, most)
+    write = formatter(value.kind, zone_of(value, table))
+    shown = [write(each) for each in _as_values(different[chosen], value.kind)]
+    pairs = list(zip(shown, counts[chosen].tolist(), strict=True))
+    return DistinctValues(tuple(pairs), len(different), rows.count - len(values), rows.count)
+
+
+def _used(counts: Array) -> int:
+    return int(np.count_nonzero(counts))
+
+
+def _as_values(values: Array, kind: Kind) -> list[object]:
+    return [bool(each) for each in values.tolist()] if kind is Kind.BOOLEAN else values.tolist()
+
+
+def _commonest(counts: Array, most: int) -> Array:
+    """Return the places of the largest counts, the largest first; all places in order when they are few enough."""
+    if len(counts) <= most:
+        return np.arange(len(counts))
+    order = np.argsort(-counts, kind="stable")
+    return order[:most]
+
+
+def _hashed(gathered: Gathered, value: BoundValue, rows: RowSet, runner: Runner, most: int) -> DistinctValues:
+    hashes, row_ids = gathered.values, gathered.row_ids
+    assert hashes is not None
+    assert row_ids is not None
+    different, counts = np.unique(hashes, return_counts=True)
+    chosen = _commonest(counts, most)
+    wanted = np.sort(different[chosen])
+    # where each of the chosen stands somewhere: the last row written stays
+    places = np.searchsorted(wanted, hashes)
+    places[places == len(wanted)] = 0
+    hits = np.flatnonzero(wanted[places] == hashes) if len(wanted) else np.empty(0, dtype=np.int64)
+    somewhere = np.zeros(len(wanted), dtype=np.int64)
+    somewhere[places[hits]] = row_ids[hits]
+    found = evaluate(value, Scatter(runner.table, somewhere[np.searchsorted(wanted, different[chosen])])).texts()
+    pairs = [(text or "", count) for text, count in zip(found, counts[chosen].tolist(), strict=True)]
+    if len(pairs) == len(different):
+        pairs.sort()
+    return DistinctValues(tuple(pairs), len(different), rows.count - len(hashes), rows.count)

@@ -1,0 +1,245 @@
+"""The values of a column with the rows of each: looked through, ticked, kept or dropped."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from textual import on
+from textual.app import ComposeResult
+from textual.containers import Vertical
+from textual.content import Content
+from textual.widgets import Input, OptionList, Static
+
+from yardcut.core.language.twins import make_alike, twins
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.values.kinds import Kind
+from yardcut.tui.cards.bounds import has_bounds
+from yardcut.tui.cards.card import Card
+from yardcut.tui.cards.choices import choice_calls
+from yardcut.tui.desk.deeds import Deed
+from yardcut.tui.keys.dispatcher import Calls
+from yardcut.tui.keys.focus import Focus
+from yardcut.tui.text import MISSING, clean, fit, glance, plural
+from yardcut.tui.widgets.bars import SOLID
+from yardcut.tui.workers import Job
+
+if TYPE_CHECKING:
+    from yardcut.core.profile.distinct import DistinctValues
+    from yardcut.tui.desk.looks import Looks
+    from yardcut.tui.desk.value_list import ValueList
+
+_MOST_SHOWN = 1_000
+_VALUE_CELLS, _COUNT_CELLS, _BAR_CELLS = 34, 13, 24
+_MOST_TWINS = 3
+_TICKED, _BARE = "[x] ", "[ ] "
+_KEYS = "Space tick  Enter keep  Del drop  / find  a all found  i the others  s sort  w save as a table  Esc"
+
+
+class ValuesCard(Card[Deed | None]):
+    """Returns the line that was chosen."""
+
+    FOCUS = Focus.VALUES
+
+    def __init__(self, about: ValueList, looks: Looks) -> None:
+        super().__init__()
+        self._about, self._looks = about, looks
+        self._found: DistinctValues | None = None
+        self._ticked: set[str | None] = set(about.ticked)
+        self._shown: list[tuple[str | None, int]] = []
+        self._twins: dict[str, str] = {}
+        self._mend = ""
+        self._by_count = about.column.kind in (Kind.TEXT, Kind.BOOLEAN)
+        self._field = Input(placeholder="/  part of a value", id="values-find", select_on_focus=False)
+
+    def compose(self) -> ComposeResult:
+        """Lay out the card."""
+        with Vertical(classes="card", id="values-card") as card:
+            column = self._about.column
+            card.border_title = f"values of {fit(clean(column.name), 30).rstrip()}, {self._about.label}"
+            yield self._field
+            yield Static("…", id="values-said")
+            yield OptionList()
+            yield Static("", id="values-hint")
+            yield Static(Content(_KEYS + self._more_keys()), classes="keys")
+
+    def _more_keys(self) -> str:
+        return "  r from … to" if has_bounds(self._about.column.kind) else ""
+
+    def on_mount(self) -> None:
+        """Count behind the card."""
+        self.query_one(OptionList).focus()
+
+        def work(token: CancelToken, progress: Progress) -> DistinctValues:
+            return self._looks.distinct(self._about.rows, self._about.column, token, progress)
+
+        self.jobs.start(Job.PROFILE, work, self._counted, lambda error: self._say(str(error)))
+
+    def _counted(self, found: DistinctValues) -> None:
+        self._found = found
+        if self._about.column.kind is Kind.TEXT:
+            groups = twins(found.values)
+            for group in groups:
+                for text, _ in group:
+                    others = [f"{_as_written(other)} {count:,}" for other, count in group if other != text]
+                    self._twins[text] = ", ".join(others[:_MOST_TWINS])
+            if groups:
+                self._mend = make_alike(self._about.column.name, groups)
+        self._show()
+
+    # what it shows
+
+    def _show(self, keep_place: bool = False) -> None:
+        found = self._found
+        if found is None:
+            return
+        options = self.query_one(OptionList)
+        place = options.highlighted or 0
+        part = self._field.value.casefold()
+        values: list[tuple[str | None, int]] = [pair for pair in found.values if part in pair[0].casefold()]
+        if self._by_count:
+            values.sort(key=lambda pair: -pair[1])
+        if found.missing and not part:
+            values.append((None, found.missing))
+        self._shown = values
+        options.clear_options()
+        options.add_options([self._line(pair) for pair in values[:_MOST_SHOWN]])
+        if values:
+            options.highlighted = min(place, len(values) - 1, _MOST_SHOWN - 1) if keep_place else 0
+        self._say_counts()
+
+    def _line(self, pair: tuple[str | None, int]) -> Content:
+        text, count = pair
+        largest = max((each for _, each in self._shown), default=1)
+        bar = SOLID * max(1, round(count / max(1, largest) * _BAR_CELLS))
+        twin = self._twins.get(text or "", "") if text is not None else ""
+        return Content.assemble(
+            (_TICKED if text in self._ticked else _BARE, "bold $accent" if text in self._ticked else "$dim"),
+            (fit(MISSING if text is None else _as_listed(text), _VALUE_CELLS), "$dim" if text is None else ""),
+            (f"{count:>{_COUNT_CELLS},} ", "$count"),
+            (fit(bar, _BAR_CELLS + 1), "$plank"),
+            (f"! also {twin}" if twin else "", "$warning"),
+        )
+
+    def _say_counts(self) -> None:
+        found = self._found
+        if found is None:
+            return
+        said = plural(found.distinct, "value")
+        if not found.is_whole:
+            said += f", the commonest {len(found.values):,} listed"
+        part = self._field.value
+        if part:
+            said += f" · {plural(len(self._shown), 'match').replace('matchs', 'matches')}"
+        if len(self._shown) > _MOST_SHOWN:
+            said += f", the first {_MOST_SHOWN:,} shown"
+        if self._ticked:
+            said += f" · {len(self._ticked):,} ticked{self._would_leave(found)}"
+        self.query_one("#values-said", Static).update(Content.styled(said, "$would" if self._ticked else "$dim"))
+        hint = f"! some differ only in capitals or blanks; F2 makes them alike: {self._mend}" if self._mend else ""
+        self._say(hint)
+
+    def _would_leave(self, found: DistinctValues) -> str:
+        """Say what keeping and dropping the ticked values leaves, where the rows of all of them are known."""
+        counts: dict[str | None, int] = {**dict(found.values), None: found.missing}
+        if not all(text in counts for text in self._ticked) and not found.is_whole:
+            return ""
+        kept = sum(counts.get(text, 0) for text in self._ticked)
+        return f": keep leaves {kept:,} of {found.rows:,}, drop {found.rows - kept:,}"
+
+    def _say(self, text: str) -> None:
+        self.query_one("#values-hint", Static).update(Content.styled(clean(text), "$warning"))
+
+    # keys
+
+    @property
+    def calls(self) -> Calls:
+        """What carries out its actions."""
+        return {
+            "values-away": self._away,
+            "values-tick": self._tick,
+            "values-keep": lambda: self._done("keep"),
+            "values-drop": lambda: self._done("drop"),
+            "values-find": self._field.focus,
+            "values-all": self._tick_all,
+            "values-others": self._tick_others,
+            "values-sort": self._sort,
+            "values-range": self._range,
+            "values-mend": self._make_alike,
+            "values-save": lambda: self.dismiss(Deed(own="save values")),
+            **choice_calls(self.query_one(OptionList)),
+        }
+
+    def _away(self) -> None:
+        if self.takes_text or self._field.value:
+            self._field.value = ""
+            self.query_one(OptionList).focus()
+        else:
+            self.put_away()
+
+    @on(Input.Changed)
+    def _typed(self) -> None:
+        self._show()
+
+    @property
+    def _marked(self) -> int | None:
+        return self.query_one(OptionList).highlighted
+
+    def _tick(self) -> None:
+        place = self._marked
+        if place is None:
+            return
+        self._ticked ^= {self._shown[place][0]}
+        self.query_one(OptionList).replace_option_prompt_at_index(place, self._line(self._shown[place]))
+        self.query_one(OptionList).action_cursor_down()
+        self._say_counts()
+
+    def _tick_all(self) -> None:
+        """Tick all that is found, or none of it when it is ticked already."""
+        found = {text for text, _ in self._shown}
+        self._ticked = self._ticked - found if found <= self._ticked else self._ticked | found
+        self._show(keep_place=True)
+
+    def _tick_others(self) -> None:
+        self._ticked = {text for text, _ in self._shown} - self._ticked
+        self._show(keep_place=True)
+
+    def _sort(self) -> None:
+        self._by_count = not self._by_count
+        self._show()
+
+    def _done(self, verb: str) -> None:
+        if self.takes_text:
+            self.query_one(OptionList).focus()
+            return
+        if self._found is None:
+            return
+        known = [text for text, _ in (*self._found.values, (None, 0)) if text in self._ticked]
+        deed = self._about.deed(verb, [*known, *sorted(self._ticked - set(known), key=str)])
+        if deed is None:
+            self._say("nothing is ticked, which restricts nothing: Space ticks the marked value")
+            return
+        self.dismiss(deed)
+
+    def _make_alike(self) -> None:
+        if self._mend:
+            self.dismiss(Deed(self._mend, begins=True))
+
+    def _range(self) -> None:
+        if self._more_keys():
+            self.dismiss(Deed(own="bounds"))
+        else:
+            self._say("from and to are for numbers and days")
+
+    def on_option_list_option_selected(self, event: OptionList.OptionSelected) -> None:
+        """Tick what was clicked."""
+        self._tick()
+
+
+def _as_listed(text: str) -> str:
+    """Show a value so that blanks at its ends, or an empty one, are seen."""
+    shown = glance(text)
+    return f"'{shown}'" if not shown or shown != shown.strip() else shown
+
+
+def _as_written(text: str) -> str:
+    return f"'{glance(text)}'" if text != text.strip() else glance(text)

@@ -1,0 +1,100 @@
+"""What each piece of a condition takes, and the nearest bound that lets more through, against plain Python."""
+
+from __future__ import annotations
+
+import random
+
+import pytest
+
+from helpers import WriteTable, run_lines
+from yardcut.core.cutlist.model import Cut, Line
+from yardcut.core.language.printing import expression_text
+from yardcut.core.progress import CancelToken
+from yardcut.core.run.executor import Executor
+from yardcut.core.run.loosening import loosenings
+from yardcut.core.run.tree_counts import branches
+from yardcut.core.scanning.local import LocalRunner
+from yardcut.core.table.table import Table
+
+Row = tuple[str | None, int | None, float | None]
+
+
+@pytest.fixture
+def rows() -> list[Row]:
+    chance = random.Random(7)
+    return [
+        (
+            chance.choice(["oak", "ash", "larch", None]),
+            chance.choice([None, *range(1800, 3000, 100)]),
+            chance.choice([None, *(value / 2 for value in range(10, 60))]),
+        )
+        for _ in range(500)
+    ]
+
+
+@pytest.fixture
+def table(table_of: WriteTable, rows: list[Row]) -> Table:
+    return table_of(["species", "length_mm", "moisture_pct"], rows)
+
+
+def _loosenings(table: Table, line: str) -> dict[str, tuple[str, int]]:
+    executor = Executor(LocalRunner(table))
+    result = list(executor.run(Cut("", (Line(line),))))[-1]
+    return {each.says: (each.text, each.leaves) for each in loosenings(result, executor, CancelToken())}
+
+
+def test_every_way_leaves_what_its_line_leaves(table: Table) -> None:
+    for line in [
+        "keep species = 'oak' AND moisture_pct <= 5.5 AND length_mm BETWEEN 2000 AND 2300",
+        "keep species IN ('oak', 'ash') AND (moisture_pct < 6 OR length_mm > 2800) AND NOT length_mm = 2900",
+        "drop species = 'oak' OR moisture_pct > 6",
+        "keep species = 'elm' AND length_mm > 5000",
+    ]:
+        before = run_lines(table, line)[0].rows.count
+        found = _loosenings(table, line)
+        assert found, line
+        for says, (text, leaves) in found.items():
+            assert leaves > before, (line, says)
+            assert (run_lines(table, text)[0].rows.count if text else table.rows) == leaves, (line, says)
+
+
+def test_the_nearest_bound_is_the_nearest_value_of_the_rest(table: Table, rows: list[Row]) -> None:
+    found = _loosenings(table, "keep species = 'elm' AND length_mm > 5000")
+    assert "the highest length_mm among the rest is" not in " ".join(found)  # no elm is there, however short
+    found = _loosenings(table, "keep species = 'oak' AND moisture_pct < 5")
+    lowest = min(moisture for species, _, moisture in rows if species == "oak" and moisture is not None)
+    bound = f"moisture_pct <= {lowest:g}"
+    says = f"the lowest moisture_pct among the rest is {lowest:g}: {bound}"
+    assert found[says][0] == f"keep species = 'oak' AND {bound}"
+    assert found[says][1] == sum(species == "oak" and moisture == lowest for species, _, moisture in rows)
+
+
+def test_one_value_more_is_the_commonest_of_the_rest(table: Table, rows: list[Row]) -> None:
+    found = _loosenings(table, "keep species = 'elm' AND length_mm >= 2500")
+    counts = {
+        wood: sum(species == wood and length is not None and length >= 2500 for species, length, _ in rows)
+        for wood in ("oak", "ash", "larch")
+    }
+    best = max(counts.values())
+    said = [text for says, (text, leaves) in found.items() if "commonest" in says and leaves == best]
+    assert said in ([f"keep species IN ('elm', '{wood}') AND length_mm >= 2500"] for wood in counts)
+
+
+def test_a_tree_counts_what_each_part_passes_costs_and_cannot_answer(table: Table, rows: list[Row]) -> None:
+    executor = Executor(LocalRunner(table))
+    line = "keep species = 'oak' AND (length_mm > 2500 OR moisture_pct < 9) AND off (length_mm > 99)"
+    result = list(executor.run(Cut("", (Line(line),))))[-1]
+    found = {branch.text: branch for branch in branches(result, executor, CancelToken())}
+    long = [length is not None and length > 2500 for _, length, _ in rows]
+    dry = [moisture is not None and moisture < 9 for _, _, moisture in rows]
+    oak = [species == "oak" for species, _, _ in rows]
+    left = sum(wood and (one or other) for wood, one, other in zip(oak, long, dry, strict=True))
+    assert result.rows.count == left
+    assert found["species = 'oak'"].passes == sum(oak)
+    assert found["species = 'oak'"].unknown == sum(species is None for species, _, _ in rows)
+    assert found["species = 'oak'"].costs == sum(one or other for one, other in zip(long, dry, strict=True)) - left
+    assert found["length_mm > 2500"].costs == sum(a and b for a, b in zip(oak, dry, strict=True)) - left
+    off = next(branch for branch in branches(result, executor, CancelToken()) if branch.is_off)
+    assert (off.text, off.costs) == ("length_mm > 99", None)
+    assert off.passes == sum(length is not None for _, length, _ in rows)
+    assert expression_text
