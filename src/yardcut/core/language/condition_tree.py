@@ -14,11 +14,13 @@ Path = tuple[int, ...]
 
 
 def children(node: t.Expression) -> tuple[t.Expression, ...]:
-    """Return the conditions within a condition; a piece has none."""
+    """Return the conditions within a condition; a piece has none, nor has one that is switched off."""
     match node:
         case t.And(items) | t.Or(items):
             return items
-        case t.Not(inner) | t.IsTruth(condition=inner) | t.Off(inner):
+        case t.Off(inner):
+            return (inner,) if children(inner) else ()
+        case t.Not(inner) | t.IsTruth(condition=inner):
             return (inner,)
         case _:
             return ()
@@ -98,6 +100,25 @@ def turned(node: t.Expression) -> t.Expression:
             return _group(t.And, items)
         case _:
             return node
+
+
+def added(root: t.Expression, path: Path, node: t.Expression) -> tuple[t.Expression, Path]:
+    """Put one more condition into the group at a path, or behind the piece there; returns its path then.
+
+    A piece that stands in no group gets one: ALL of both.
+    """
+    there = node_at(root, path)
+    if not isinstance(there, t.And | t.Or) and path and isinstance(node_at(root, path[:-1]), t.And | t.Or):
+        group, parent, place = node_at(root, path[:-1]), path[:-1], path[-1] + 1
+    else:
+        group, parent, place = there, path, len(children(there))
+    if isinstance(group, t.And | t.Or):
+        items = (*group.items[:place], node, *group.items[place:])
+        made = _with_children(group, items)
+    else:
+        made = _group(t.And, (group, node))
+    result = replaced(root, parent, made) or root
+    return result, path_of(result, node, parent)
 
 
 def moved(root: t.Expression, path: Path, by: int) -> tuple[t.Expression, Path]:

@@ -6,7 +6,6 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from yardcut.core.errors import ListError
-from yardcut.core.expressions.conditions import combine_parts
 from yardcut.core.language import tree as t
 from yardcut.core.language.bound import BoundValue
 from yardcut.core.language.condition_tree import Path, children, node_at, path_of, replaced, walk
@@ -19,7 +18,7 @@ from yardcut.core.profile.extremes import ExtremeRound
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executor import Executor
 from yardcut.core.run.results import LineResult
-from yardcut.core.run.tree_counts import condition_of, value_and_bound
+from yardcut.core.run.tree_counts import Counting, condition_of, value_and_bound
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
@@ -31,7 +30,7 @@ _MOST_PIECES = 40
 
 @dataclass(frozen=True, slots=True)
 class Loosening:
-    """Another form of a line that leaves more rows: what it says, its text ("": none at all), and the rows it leaves."""
+    """Another form of a line that leaves more rows: what it says, its text ("": none), and the rows it leaves."""
 
     says: str
     text: str
@@ -71,6 +70,7 @@ class _Loosening:
 
     def __init__(self, result: LineResult, root: t.Expression, executor: Executor, token: CancelToken) -> None:
         self._result, self._root, self._executor, self._token = result, root, executor, token
+        self._counting = Counting(result, executor, token)
         self._members = result.before.rows.member_bits()
         statement = result.line.statement
         assert statement is not None
@@ -84,22 +84,11 @@ class _Loosening:
 
     def left(self, root: t.Expression | None) -> int | None:
         """Return how many rows the line would leave with another condition."""
-        if root is None:
-            return self._result.before.rows.count
-        true = self._true(root)
-        if true is None:
-            return None
-        return self._result.before.rows.count - bit.count(true) if self._drops else bit.count(true)
+        return self._counting.left(root)
 
     def _true(self, root: t.Expression) -> Array | None:
-        try:
-            bound = self._executor.condition(root, self._result, self._token)
-        except ListError:
-            return None
-        if bound is None:
-            return None
-        answers = self._executor.pieces.answers(bound, self._token)
-        return self._members & combine_parts(bound, answers).true
+        answers = self._counting.answers(root)
+        return None if answers is None else self._members & answers.true
 
     def without_several(self, pieces: Sequence[Path]) -> Iterator[Loosening]:
         """Yield the line without several pieces, where one alone does not help: those that pass the fewest go first."""

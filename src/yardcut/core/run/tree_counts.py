@@ -9,7 +9,7 @@ from yardcut.core.expressions.answers import Answers
 from yardcut.core.expressions.conditions import combine_parts
 from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
-from yardcut.core.language.condition_tree import Path, replaced, walk
+from yardcut.core.language.condition_tree import Path, children, replaced, walk
 from yardcut.core.language.printing import expression_text
 from yardcut.core.language.verbs.filter import Drop, Keep
 from yardcut.core.progress import CancelToken
@@ -17,6 +17,7 @@ from yardcut.core.run.executor import Executor
 from yardcut.core.run.results import LineResult
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
+from yardcut.core.table.rowset import RowSet
 
 _MOST_COSTED = 64
 """Of a tree with more parts it is not worked out what each alone costs: that is a look at the tree for each part."""
@@ -58,7 +59,7 @@ def branches(result: LineResult, executor: Executor, token: CancelToken) -> list
     root = condition_of(result)
     if root is None:
         return []
-    counting = _Counting(result, executor, token)
+    counting = Counting(result, executor, token)
     nodes = list(walk(root))
     off = [path for path, node in nodes if isinstance(node, t.Off)]
     found: list[Branch] = []
@@ -76,6 +77,18 @@ def branches(result: LineResult, executor: Executor, token: CancelToken) -> list
     return found
 
 
+def rows_of_part(result: LineResult, executor: Executor, path: Path, token: CancelToken) -> RowSet:
+    """Return the rows that would be left beside those that are, if a part of the condition were not there."""
+    root = condition_of(result)
+    assert root is not None
+    counting = Counting(result, executor, token)
+    rest = replaced(root, path, None)
+    left, now = counting.left_bits(rest), counting.left_bits(root)
+    if left is None or now is None:
+        return result.before.rows.without(result.before.rows.member_bits())
+    return result.before.rows.only(left & ~now)
+
+
 def branch_text(node: t.Expression) -> str:
     """Return what stands in the tree for a node: a piece's own text, or what a group is."""
     match node:
@@ -89,7 +102,7 @@ def branch_text(node: t.Expression) -> str:
             word = {True: "true", False: "false", None: "unknown"}[truth]
             return f"is {'not ' if negated else ''}{word}"
         case t.Off(inner):
-            return expression_text(inner)
+            return "off" if children(inner) else expression_text(inner)
         case _:
             return expression_text(node)
 
@@ -111,7 +124,7 @@ def value_and_bound(piece: t.Expression) -> tuple[t.Expression | None, tuple[tup
             return None, ()
 
 
-class _Counting:
+class Counting:
     """Counts conditions among the rows that reach one line."""
 
     def __init__(self, result: LineResult, executor: Executor, token: CancelToken) -> None:
@@ -139,12 +152,16 @@ class _Counting:
         """Count the rows without an answer."""
         return 0 if answers.unknown is None else self.rows_in(answers.unknown)
 
-    def left(self, node: t.Expression | None) -> int | None:
-        """Return how many rows the line would leave with a condition; ``None`` when that cannot be told."""
+    def left_bits(self, node: t.Expression | None) -> Array | None:
+        """Return the rows the line would leave with a condition, or none; ``None`` when that cannot be told."""
         if node is None:
-            return self._result.before.rows.count
+            return self._members
         answers = self.answers(node)
         if answers is None:
             return None
-        true = self.rows_in(answers.true)
-        return self._result.before.rows.count - true if self._drops else true
+        return self._members & ~answers.true if self._drops else self._members & answers.true
+
+    def left(self, node: t.Expression | None) -> int | None:
+        """Return how many rows those are."""
+        bits = self.left_bits(node)
+        return None if bits is None else bit.count(bits)

@@ -27,7 +27,7 @@ if TYPE_CHECKING:
     from yardcut.core.language.bound import ShownColumn
     from yardcut.tui.desk.moment import Moment
 
-_SAYS_CELLS, _TEXT_CELLS, _COUNT_CELLS, _TITLE_CELLS = 33, 44, 13, 60
+_SAYS_CELLS, _TEXT_CELLS, _COUNT_CELLS, _TITLE_CELLS = 35, 42, 13, 60
 
 
 @dataclass(slots=True)
@@ -57,7 +57,7 @@ class CellCard(Card[Deed | None]):
         self._moment, self._column, self._label, self._text = moment, column, label, text
         self._choices = [_Choice(each) for each in likely_conditions(column.name, column.kind, text)]
         self._index = moment.cut.place_for(moment.selected, "keep")
-        self._is_offcut = moment.view is View.OFFCUT
+        self._is_offcut = moment.view is not View.ROWS
         deeds = [] if self._is_offcut else ["keep", "drop"]
         self._deeds = [*deeds, "or"] if filter_selected(moment) is not None else deeds
         self._standing: int | None = None

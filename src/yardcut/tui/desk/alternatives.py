@@ -46,7 +46,7 @@ def line_with(moment: Moment, text: str) -> str | None:
     except ListError:
         return None
     assert isinstance(statement.body, Keep | Drop)
-    spares = isinstance(statement.body, Drop) and moment.view is View.OFFCUT
+    spares = isinstance(statement.body, Drop) and moment.view is not View.ROWS
     add = with_exception if spares else with_alternative
     return with_condition(statement, add(statement.body.condition, other))
 

@@ -12,17 +12,36 @@ from yardcut.core.expressions.frame import source_scope
 from yardcut.core.run.binding import bind_cut
 from yardcut.core.run.pattern_matches import Matches, with_differences
 from yardcut.core.session import Session, chosen_seed
-from yardcut.tui.desk.moment import Moment
+from yardcut.tui.desk.moment import Moment, PartRows
 from yardcut.tui.desk.view import View
 
 if TYPE_CHECKING:
     from yardcut.core.cutlist.kept import KeptList
     from yardcut.core.cutlist.model import CutList
+    from yardcut.core.expressions.frame import Frame
     from yardcut.core.run.results import LineResult
     from yardcut.core.sources.spec import SourceSpec, SubLine
     from yardcut.core.table.table import Table
 
 Listener = Callable[[Moment, Moment], None]
+
+
+def counts_before(before: Moment, after: Moment) -> dict[int, int]:
+    """Return how many rows the lines of a moment left in the one before, by their index now.
+
+    A line that nobody touched is known again wherever it has gone; one written anew by where it stands.
+    """
+    if before.table is not after.table or before.cut.name != after.cut.name:
+        return {}
+    counts = [result.rows.count for result in before.results]
+    places = {id(line): place for place, line in enumerate(before.cut.lines)}
+    is_rewritten = len(before.cut.lines) == len(after.cut.lines)
+    found: dict[int, int] = {}
+    for index, line in enumerate(after.cut.lines):
+        place = places.get(id(line), index if is_rewritten else None)
+        if place is not None and place < len(counts):
+            found[index] = counts[place]
+    return found
 
 
 class Desk:
@@ -75,7 +94,9 @@ class Desk:
             call(before, moment)
 
     def _edited(self, selected: int) -> None:
-        self._become(self._moment(selected))
+        before = self._now
+        after = self._moment(selected)
+        self._become(replace(after, was=counts_before(before, after)))
 
     # the table
 
@@ -162,11 +183,15 @@ class Desk:
     def select(self, index: int) -> None:
         """Select a line (-1: the source)."""
         index = max(-1, min(index, len(self._now.lines) - 1))
-        self._become(replace(self._now, selected=index, view=View.ROWS))
+        self._become(replace(self._now, selected=index, view=View.ROWS, part=None))
 
     def look_at(self, view: View) -> None:
         """Look at other rows of the selected line."""
-        self._become(replace(self._now, view=view))
+        self._become(replace(self._now, view=view, part=None))
+
+    def look_at_part(self, index: int, frame: Frame, said: str) -> None:
+        """Look at the rows that a part of a line's condition alone takes."""
+        self._become(replace(self._now, selected=index, view=View.PART, part=PartRows(frame, said)))
 
     def counted(self, results: Sequence[LineResult]) -> None:
         """Take the results of the first lines, as far as they are there."""

@@ -106,6 +106,10 @@ def moment_source(moment: Moment) -> FrameSource | None:
         rows = Rows(result.offcut, f"offcut {result.before_fingerprint} {result.fingerprint}")
         columns = grid_columns(result.before.columns, moment.lines[:selected])
         return FrameSource(rows, columns, f"offcut of line {selected + 1}", above=above, offcut_of=result)
+    if moment.part is not None:
+        rows = Rows(moment.part.frame, f"part {result.fingerprint} {moment.part.said}")
+        columns = grid_columns(result.before.columns, moment.lines[:selected])
+        return FrameSource(rows, columns, f"rows of a part of line {selected + 1}", above=above, offcut_of=result)
     beside = used_but_left_out(result)
     columns = grid_columns((*frame.columns, *beside), moment.lines[: selected + 1])
     for place in range(len(frame.columns), len(columns)):

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from pathlib import Path
 
 from yardcut.core.cutlist.model import Cut, CutList
@@ -18,12 +19,21 @@ from yardcut.tui.desk.view import View
 
 
 @dataclass(frozen=True, slots=True, eq=False)
+class PartRows:
+    """Rows that a part of the selected line's condition alone takes, and what is said of them."""
+
+    frame: Frame
+    said: str
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class Moment:
     """A table, a list and what is known of it.
 
     ``lines`` are the lines of the cut worked on, bound: known as soon as the list is. ``results`` are those of its
     first lines, as far as they have been worked out. ``selected`` is a line's index, -1 the source. ``executor`` works
-    out more of the same table; ``seed`` is that of lines that go by chance and name none.
+    out more of the same table; ``seed`` is that of lines that go by chance and name none; ``part`` are the rows looked
+    at while those of a part are. ``was`` tells how many rows lines left before the last edit, by their index now.
     """
 
     table: Table
@@ -38,6 +48,8 @@ class Moment:
     results: tuple[LineResult, ...] = ()
     selected: int = -1
     view: View = View.ROWS
+    part: PartRows | None = None
+    was: Mapping[int, int] = field(default_factory=dict)
 
     @property
     def cut(self) -> Cut:

@@ -10,3 +10,4 @@ class View(Enum):
 
     ROWS = "the rows it leaves"
     OFFCUT = "the rows it removed"
+    PART = "the rows a part of it alone removed"

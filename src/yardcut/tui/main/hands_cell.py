@@ -68,7 +68,7 @@ class CellHands:
         """Keep or drop the rows with this cell's value."""
         stage = self._stage
         assert stage.desk is not None
-        if stage.desk.now.view is View.OFFCUT:
+        if stage.desk.now.view is not View.ROWS:
             stage.say("these rows are off already: o goes back to those that are left")
             return
         line = self._line(verb)

@@ -72,7 +72,7 @@ class ListHands:
         """Show the rows the selected line removed, and back."""
         now = self._desk.now
         result = now.result_at(now.selected)
-        if now.view is View.OFFCUT:
+        if now.view is not View.ROWS:
             self._desk.look_at(View.ROWS)
         elif result is None:
             self._stage.say(

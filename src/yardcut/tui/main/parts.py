@@ -24,6 +24,7 @@ from yardcut.tui.main.reading import Reading
 from yardcut.tui.main.saving import Saving
 from yardcut.tui.main.showing import Showing
 from yardcut.tui.main.shown import REST
+from yardcut.tui.main.treeing import Treeing
 from yardcut.tui.widgets.grid.model import PreviewSource
 
 if TYPE_CHECKING:
@@ -51,12 +52,14 @@ class Parts:
         self.keeping = Keeping(stage)
         racking = Racking(stage, self._prompting)
         doing = Doing(stage, self._prompting)
-        self._listeners = (racking,)
+        treeing = Treeing(stage, doing)
+        self._listeners = (racking, treeing)
         self._hands = (
             self.keeping,
             ListHands(stage, self._prompting),
             CellHands(stage, self._prompting, doing),
             racking,
+            treeing,
             ColumnHands(stage, self._prompting, doing),
             ValueHands(stage, self._prompting, doing),
             CutsHands(stage, self._prompting),

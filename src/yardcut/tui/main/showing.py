@@ -83,7 +83,7 @@ class Showing:
         if stage.desk is None or (stage.mode is not None and stage.mode.shows_rows):
             return
         now = stage.desk.now
-        wanted = (now.table, now.result_at(now.selected), now.selected, now.view)
+        wanted = (now.table, now.result_at(now.selected), now.selected, now.view, now.part)
         if wanted == self._shown:
             return
         source = moment_source(now)
@@ -97,12 +97,13 @@ class Showing:
 
     def shows(self, moment: Moment) -> bool:
         """Tell whether the rows in the grid are those of a moment."""
-        return self._shown == (moment.table, moment.result_at(moment.selected), moment.selected, moment.view)
+        wanted = (moment.table, moment.result_at(moment.selected), moment.selected, moment.view, moment.part)
+        return self._shown == wanted
 
     def leave_offcut(self) -> bool:
         """Go back from an offcut to the rows; tells whether one was shown."""
         desk = self._stage.desk
-        if desk is None or desk.now.view is not View.OFFCUT:
+        if desk is None or desk.now.view is View.ROWS:
             return False
         desk.look_at(View.ROWS)
         return True

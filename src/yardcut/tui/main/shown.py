@@ -8,7 +8,7 @@ from yardcut.tui.desk.view import View
 from yardcut.tui.panels.gauge import GaugeState
 from yardcut.tui.panels.list_state import ListState
 from yardcut.tui.panels.prompt import PromptState
-from yardcut.tui.text import plural
+from yardcut.tui.text import glance, plural
 from yardcut.tui.widgets.header import HeaderState
 
 if TYPE_CHECKING:
@@ -31,7 +31,14 @@ def size_of(table: Table) -> str:
 def list_state(moment: Moment, tree: tuple[Branch, ...], unanswered: tuple[str, ...]) -> ListState:
     """Return what the list says."""
     return ListState(
-        moment.lines, moment.results, moment.spec.label, moment.table.rows, moment.selected, tree, unanswered
+        moment.lines,
+        moment.results,
+        moment.spec.label,
+        moment.table.rows,
+        moment.selected,
+        tree,
+        unanswered,
+        moment.was,
     )
 
 
@@ -43,6 +50,8 @@ def header_state(moment: Moment, work: str) -> HeaderState:
     result = moment.result_at(moment.selected)
     if moment.view is View.OFFCUT and result is not None:
         offcut = f"offcut of line {moment.selected + 1}: {plural(result.taken, 'row')} · o goes back"
+    if moment.part is not None:
+        offcut = f"{glance(moment.part.said)} · Esc goes back"
     frame = moment.frame_at(len(moment.lines) - 1) if moment.lines else None
     left = "" if frame is None else f"{plural(frame.rows.count, 'row')} left"
     name = (moment.cut.name or "cut") + which

@@ -27,24 +27,29 @@ def row(
 
     A line about which there is a hint is marked behind its number.
     """
-    room = max(4, width - NUMBER - 1 - VERB - COUNT)
+    room = phrase_room(width, count)
     return PanelLine(
         (
             (f"{number:>{NUMBER - 1}}" if is_marked else f"{number:>{NUMBER - 1}} ", "number"),
             (MARK if is_marked else "", "hint"),
             (fit(verb, VERB), styles[0]),
             (fit(phrase, room), styles[1]),
-            (f"{count:>{COUNT}}", styles[2]),
+            (f"{count:>{max(COUNT, len(count) + 1)}}", styles[2]),
         ),
         entry,
     )
+
+
+def phrase_room(width: int, count: str) -> int:
+    """Return the cells there are for a line's phrase beside its count."""
+    return max(4, width - NUMBER - 1 - VERB - max(COUNT, len(count) + 1))
 
 
 def rows_of(
     number: str, verb: str, said: str, count: str, width: int, entry: int, tall: bool, is_marked: bool = False
 ) -> list[PanelLine]:
     """Return a line's head, its phrase on two lines where there is room and it needs them."""
-    room = max(4, width - NUMBER - 1 - VERB - COUNT)
+    room = phrase_room(width, count)
     styles = ("verb", "phrase", "count")
     if not tall or cell_len(said) <= room:
         return [row(number, verb, said, count, width, styles, entry, is_marked)]

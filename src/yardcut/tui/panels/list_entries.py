@@ -38,7 +38,9 @@ def entry(state: ListState, index: int, line: BoundLine, width: int, tall: bool)
         return [row(number, verb, said, "waits" if wrong else "…", width, ("verb", "phrase", "dim"), index)]
     result = state.results[index]
     has_hints = line.bound is not None and bool(line.bound.hints or quiet_hints(result))
-    lines = rows_of(number, verb, said, f"{result.rows.count:,}", width, index, tall, has_hints)
+    was = state.was.get(index, result.rows.count)
+    count = f"{result.rows.count:,}" if was == result.rows.count else f"{was:,} → {result.rows.count:,}"
+    lines = rows_of(number, verb, said, count, width, index, tall, has_hints)
     effect = line.verb.effect if line.verb is not None else None
     if effect is Effect.REMOVES or result.taken:
         taken = (f"−{result.taken:,}", "saw") if result.taken else ("none taken", "dim")
@@ -92,7 +94,7 @@ def in_full(state: ListState, width: int) -> list[PanelLine]:
     return found
 
 
-GROUPS = ("all of", "any of", "not")
+GROUPS = ("all of", "any of", "not", "off")
 
 
 def costs_text(costs: int | None) -> str:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
@@ -24,7 +25,11 @@ class PanelLine:
 
 @dataclass(frozen=True, slots=True)
 class ListState:
-    """All that the list panel shows. ``unanswered`` says of the selected line which operations had no answer."""
+    """All that the list panel shows.
+
+    ``unanswered`` says of the selected line which operations had no answer; ``was`` how many rows lines left before the
+    last edit.
+    """
 
     lines: tuple[BoundLine, ...] = ()
     results: tuple[LineResult, ...] = ()
@@ -33,3 +38,4 @@ class ListState:
     selected: int = -1
     tree: tuple[Branch, ...] = ()
     unanswered: tuple[str, ...] = ()
+    was: Mapping[int, int] = field(default_factory=dict)

@@ -1,0 +1,122 @@
+"""The tree of a line's condition, why so few rows are left, and the rows a part of it takes."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from yardcut.core.errors import ListError
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.tui.text import plural
+from yardcut.tui.workers import Job
+
+if TYPE_CHECKING:
+    from yardcut.core.table.rowset import RowSet
+    from yardcut.tui.cards.tree import TreeCard
+    from yardcut.tui.desk.deeds import Deed
+    from yardcut.tui.desk.desk import Desk
+    from yardcut.tui.desk.moment import Moment
+    from yardcut.tui.keys.dispatcher import Calls
+    from yardcut.tui.main.doing import Doing
+    from yardcut.tui.main.stage import Stage
+
+
+class Treeing:
+    """The tree while it is open shows every moment as it comes."""
+
+    def __init__(self, stage: Stage, doing: Doing) -> None:
+        self._stage = stage
+        self._doing = doing
+        self._card: TreeCard | None = None
+
+    @property
+    def calls(self) -> Calls:
+        """What carries out the actions."""
+        return {"tree": self._open, "why": self._why}
+
+    @property
+    def _desk(self) -> Desk:
+        assert self._stage.desk is not None
+        return self._stage.desk
+
+    def _open(self) -> None:
+        from yardcut.core.language.verbs.filter import Drop, Keep
+        from yardcut.tui.cards.tree import TreeCard
+
+        now = self._desk.now
+        statement = now.lines[now.selected].statement
+        if statement is None or not isinstance(statement.body, Keep | Drop):
+            self._stage.say("only keep and drop have a condition, and a tree of it")
+            return
+        self._card = TreeCard(self._rewrite, self._step)
+        self._card.show(now)
+        self._stage.app.push_screen(self._card, self._closed)
+
+    def _rewrite(self, index: int, text: str) -> str:
+        try:
+            self._desk.rewrite(index, text)
+        except ListError as error:
+            return str(error)
+        return text
+
+    def _step(self, again: bool) -> str:
+        """Take the last edit back, or do it again; returns what to say."""
+        done = self._desk.redo() if again else self._desk.undo()
+        if done:
+            return "did it again" if again else "took the last edit back"
+        return f"there is nothing to {'do again' if again else 'take back'}"
+
+    def changed(self, before: Moment, now: Moment) -> None:
+        """Show what is so now."""
+        if self._card is not None:
+            self._card.show(now)
+
+    def _closed(self, deed: Deed | None) -> None:
+        self._card = None
+        if deed is not None and deed.instead_of is not None:
+            self._show_part(deed.instead_of, int(deed.line))
+
+    def _show_part(self, index: int, place: int) -> None:
+        """Show the rows that a part of a line's condition alone takes."""
+        from yardcut.core.language.condition_tree import walk
+        from yardcut.core.language.printing import expression_text
+        from yardcut.core.run.tree_counts import condition_of, rows_of_part
+
+        now = self._desk.now
+        result = now.result_at(index)
+        root = None if result is None else condition_of(result)
+        if result is None or root is None:
+            return
+        path, node = list(walk(root))[place]
+
+        def work(token: CancelToken, progress: Progress) -> RowSet:
+            return rows_of_part(result, now.executor, path, token)
+
+        def shown(rows: RowSet) -> None:
+            if self._desk.now.result_at(index) is result:
+                said = f"gone because of {expression_text(node)} alone: {plural(rows.count, 'row')}"
+                self._desk.look_at_part(index, result.before.with_rows(rows), said)
+
+        self._stage.jobs.start(Job.TREE, work, shown, self._stage.say_error)
+
+    def _why(self) -> None:
+        """Ask why so few rows are left: of the selected line, or of the one that took the most."""
+        from yardcut.core.run.tree_counts import condition_of
+        from yardcut.tui.cards.why import WhyCard
+
+        now = self._desk.now
+        if now.wrong is None and not now.is_counted:
+            self._stage.say("the rows are still being counted")
+            return
+        able = [index for index, result in enumerate(now.results) if result.taken and condition_of(result) is not None]
+        if not able:
+            self._stage.say("no keep or drop takes a row")
+            return
+        index = now.selected if now.selected in able else max(able, key=lambda at: now.results[at].taken)
+        result = now.results[index]
+        if not result.before.rows.count:
+            self._stage.say("no row reaches this line")
+            return
+        if index != now.selected:
+            self._desk.select(index)
+            now = self._desk.now
+        self._stage.app.push_screen(WhyCard(now, result, index), self._doing.done)
