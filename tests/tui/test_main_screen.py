@@ -114,7 +114,7 @@ def test_a_mistake_is_named_and_mended(yard: Path) -> None:
         await app.press("f2")
         await app.until("cut ▸ keep grade = 'A'", "would leave")
         await app.press("enter")
-        await app.until("1 keep    grade = 'A'")
+        await app.until("1!keep    grade = 'A'")
 
     drive(yard / "yard_2031.csv", steps)
 

@@ -51,7 +51,7 @@ def test_a_trial_leaves_the_list_as_it_is(desk: Desk) -> None:
     assert len(desk.now.lines) == 1
     said = said_of(trial)
     assert said.said.startswith(f"would leave {trial.result.rows.count:,} of 7,400 · takes ")
-    assert said.said.endswith("(as line 2)")
+    assert "(as line 2)" in said.said
 
 
 def test_an_edited_line_is_tried_in_its_own_place(desk: Desk) -> None:
@@ -59,7 +59,7 @@ def test_an_edited_line_is_tried_in_its_own_place(desk: Desk) -> None:
     trial = attempt(desk, "keep grade = 'B'", 2, editing=1)
     assert trial.result is not None
     assert trial.result.before.rows.count == 7400
-    assert said_of(trial).said.endswith("(as line 2)")
+    assert "(as line 2)" in said_of(trial).said
 
 
 def test_what_is_wrong_comes_with_place_and_mend(desk: Desk) -> None:

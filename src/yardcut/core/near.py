@@ -11,6 +11,7 @@ from collections.abc import Sequence
 from rapidfuzz import fuzz, process, utils
 
 _LIKE_A_NAME, _LIKE_A_VALUE, _LIKE_A_VERB = 72, 85, 70
+_LEAST_LETTERS = 4
 
 
 def nearest(name: str, names: Sequence[str], most: int = 3) -> list[str]:
@@ -22,9 +23,10 @@ def nearest(name: str, names: Sequence[str], most: int = 3) -> list[str]:
 
 
 def nearest_value(word: str, values: Sequence[str]) -> str | None:
-    """Return the value that a word misspells, if there is one."""
+    """Return the value that a word misspells, if there is one: one that is like it, or but one letter off."""
+    one_off = 100 * (len(word) - 1) // len(word) if len(word) >= _LEAST_LETTERS else _LIKE_A_VALUE
     found = process.extractOne(
-        word, values, scorer=fuzz.ratio, processor=utils.default_process, score_cutoff=_LIKE_A_VALUE
+        word, values, scorer=fuzz.ratio, processor=utils.default_process, score_cutoff=min(_LIKE_A_VALUE, one_off)
     )
     return None if found is None else str(found[0])
 

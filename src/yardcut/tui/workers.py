@@ -28,6 +28,7 @@ class Job(Enum):
     GAUGE = "gauge"
     SHAPES = "distributions"
     TREE = "tree"
+    HINTS = "hints"
     COMPLETE = "completing"
     SESSION = "session"
     WARM_UP = "warming up"

@@ -8,12 +8,14 @@ import pytest
 
 from helpers import WriteTable, run_lines
 from yardcut.core.cutlist.model import Cut, Line
-from yardcut.core.language.printing import expression_text
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executor import Executor
 from yardcut.core.run.loosening import loosenings
-from yardcut.core.run.tree_counts import branches
+from yardcut.core.run.reason_groups import reason_groups
+from yardcut.core.run.tree_counts import branches, rows_of_part
+from yardcut.core.run.way_back import ways_back
 from yardcut.core.scanning.local import LocalRunner
+from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 
 Row = tuple[str | None, int | None, float | None]
@@ -97,4 +99,64 @@ def test_a_tree_counts_what_each_part_passes_costs_and_cannot_answer(table: Tabl
     off = next(branch for branch in branches(result, executor, CancelToken()) if branch.is_off)
     assert (off.text, off.costs) == ("length_mm > 99", None)
     assert off.passes == sum(length is not None for _, length, _ in rows)
-    assert expression_text
+
+
+@pytest.mark.parametrize(
+    "line",
+    [
+        "keep species IN ('oak', 'ash') AND moisture_pct < 20 AND length_mm BETWEEN 2000 AND 2500",
+        "keep species = 'oak' OR (length_mm > 2900 AND NOT moisture_pct > 9)",
+        "drop species IN ('oak', 'ash') OR moisture_pct > 20",
+        "drop length_mm >= 2500 AND species = 'oak'",
+        "keep NOT species = 'oak'",
+    ],
+)
+def test_a_row_is_called_back_by_every_way_offered(table: Table, line: str) -> None:
+    executor = Executor(LocalRunner(table))
+    result = list(executor.run(Cut("", (Line(line),))))[-1]
+    gone = [int(row) for row in result.offcut.rows.ids(0, 40)]
+    for row in gone:
+        ways = list(ways_back(result, row, executor, CancelToken()))
+        assert ways[-1].says == "this row alone"
+        assert ways[-1].leaves == result.rows.count + 1
+        for way in ways:
+            after = run_lines(table, way.text)[0].rows
+            assert (after.count, row in ids_of(after)) == (way.leaves, True), (row, way)
+            assert set(ids_of(result.rows)) <= set(ids_of(after)), (row, way)
+
+
+def ids_of(rows: RowSet) -> list[int]:
+    return [int(row) for row in rows.ids(0, rows.count)]
+
+
+@pytest.mark.parametrize(
+    "line", ["keep species = 'oak' AND moisture_pct < 20", "drop species = 'oak' OR length_mm > 2500"]
+)
+def test_every_removed_row_has_one_reason_and_its_group_says_it(table: Table, rows: list[Row], line: str) -> None:
+    executor = Executor(LocalRunner(table))
+    result = list(executor.run(Cut("", (Line(line),))))[-1]
+    groups = reason_groups(result, executor, CancelToken())
+    assert sorted(row for group in groups for row in ids_of(group.rows)) == ids_of(result.offcut.rows)
+    counts = [group.rows.count for group in groups]
+    assert counts == sorted(counts, reverse=True)
+    said = {group.says: set(ids_of(group.rows)) for group in groups}
+    if line.startswith("keep"):
+        wet = {row for row, (wood, _, moisture) in enumerate(rows) if wood == "oak" and moisture and moisture >= 20}
+        assert said["not moisture_pct < 20"] == wet
+        neither = {row for row, (wood, _, moisture) in enumerate(rows) if wood is None and moisture is None}
+        assert said["no answer to species = 'oak' · no answer to moisture_pct < 20"] == neither
+    else:
+        both = {row for row, (wood, length, _) in enumerate(rows) if wood == "oak" and length and length > 2500}
+        assert said["species = 'oak' · length_mm > 2500"] == both
+
+
+def test_the_rows_of_a_part_are_those_it_alone_takes(table: Table, rows: list[Row]) -> None:
+    executor = Executor(LocalRunner(table))
+    result = list(executor.run(Cut("", (Line("keep species = 'oak' AND (length_mm > 2500 OR moisture_pct < 9)"),))))[-1]
+    found = rows_of_part(result, executor, (0,), CancelToken())
+    assert ids_of(found) == [
+        row
+        for row, (wood, length, moisture) in enumerate(rows)
+        if wood != "oak" and ((length or 0) > 2500 or (moisture is not None and moisture < 9))
+    ]
+    assert ids_of(rows_of_part(result, executor, (1, 0), CancelToken())) == []

@@ -9,11 +9,16 @@ from yardcut.core.language.printing import name_text
 Counted = tuple[str, int]
 
 
+def alike(text: str) -> str:
+    """Return what texts have in common that differ only in capitals and blanks."""
+    return " ".join(text.split()).casefold()
+
+
 def twins(values: Iterable[Counted]) -> list[tuple[Counted, ...]]:
     """Return groups of values alike but for capitals and blanks, the commonest of each and the largest group first."""
     groups: dict[str, list[Counted]] = {}
     for text, count in values:
-        groups.setdefault(" ".join(text.split()).casefold(), []).append((text, count))
+        groups.setdefault(alike(text), []).append((text, count))
     found = [tuple(sorted(group, key=lambda pair: -pair[1])) for group in groups.values() if len(group) > 1]
     return sorted(found, key=lambda group: -sum(count for _, count in group))
 

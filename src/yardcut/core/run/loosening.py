@@ -145,7 +145,7 @@ class _Loosening:
     ) -> Iterator[tuple[str, t.Expression]]:
         """Yield a piece with one bound moved to the nearest value of the waiting rows that stands beyond it."""
         bound = getattr(piece, bounded)
-        if about.value.kind is Kind.TEXT or not isinstance(bound, _LITERALS):
+        if about.value.kind is Kind.TEXT or not isinstance(bound, LITERALS):
             return
         beyond = self._true(t.Comparison(">=" if is_upper else "<=", about.node, bound))
         if beyond is None:
@@ -170,7 +170,7 @@ class _Loosening:
                 pass
             case _:
                 return
-        if not all(isinstance(item, _LITERALS) for item in items):
+        if not all(isinstance(item, LITERALS) for item in items):
             return
         rows = RowSet(self._result.before.table.rows, about.waiting)
         counted = distinct_values(about.value, rows, self._executor.runner, self._token)
@@ -181,7 +181,7 @@ class _Loosening:
         yield f"the commonest {about.name} among the rest is {text} ({count:,}): {expression_text(other)}", other
 
 
-_LITERALS = (t.Text, t.Number, t.Negated, t.Moment)
+LITERALS = (t.Text, t.Number, t.Negated, t.Moment)
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -1,8 +1,8 @@
-"""Why so few rows are left: what each part of the line takes, and what would let more through."""
+"""What would let more rows through a line, or a certain one: other forms of it, each with the rows it leaves."""
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from collections.abc import Callable, Iterator
 
 from textual.app import ComposeResult
 from textual.containers import Vertical
@@ -10,41 +10,46 @@ from textual.content import Content
 from textual.widgets import OptionList, Static
 
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.run.loosening import Loosening, loosenings
-from yardcut.core.run.tree_counts import Branch, branches
+from yardcut.core.run.loosening import Loosening
+from yardcut.core.run.tree_counts import Branch
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
 from yardcut.tui.desk.deeds import TAKE_OUT, Deed
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.panels.list_entries import GROUPS
-from yardcut.tui.text import clean, fit, glance, plural
+from yardcut.tui.text import clean, fit, glance, plural, wrap
 from yardcut.tui.workers import Job
 
-if TYPE_CHECKING:
-    from yardcut.core.run.results import LineResult
-    from yardcut.tui.desk.moment import Moment
-
 _SAYS_CELLS, _COUNT_CELLS = 86, 14
-_MOST_PARTS = 8
+_MOST_PARTS, _MOST_LINES = 8, 3
+
+
+Find = Callable[[CancelToken], Iterator[Loosening]]
 
 
 class WhyCard(Card[Deed | None]):
-    """Returns the line as the choice has it."""
+    """Returns the line as the choice has it.
+
+    ``find`` yields other forms of the line as they are found, ``parts`` gives the tree of its condition.
+    """
 
     FOCUS = Focus.WHY
 
-    def __init__(self, moment: Moment, result: LineResult, index: int) -> None:
+    def __init__(self, title: str, index: int, find: Find, parts: Callable[[CancelToken], list[Branch]] | None) -> None:
         super().__init__()
-        self._moment, self._result, self._index = moment, result, index
+        self._title, self._index, self._find, self._find_parts = title, index, find, parts
         self._ways: list[Loosening] = []
-        self._parts, self._said, self._list = Static("…", id="why-parts"), Static("", id="why-said"), OptionList()
+        self._parts, self._said, self._list = (
+            Static("…" if parts else "", id="why-parts"),
+            Static("", id="why-said"),
+            OptionList(),
+        )
 
     def compose(self) -> ComposeResult:
         """Lay out the card."""
-        result = self._result
         with Vertical(classes="card", id="why-card") as card:
-            card.border_title = f"line {self._index + 1} leaves {result.rows.count:,} of {result.before.rows.count:,}"
+            card.border_title = self._title
             yield self._parts
             yield self._said
             yield self._list
@@ -53,11 +58,12 @@ class WhyCard(Card[Deed | None]):
     def on_mount(self) -> None:
         """Work it out behind the card; each way is told as it is found."""
         self._list.focus()
-        self._say("looking for what would let more rows through …")
+        self._say("looking …")
 
         def work(token: CancelToken, progress: Progress) -> None:
-            self.jobs.tell(token, self._told, branches(self._result, self._moment.executor, token))
-            for way in loosenings(self._result, self._moment.executor, token):
+            if self._find_parts is not None:
+                self.jobs.tell(token, self._told, self._find_parts(token))
+            for way in self._find(token):
                 self.jobs.tell(token, self._found, way)
 
         self.jobs.start(Job.PROFILE, work, lambda _: self._done(), lambda error: self._say(str(error)))
@@ -75,16 +81,18 @@ class WhyCard(Card[Deed | None]):
 
     def _found(self, way: Loosening) -> None:
         self._ways.append(way)
+        first, *more = wrap(clean(way.says), _SAYS_CELLS)
         shown = Content.assemble(
-            (fit(clean(way.says), _SAYS_CELLS), "bold"), (f"leaves {way.leaves:,}".rjust(_COUNT_CELLS), "$count")
-        )
+            (fit(first, _SAYS_CELLS), "bold"), (f"leaves {way.leaves:,}".rjust(_COUNT_CELLS), "$count"),
+            *((f"\n{line}", "bold") for line in more[:_MOST_LINES]),
+        )  # fmt: skip
         self._list.add_option(shown)
         if len(self._ways) == 1:
             self._list.highlighted = 0
 
     def _done(self) -> None:
-        taken = "nothing this line could say would leave more rows" if not self._ways else ""
-        self._say(taken or "what would let more rows through:")
+        taken = "nothing is found to offer" if not self._ways else ""
+        self._say(taken or "the line could say:")
 
     def _say(self, text: str) -> None:
         self._said.update(Content.styled(clean(text), "$dim"))

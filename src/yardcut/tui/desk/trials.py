@@ -20,6 +20,7 @@ from yardcut.core.run.binding import BoundLine, bind_line, earlier_cuts
 from yardcut.core.run.made_columns import MadeColumn, made_columns
 from yardcut.core.run.mending import mended
 from yardcut.core.run.results import LineResult
+from yardcut.core.run.value_hints import Hint, value_hints
 from yardcut.core.sources.preview import Preview
 from yardcut.core.sources.spec import KindLine, SubLine
 from yardcut.tui.desk.looks import Looks
@@ -44,7 +45,8 @@ class Trial:
     """What a draft would do, or what is wrong with it.
 
     ``index`` is where it would stand. ``result`` has the rows it would leave; ``mend`` the text with its mistakes put
-    right, and ``mend_leaves`` how many rows that would leave. ``is_whole`` is False while there is more to come.
+    right, or as it is likely meant, and ``mend_leaves`` how many rows that would leave; ``likely`` are hints about the
+    values. ``is_whole`` is False while there is more to come.
     """
 
     draft: Draft
@@ -57,6 +59,7 @@ class Trial:
     preview: Preview | None = None
     hints: tuple[str, ...] = ()
     made: tuple[MadeColumn, ...] = ()
+    likely: tuple[Hint, ...] = ()
     is_whole: bool = True
 
 
@@ -114,6 +117,11 @@ def try_line(
     if len(results) < len(lines):  # a line above is wrong
         return replace(trial, hints=bound.hints if bound is not None else ())
     trial = replace(trial, result=results[-1], hints=bound.hints if bound is not None else ())
+    tell(replace(trial, is_whole=False))
+    trial = replace(trial, likely=value_hints(results[-1], moment.executor, token))
+    likely = next((hint.mend for hint in trial.likely if hint.mend), None)
+    if likely is not None:
+        trial = replace(trial, mend=likely, mend_leaves=_leaves(moment, index, likely, token, progress))
     for made in made_columns(results[-1], moment.executor.runner, token):
         trial = replace(trial, made=made)
         tell(replace(trial, is_whole=False))

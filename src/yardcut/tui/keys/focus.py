@@ -26,6 +26,7 @@ class Focus(Enum):
     BOUNDS = "On the bounds of a column"
     TREE = "On the tree of a line's condition"
     WHY = "Where it is asked why so few rows are left"
+    REASONS = "On the reasons of an offcut"
     TABLES = "When a file holds several tables"
     KEPT = "Among kept lists"
     CHOICES = "On any list of choices"
@@ -44,8 +45,8 @@ class Focus(Enum):
 
 _WITH_CHOICES = frozenset(
     [
-        Focus.SOURCE, Focus.PROFILE, Focus.COLUMN, Focus.CELL, Focus.VALUES, Focus.TREE, Focus.WHY, Focus.CUTS,
-        Focus.TABLES, Focus.KEPT,
+        Focus.SOURCE, Focus.PROFILE, Focus.COLUMN, Focus.CELL, Focus.VALUES, Focus.TREE, Focus.WHY, Focus.REASONS,
+        Focus.CUTS, Focus.TABLES, Focus.KEPT,
     ]
 )  # fmt: skip
 

@@ -32,10 +32,29 @@ class Counting:
             self._count(now)  # it had been stopped
         elif now.is_counted and (now.selected != before.selected or now.results is not before.results):
             self._grow(now)
+        if now.is_counted and now.results is not before.results:
+            self._look_for_hints(now)
+
+    def _look_for_hints(self, moment: Moment) -> None:
+        """Look at the values for what is to be said quietly of the lines."""
+        showing, jobs = self._showing, self._stage.jobs
+        unknown = [result for result in moment.results if not showing.knows_hints(result)]
+        if not unknown:
+            return
+
+        def work(token: CancelToken, progress: Progress) -> None:
+            from yardcut.core.run.value_hints import value_hints
+
+            for result in unknown:
+                found = value_hints(result, moment.executor, token)
+                jobs.tell(token, lambda both: showing.show_hints(*both), (result, found))
+
+        jobs.start(Job.HINTS, work, failed=self._stage.say_error)
 
     def _count(self, moment: Moment) -> None:
         stage = self._stage
         stage.jobs.stop(Job.TREE)
+        stage.jobs.stop(Job.HINTS)
 
         def work(token: CancelToken, progress: Progress) -> list[LineResult]:
             found: list[LineResult] = []

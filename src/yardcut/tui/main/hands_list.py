@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from yardcut.tui.desk.view import View
-
 if TYPE_CHECKING:
     from yardcut.tui.desk.desk import Desk
     from yardcut.tui.keys.dispatcher import Calls
@@ -14,7 +12,7 @@ if TYPE_CHECKING:
 
 
 class ListHands:
-    """Selecting and editing lines, undo, cuts, the offcut."""
+    """Selecting and editing lines, undo."""
 
     def __init__(self, stage: Stage, prompting: Prompting) -> None:
         self._stage = stage
@@ -36,8 +34,6 @@ class ListHands:
             "move-down": lambda: self._desk.move_line(1),
             "undo": self._undo,
             "redo": self._redo,
-            "offcut": self._offcut,
-            "offcut-grid": self._offcut,
         }
 
     @property
@@ -67,18 +63,3 @@ class ListHands:
     def _redo(self) -> None:
         """Do an edit again."""
         self._stage.say("did it again" if self._desk.redo() else "there is nothing to do again")
-
-    def _offcut(self) -> None:
-        """Show the rows the selected line removed, and back."""
-        now = self._desk.now
-        result = now.result_at(now.selected)
-        if now.view is not View.ROWS:
-            self._desk.look_at(View.ROWS)
-        elif result is None:
-            self._stage.say(
-                "the rows are still being counted" if now.wrong is None else "there is no offcut here: a line is wrong"
-            )
-        elif not result.taken:
-            self._stage.say(f"line {now.selected + 1} removed no rows")
-        else:
-            self._desk.look_at(View.OFFCUT)

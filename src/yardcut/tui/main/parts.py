@@ -15,6 +15,7 @@ from yardcut.tui.main.hands_cell import CellHands
 from yardcut.tui.main.hands_column import ColumnHands
 from yardcut.tui.main.hands_cuts import CutsHands
 from yardcut.tui.main.hands_list import ListHands
+from yardcut.tui.main.hands_offcut import OffcutHands
 from yardcut.tui.main.hands_values import ValueHands
 from yardcut.tui.main.keeping import Keeping
 from yardcut.tui.main.looking import Looking
@@ -52,7 +53,7 @@ class Parts:
         self.keeping = Keeping(stage)
         racking = Racking(stage, self._prompting)
         doing = Doing(stage, self._prompting)
-        treeing = Treeing(stage, doing)
+        treeing = Treeing(stage)
         self._listeners = (racking, treeing)
         self._hands = (
             self.keeping,
@@ -60,6 +61,7 @@ class Parts:
             CellHands(stage, self._prompting, doing),
             racking,
             treeing,
+            OffcutHands(stage, doing),
             ColumnHands(stage, self._prompting, doing),
             ValueHands(stage, self._prompting, doing),
             CutsHands(stage, self._prompting),

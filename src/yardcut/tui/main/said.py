@@ -38,10 +38,12 @@ def said_of(trial: Trial) -> PromptState:
     said += f"   (as line {trial.index + 1})"
     for column in reversed(trial.made):  # the one being written first
         said += "\n" + _of_made(column)
-    hints = [*trial.hints, *quiet_hints(trial.result)]
+    likely = [hint.says for hint in trial.likely]
+    hints = [*trial.hints, *[hint for hint in quiet_hints(trial.result) if hint not in likely], *likely]
     notes = [*trial.result.notes, *(f"! {hint}" for hint in hints)]
     if notes:
         said += "\n" + " · ".join(notes)
+    said += _of_mend(trial)
     return PromptState(said=said, style=style, form=form)
 
 
@@ -85,12 +87,16 @@ def _of_result(result: LineResult) -> tuple[str, str]:
     return said, "$would" if result.taken else "$dim"
 
 
+def _of_mend(trial: Trial) -> str:
+    if trial.mend is None:
+        return ""
+    leaves = "" if trial.mend_leaves is None else f"   (would leave {trial.mend_leaves:,})"
+    return f"\nF2 writes  {trial.mend}{leaves}"
+
+
 def _of_error(trial: Trial, error: ListError, form: str) -> PromptState:
     said = error.message
     if error.mend is not None:
         said += f"; {error.mend.says}"
-    if trial.mend is not None:
-        said += f"\nF2 writes  {trial.mend}"
-        if trial.mend_leaves is not None:
-            said += f"   (would leave {trial.mend_leaves:,})"
+    said += _of_mend(trial)
     return PromptState(said=said, style="$warning", form=form, error=(error.start, error.end))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
+from weakref import WeakKeyDictionary
 
 from yardcut.tui.desk.view import View
 from yardcut.tui.main.shown import header_state, list_state, size_of
@@ -13,6 +14,7 @@ from yardcut.tui.widgets.header import HeaderState
 if TYPE_CHECKING:
     from yardcut.core.run.results import LineResult
     from yardcut.core.run.tree_counts import Branch
+    from yardcut.core.run.value_hints import Hint
     from yardcut.tui.desk.moment import Moment
     from yardcut.tui.main.stage import Stage
 
@@ -33,6 +35,7 @@ class Showing:
         self._stage = stage
         self._shown: tuple[object, ...] = ()
         self._grown: Grown | None = None
+        self._hints: WeakKeyDictionary[LineResult, tuple[Hint, ...]] = WeakKeyDictionary()
 
     def show_unopened(self) -> None:
         """Show what can be said before there is a list."""
@@ -53,9 +56,31 @@ class Showing:
         if desk is not None:
             grown = self._grown
             if grown is None or grown.result is not desk.now.result_at(desk.now.selected):
-                self._stage.list_panel.show(list_state(desk.now, (), ()))
+                self._stage.list_panel.show(list_state(desk.now, (), (), self.hints))
             else:
-                self._stage.list_panel.show(list_state(desk.now, grown.tree, grown.unanswered))
+                self._stage.list_panel.show(list_state(desk.now, grown.tree, grown.unanswered, self.hints))
+
+    @property
+    def hints(self) -> dict[int, tuple[Hint, ...]]:
+        """What is known to be said of the lines of now, by their index."""
+        desk = self._stage.desk
+        if desk is None:
+            return {}
+        return {
+            index: hints
+            for index, result in enumerate(desk.now.results)
+            if (hints := self._hints.get(result)) is not None
+        }
+
+    def show_hints(self, result: LineResult, hints: tuple[Hint, ...]) -> None:
+        """Show what is to be said of a line."""
+        self._hints[result] = hints
+        if hints:
+            self.show_list()
+
+    def knows_hints(self, result: LineResult) -> bool:
+        """Tell whether it is known what is to be said of a line."""
+        return result in self._hints
 
     def show_grown(self, grown: Grown) -> None:
         """Show what grew out of the selected line's result."""

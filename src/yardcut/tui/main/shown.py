@@ -12,8 +12,11 @@ from yardcut.tui.text import glance, plural
 from yardcut.tui.widgets.header import HeaderState
 
 if TYPE_CHECKING:
+    from collections.abc import Mapping
+
     from yardcut.core.profile.summary import Summary
     from yardcut.core.run.tree_counts import Branch
+    from yardcut.core.run.value_hints import Hint
     from yardcut.core.table.table import Table
     from yardcut.tui.desk.moment import Moment
     from yardcut.tui.widgets.grid.model import GridColumn
@@ -28,7 +31,9 @@ def size_of(table: Table) -> str:
     return f"{plural(table.rows, 'row')} × {plural(len(table.columns), 'column')}"
 
 
-def list_state(moment: Moment, tree: tuple[Branch, ...], unanswered: tuple[str, ...]) -> ListState:
+def list_state(
+    moment: Moment, tree: tuple[Branch, ...], unanswered: tuple[str, ...], hints: Mapping[int, tuple[Hint, ...]]
+) -> ListState:
     """Return what the list says."""
     return ListState(
         moment.lines,
@@ -39,6 +44,7 @@ def list_state(moment: Moment, tree: tuple[Branch, ...], unanswered: tuple[str, 
         tree,
         unanswered,
         moment.was,
+        hints,
     )
 
 

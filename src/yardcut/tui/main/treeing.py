@@ -1,4 +1,4 @@
-"""The tree of a line's condition, why so few rows are left, and the rows a part of it takes."""
+"""The tree of a line's condition, and the rows a part of it takes."""
 
 from __future__ import annotations
 
@@ -16,22 +16,22 @@ if TYPE_CHECKING:
     from yardcut.tui.desk.desk import Desk
     from yardcut.tui.desk.moment import Moment
     from yardcut.tui.keys.dispatcher import Calls
-    from yardcut.tui.main.doing import Doing
     from yardcut.tui.main.stage import Stage
 
 
 class Treeing:
     """The tree while it is open shows every moment as it comes."""
 
-    def __init__(self, stage: Stage, doing: Doing) -> None:
+    def __init__(self, stage: Stage) -> None:
         self._stage = stage
-        self._doing = doing
         self._card: TreeCard | None = None
 
     @property
     def calls(self) -> Calls:
         """What carries out the actions."""
-        return {"tree": self._open, "why": self._why}
+        return {
+            "tree": self._open,
+        }
 
     @property
     def _desk(self) -> Desk:
@@ -97,26 +97,3 @@ class Treeing:
                 self._desk.look_at_part(index, result.before.with_rows(rows), said)
 
         self._stage.jobs.start(Job.TREE, work, shown, self._stage.say_error)
-
-    def _why(self) -> None:
-        """Ask why so few rows are left: of the selected line, or of the one that took the most."""
-        from yardcut.core.run.tree_counts import condition_of
-        from yardcut.tui.cards.why import WhyCard
-
-        now = self._desk.now
-        if now.wrong is None and not now.is_counted:
-            self._stage.say("the rows are still being counted")
-            return
-        able = [index for index, result in enumerate(now.results) if result.taken and condition_of(result) is not None]
-        if not able:
-            self._stage.say("no keep or drop takes a row")
-            return
-        index = now.selected if now.selected in able else max(able, key=lambda at: now.results[at].taken)
-        result = now.results[index]
-        if not result.before.rows.count:
-            self._stage.say("no row reaches this line")
-            return
-        if index != now.selected:
-            self._desk.select(index)
-            now = self._desk.now
-        self._stage.app.push_screen(WhyCard(now, result, index), self._doing.done)

@@ -37,7 +37,7 @@ def entry(state: ListState, index: int, line: BoundLine, width: int, tall: bool)
         wrong = any(other.error is not None for other in state.lines[:index])
         return [row(number, verb, said, "waits" if wrong else "…", width, ("verb", "phrase", "dim"), index)]
     result = state.results[index]
-    has_hints = line.bound is not None and bool(line.bound.hints or quiet_hints(result))
+    has_hints = line.bound is not None and bool(line.bound.hints or quiet_hints(result) or state.hints.get(index))
     was = state.was.get(index, result.rows.count)
     count = f"{result.rows.count:,}" if was == result.rows.count else f"{was:,} → {result.rows.count:,}"
     lines = rows_of(number, verb, said, count, width, index, tall, has_hints)
@@ -84,8 +84,12 @@ def in_full(state: ListState, width: int) -> list[PanelLine]:
         result = state.results[state.selected]
         for note in (*result.notes, *state.unanswered):
             found += said_lines(clean(note), width, "none")
-        for hint in quiet_hints(result):
-            found += said_lines(f"! {clean(hint)}", width, "hint")
+        offers = state.hints.get(state.selected, ())
+        said = {hint.says for hint in offers}
+        for text in (*[hint for hint in quiet_hints(result) if hint not in said], *[hint.says for hint in offers]):
+            found += said_lines(f"! {clean(text)}", width, "hint")
+        if any(hint.mend for hint in offers):
+            found += said_lines("h on the list offers what is likely meant", width, "dim")
     if line.bound is not None:
         for hint in line.bound.hints:
             found += said_lines(f"! {clean(hint)}", width, "hint")

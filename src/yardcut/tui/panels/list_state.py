@@ -10,6 +10,7 @@ if TYPE_CHECKING:
     from yardcut.core.run.binding import BoundLine
     from yardcut.core.run.results import LineResult
     from yardcut.core.run.tree_counts import Branch
+    from yardcut.core.run.value_hints import Hint
 
 Run = tuple[str, str]
 """A text and the name of its style: one of the list panel's component classes."""
@@ -28,7 +29,7 @@ class ListState:
     """All that the list panel shows.
 
     ``unanswered`` says of the selected line which operations had no answer; ``was`` how many rows lines left before the
-    last edit.
+    last edit, ``hints`` what a look at the values has to say of lines.
     """
 
     lines: tuple[BoundLine, ...] = ()
@@ -39,3 +40,4 @@ class ListState:
     tree: tuple[Branch, ...] = ()
     unanswered: tuple[str, ...] = ()
     was: Mapping[int, int] = field(default_factory=dict)
+    hints: Mapping[int, tuple[Hint, ...]] = field(default_factory=dict)

@@ -1,0 +1,80 @@
+"""Hints about values: those that must appear, and those that must not."""
+
+from __future__ import annotations
+
+import pytest
+
+from helpers import WriteTable, run_lines
+from yardcut.core.cutlist.model import Cut, Line
+from yardcut.core.progress import CancelToken
+from yardcut.core.run.executor import Executor
+from yardcut.core.run.value_hints import Hint, value_hints
+from yardcut.core.scanning.local import LocalRunner
+from yardcut.core.table.table import Table
+
+ROWS = [
+    *[["oak", "A", "10", 5]] * 6, *[["Oak", "B", "9", 7]] * 2, ["oak ", "A", "11", None], *[["larch", "B", "2", 9]] * 4,
+    ["ash", None, "3", 2],
+]  # fmt: skip
+
+
+@pytest.fixture
+def table(table_of: WriteTable) -> Table:
+    return table_of(["species", "grade", "slot", "knots"], [[*row[:2], f"0{row[2]}", row[3]] for row in ROWS])
+
+
+def hints(table: Table, *lines: str) -> list[Hint]:
+    executor = Executor(LocalRunner(table))
+    results = list(executor.run(Cut("", tuple(map(Line, lines)))))
+    return list(value_hints(results[-1], executor, CancelToken()))
+
+
+@pytest.mark.parametrize(
+    ("line", "says", "mend", "leaves"),
+    [
+        ("keep species = 'LARCH'", "'larch' stands in 4", "keep species = 'larch'", 4),
+        ("keep species = 'lerch'", "'larch' stands in 4", "keep species = 'larch'", 4),
+        ("drop species = 'ASH'", "'ash' stands in 1", "drop species = 'ash'", 13),
+        ("keep species = 'oak'", "'oak' 6; also 'Oak' 2, 'oak ' 1", "keep species = 'oak' IGNORING CASE", 9),
+        ("keep species IN ('larch', 'ASH')", "'ash' stands in 1", "keep species IN ('larch', 'ash')", 5),
+        ("keep species = 'grade'", "without quotes grade is the column of that name", "keep species = grade", 0),
+        ("keep species = 'juniper'", "no row that reaches the line has 'juniper' in species", "", 0),
+        ("keep species = 'oak' IGNORING CASE", "IGNORING CASE also takes 'oak ' 1", "", 0),
+        ("keep slot < '09'", "slot is a text, and texts compare letter by letter", "keep CAST(slot AS number) < 9", 0),
+        ("keep grade = 'A' AND knots < 50", "knots < 50 is true of", "", 0),
+        ("keep grade = 'A' OR knots > 50", "knots > 50 is true of no row", "", 0),
+        (
+            "keep grade = 'A' OR grade = 'B' AND knots > 5", "AND binds more tightly than OR",
+            "keep grade = 'A' OR (grade = 'B' AND knots > 5)", 13,
+        ),
+        ("keep NOT grade = 'A'", "a missing value is not unlike anything", "keep grade IS NULL OR NOT grade = 'A'", 7),
+    ],
+)  # fmt: skip
+def test_hints_that_must_appear(table: Table, line: str, says: str, mend: str, leaves: int) -> None:
+    if "knots < 50" in line:  # true of every row only where all have a value
+        found = hints(table, "keep knots IS NOT NULL", line)
+    else:
+        found = hints(table, line)
+    hint = next(each for each in found if says in each.says)
+    assert hint.mend == mend
+    if leaves:
+        assert run_lines(table, mend)[0].rows.count == leaves
+
+
+@pytest.mark.parametrize(
+    "line",
+    [
+        "keep species = 'larch'",
+        "keep species IN ('larch', 'ash')",
+        "keep species = 'ash' IGNORING CASE",
+        "keep grade = 'A' AND knots > 5",
+        "keep (grade = 'A' AND knots > 5) OR grade = 'B'",
+        "keep knots > 50",
+        "keep slot >= '0x'",
+        "keep grade IS NULL",
+        "drop NOT grade = 'A'",
+        "order species",
+    ],
+)
+def test_hints_that_must_not(table: Table, line: str) -> None:
+    assert hints(table, line) == []
