@@ -111,10 +111,6 @@ class _Hints:
                 if counts and all(map(_is_number, list(counts)[:_MOST_PIECES])):
                     written = t.Number(f"{Decimal(value.strip().lstrip('+'))}")
                     number = t.Comparison(piece.operator, t.Call("CAST", (name, t.Word("number"))), written)
-                        piece.operator,
-                        t.Call("CAST", (name, t.Word("number"))),
-                        t.Number(f"{Decimal(value.strip().lstrip('+'))}"),
-                    )
                     says = f"{name.name} is a text, and texts compare letter by letter: '9' > '10'"
                     yield Hint(says, self._with(path, number))
 
