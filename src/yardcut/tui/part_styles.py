@@ -24,6 +24,7 @@ _PARTS = {
     "grid-row": "on-band",
     "grid-cursor": "cursor-text on-cursor bold",
     "grid-reason": "saw",
+    "grid-lit": "accent bold",
     "list-number": "dim",
     "list-verb": "accent bold",
     "list-phrase": "foreground",

@@ -29,6 +29,7 @@ class Job(Enum):
     SHAPES = "distributions"
     TREE = "tree"
     HINTS = "hints"
+    FIND = "finding"
     COMPLETE = "completing"
     SESSION = "session"
     WARM_UP = "warming up"

@@ -14,6 +14,7 @@ class Focus(Enum):
     LIST = "On the list"
     PROMPT = "While a line is written"
     QUESTION = "While a question is answered in the prompt's place"
+    FIND = "While a text is looked for"
     CARD = "On a card"
     ROW = "On the row card"
     SOURCE = "On the source card"

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from yardcut.tui.keys.focus import Need
 from yardcut.tui.main.counting import Counting
 from yardcut.tui.main.doing import Doing
+from yardcut.tui.main.finding import FindHands
 from yardcut.tui.main.hands_cards import CardHands
 from yardcut.tui.main.hands_cell import CellHands
 from yardcut.tui.main.hands_column import ColumnHands
@@ -62,6 +63,7 @@ class Parts:
             racking,
             treeing,
             OffcutHands(stage, doing),
+            FindHands(stage, self._prompting, doing),
             ColumnHands(stage, self._prompting, doing),
             ValueHands(stage, self._prompting, doing),
             CutsHands(stage, self._prompting),

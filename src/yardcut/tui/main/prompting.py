@@ -24,15 +24,16 @@ class Prompting:
 
     def ask(self, question: Question) -> None:
         """Ask for a line of text; one that is given beforehand gives way to what is typed."""
-        self._open(Asking(self._stage, question, self.close), question.text, replaceable=bool(question.text))
+        self.open_mode(Asking(self._stage, question, self.close), question.text, replaceable=bool(question.text))
 
     def write(self, text: str, editing: int | None = None) -> None:
         """Open the prompt on a line of the cut."""
         from yardcut.tui.main.writing import Writing
 
-        self._open(Writing(self._stage, self._showing, self.close, editing), text)
+        self.open_mode(Writing(self._stage, self._showing, self.close, editing), text)
 
-    def _open(self, mode: Mode, text: str, *, replaceable: bool = False) -> None:
+    def open_mode(self, mode: Mode, text: str, *, replaceable: bool = False) -> None:
+        """Use the prompt for something; a text that is ``replaceable`` gives way to what is typed."""
         stage = self._stage
         if stage.mode is not None:
             stage.mode.close()

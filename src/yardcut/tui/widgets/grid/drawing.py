@@ -39,6 +39,7 @@ class GridStyles:
     row: Style
     cursor: Style
     reason: Style
+    lit: Style
 
 
 class Line:
@@ -136,8 +137,12 @@ def row_line(
     number_cells: tuple[int, int],
     cursor: tuple[bool, int],
     reason_cells: int,
+    lit: str = "",
 ) -> Strip:
-    """Draw one row: mark, position, number in the source, perhaps the reason, and its cells."""
+    """Draw one row: mark, position, number in the source, perhaps the reason, and its cells.
+
+    Cells with the text ``lit`` (in folded case) in them stand out.
+    """
     page = prepared.page
     on_row, cursor_place = cursor
     mark = page.marks[index] if page.marks else Mark.STAYS
@@ -157,5 +162,7 @@ def row_line(
             style = styles.cursor
         elif page.cells[place][index] is None:
             style = background + styles.missing
+        elif lit and lit in (page.cells[place][index] or "").casefold():
+            style = background + styles.lit
         line.add(prepared.texts[place][index], style, size)
     return line.strip()

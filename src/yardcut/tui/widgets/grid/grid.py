@@ -68,6 +68,7 @@ class Grid(Widget, can_focus=True):
         self._prepared: tuple[tuple[int, int, int, int], PreparedPage, list[tuple[GridColumn, int]]] | None = None
         self._styles: GridStyles | None = None
         self._shapes: Shapes = {}
+        self._lit = ""
         self._reasons: Sequence[str] = ()
         self._chosen: tuple[int, GridColumn | None] = (0, None)
 
@@ -110,6 +111,12 @@ class Grid(Widget, can_focus=True):
                 if not page.waiting:
                     self._content_widths[columns[place].id] = cells_width(columns[place], cells)
         self._widths = [max(head_width(column), self._content_widths.get(column.id, 0)) for column in columns]
+
+    def light(self, text: str) -> None:
+        """Light the cells that have a text in them, whatever its capitals; "": none."""
+        if text.casefold() != self._lit:
+            self._lit = text.casefold()
+            self.refresh()
 
     def show_shapes(self, shapes: Shapes) -> None:
         """Show the distributions of some columns above them."""
@@ -356,5 +363,5 @@ class Grid(Widget, can_focus=True):
         on_row = position == self._viewport.row_position
         return row_line(
             index, position, prepared, shown, styles, width, (position_cells, source_cells), (on_row, cursor),
-            self._reason_cells,
+            self._reason_cells, self._lit,
         )  # fmt: skip
