@@ -48,6 +48,7 @@ class Driven:
             if all((text in screen) is not gone for text in texts):
                 return screen
             if time.monotonic() > end:
+                self.end()
                 raise AssertionError(f"{'still' if gone else 'never'} on the screen: {texts}\n{screen}")
 
     async def press(self, *keys: str) -> None:

@@ -11,6 +11,7 @@ from yardcut.core.cutlist.file import load_list, save_list
 from yardcut.core.cutlist.history import History
 from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.language.lines import statement_text, wants_seed, with_seed
+from yardcut.core.language.looks import parse_look
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.executor import Executor
@@ -132,6 +133,15 @@ class Session:
         index = self.cut.place_for(selected, Line(text).verb)
         self._edit(self.cut.inserted(index, Line(text)))
         return index
+
+    def look(self, text: str) -> None:
+        """Put a look line on the cut. Raises ``ListError``."""
+        parse_look(text)
+        self._edit(self.cut.with_look(Line(text.strip())))
+
+    def look_no_more(self, *, as_lines: bool) -> None:
+        """Take the look lines away, or make them lines of the cut."""
+        self._edit(self.cut.with_looks_as_lines() if as_lines else replace(self.cut, looks=()))
 
     def rewrite(self, index: int, text: str, seed: int | None = None) -> None:
         """Give a line another text, keeping what stands above it. Raises ``ListError``."""

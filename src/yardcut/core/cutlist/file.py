@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import re
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
@@ -11,9 +12,12 @@ from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError, Mend, NotYetError, Place, SourceError, TargetError
 from yardcut.core.language.building_expressions import unquote
 from yardcut.core.language.layout import RawStatement, split_statements, without_comments
+from yardcut.core.language.looks import WORD as LOOK
+from yardcut.core.language.looks import parse_look
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.source_lines import WORDS as SUB_LINE_WORDS
 from yardcut.core.language.source_lines import parse_sub_line, sub_line_text
+from yardcut.core.language.tree import Statement
 from yardcut.core.language.verbs.table import LATER_VERBS, VERBS
 from yardcut.core.placing import placed
 from yardcut.core.sources.spec import STANDARD_INPUT, SubLine
@@ -61,9 +65,15 @@ def parse_list(text: str, path: str | None = None) -> CutList:
         place = Place(raw.line, raw.column, path)
         if word == "cut":
             cuts.append(_new_cut(raw, cuts, place))
+        elif word == LOOK:
+            if not cuts:
+                cuts.append(Cut())
+            cuts[-1] = replace(cuts[-1], looks=(*cuts[-1].looks, _line(raw, path, parse_look)))
         elif word in VERBS or word == "off":
             if not cuts:
                 cuts.append(Cut())
+            if cuts[-1].looks:
+                raise ListError("look lines come after all others of a cut", place=place)
             cuts[-1] = cuts[-1].inserted(len(cuts[-1].lines), _line(raw, path))
         elif cuts:
             _line(raw, path)
@@ -118,9 +128,9 @@ def _source(raw: RawStatement, place: Place) -> tuple[str, ...]:
     return files
 
 
-def _line(raw: RawStatement, path: str | None) -> Line:
+def _line(raw: RawStatement, path: str | None, parse: Callable[[str], Statement] = parse_statement) -> Line:
     try:
-        parse_statement(raw.text)
+        parse(raw.text)
     except ListError as error:
         place = place_in(raw.text, error.start, raw.line, raw.column, path)
         raise error.placed(place).in_statement(raw.text) from None
@@ -144,7 +154,7 @@ def list_text(cut_list: CutList) -> str:
         if not head and (cut.name or len(cut_list.cuts) > 1 or not cut_list.preamble):
             head = f"\ncut {quote_name(cut.name or 'slice')}\n"
         parts.append(head if not head or head.endswith("\n") else head + "\n")
-        parts += [line.raw for line in cut.lines]
+        parts += [line.raw for line in (*cut.lines, *cut.looks)]
     if parts and not parts[0].endswith("\n"):
         parts[0] += "\n"
     return "".join(parts) + cut_list.trailing

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 
 from yardcut.core.errors import ListError
 from yardcut.core.language.layout import first_word
+from yardcut.core.language.looks import look_body
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.source_lines import sub_line_text
 from yardcut.core.language.tree import Statement
@@ -43,6 +44,11 @@ class Line:
         return first_word(self.text) == "off"
 
     @property
+    def look_verb(self) -> str:
+        """The verb of a look line."""
+        return Line(look_body(self.text).strip()).verb
+
+    @property
     def verb(self) -> str:
         """The line's verb."""
         words = self.text.split(None, 2)
@@ -57,11 +63,26 @@ class Line:
 
 @dataclass(frozen=True, slots=True)
 class Cut:
-    """A named cut and its lines. ``head`` is its ``cut`` statement as it stands in the file, "" for none."""
+    """A named cut and its lines. ``head`` is its ``cut`` statement as it stands in the file, "" for none.
+
+    ``looks`` are its look lines, for the eye only: nothing that is saved or run ever sees them.
+    """
 
     name: str = ""
     lines: tuple[Line, ...] = ()
     head: str = ""
+    looks: tuple[Line, ...] = ()
+
+    def with_look(self, line: Line) -> Cut:
+        """Return the cut with one more look line; an order takes the place of the one there was."""
+        kept = tuple(look for look in self.looks if line.look_verb != "order" or look.look_verb != "order")
+        return replace(self, looks=(*kept, line))
+
+    def with_looks_as_lines(self) -> Cut:
+        """Return the cut with its look lines as lines of the cut, before the closing save lines."""
+        lines = [replace(look, text=look_body(look.text).strip()) for look in self.looks]
+        place = self.place_for(len(self.lines) - 1, "keep")
+        return replace(self.inserted(place, *lines), looks=())
 
     def with_line(self, index: int, line: Line) -> Cut:
         """Return the cut with one line replaced."""

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 from yardcut.core.cutlist.file import relocated
 from yardcut.core.expressions.frame import source_scope
+from yardcut.core.language.looks import look_body
 from yardcut.core.run.binding import bind_cut
 from yardcut.core.run.pattern_matches import Matches, with_differences
 from yardcut.core.session import Session, chosen_seed
@@ -69,11 +70,15 @@ class Desk:
         assert session.table is not None
         assert session.executor is not None
         above = session.cuts_above(session.cut)
-        bound = bind_cut(session.cut, session.table, default_seed=self._seed, earlier=above)
-        lines = tuple(with_differences(bound, source_scope(session.table), self._patterns_met()))
+        cut = session.cut
+        looks = tuple(replace(line, text=look_body(line.text).strip()) for line in cut.looks)
+        both = replace(cut, lines=(*cut.lines, *looks), looks=())
+        bound = bind_cut(both, session.table, default_seed=self._seed, earlier=above)
+        lines = tuple(with_differences(bound[: len(cut.lines)], source_scope(session.table), self._patterns_met()))
         return Moment(
             session.table, session.executor, session.spec, session.cut_list, session.cut_index, self._seed,
             session.list_path, session.is_saved, lines, selected=max(-1, min(selected, len(lines) - 1)),
+            looks=tuple(bound[len(cut.lines) :]),
         )  # fmt: skip
 
     def _patterns_met(self) -> Matches:
@@ -180,6 +185,19 @@ class Desk:
 
     # looking
 
+    def look(self, text: str) -> None:
+        """Order or narrow what is seen, and nothing else. Raises ``ListError``."""
+        self._session.look(text)
+        self._edited(len(self._session.cut.lines) - 1)
+
+    def look_no_more(self, *, as_lines: bool = False) -> bool:
+        """Take the look lines away, or make them lines of the cut; tells whether there were any."""
+        if not self._session.cut.looks:
+            return False
+        self._session.look_no_more(as_lines=as_lines)
+        self._edited(len(self._session.cut.lines) - 1)
+        return True
+
     def select(self, index: int) -> None:
         """Select a line (-1: the source)."""
         index = max(-1, min(index, len(self._now.lines) - 1))
@@ -194,5 +212,6 @@ class Desk:
         self._become(replace(self._now, selected=index, view=View.PART, part=PartRows(frame, said)))
 
     def counted(self, results: Sequence[LineResult]) -> None:
-        """Take the results of the first lines, as far as they are there."""
-        self._become(replace(self._now, results=tuple(results)))
+        """Take the results of the first lines, and of the look lines behind them, as far as they are there."""
+        own, more = results[: len(self._now.lines)], results[len(self._now.lines) :]
+        self._become(replace(self._now, results=tuple(own), looked=more[-1] if more else None))

@@ -98,6 +98,12 @@ def moment_source(moment: Moment) -> FrameSource | None:
     frame = moment.frame_at(selected)
     if frame is None:
         return None
+    looked = moment.looked if moment.is_looking else None
+    if looked is not None:
+        columns = grid_columns(frame.columns, (*moment.lines, *moment.looks))
+        label = f"as of line {selected + 1}, as looked at" if selected >= 0 else "the source, as looked at"
+        rows = Rows(looked.frame, looked.fingerprint)
+        return FrameSource(rows, columns, label, above=Rows(frame, moment.fingerprint_at(selected)))
     if selected < 0:
         return whole_source(moment.table)
     result = moment.results[selected]

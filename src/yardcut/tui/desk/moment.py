@@ -33,7 +33,8 @@ class Moment:
     ``lines`` are the lines of the cut worked on, bound: known as soon as the list is. ``results`` are those of its
     first lines, as far as they have been worked out. ``selected`` is a line's index, -1 the source. ``executor`` works
     out more of the same table; ``seed`` is that of lines that go by chance and name none; ``part`` are the rows looked
-    at while those of a part are. ``was`` tells how many rows lines left before the last edit, by their index now.
+    at while those of a part are. ``looks`` are the look lines, and ``looked`` what they leave, once it is known.
+    ``was`` tells how many rows lines left before the last edit, by their index now.
     """
 
     table: Table
@@ -49,6 +50,8 @@ class Moment:
     selected: int = -1
     view: View = View.ROWS
     part: PartRows | None = None
+    looks: tuple[BoundLine, ...] = ()
+    looked: LineResult | None = None
     was: Mapping[int, int] = field(default_factory=dict)
 
     @property
@@ -69,6 +72,11 @@ class Moment:
         """True when every line has its result, as far as there will be one."""
         wrong = self.wrong
         return len(self.results) == (len(self.lines) if wrong is None else wrong[0])
+
+    @property
+    def is_looking(self) -> bool:
+        """True when the look lines are at work."""
+        return bool(self.looks) and self.selected == len(self.lines) - 1 and self.view is View.ROWS
 
     def scope_at(self, selected: int) -> Scope:
         """Return the columns as of a line; binding alone knows them, results are not waited for."""

@@ -11,9 +11,11 @@ from yardcut.core.errors import ListError, SourceError
 from yardcut.core.language.binding import Bound
 from yardcut.core.language.completing import Frequent, Values
 from yardcut.core.language.lines import with_seed
+from yardcut.core.language.looks import is_look, look_body, parse_look
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.scope import Scope
 from yardcut.core.language.source_lines import is_sub_line, parse_sub_line
+from yardcut.core.language.tree import Statement
 from yardcut.core.profile.fitting import values_unfit
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import BoundLine, bind_line, earlier_cuts
@@ -65,6 +67,8 @@ class Trial:
 
 def index_of(moment: Moment, draft: Draft) -> int:
     """Return where a draft would stand in the cut."""
+    if is_look(draft.text):
+        return len(moment.cut.lines)
     if draft.editing is not None:
         return draft.editing
     words = draft.text.split()
@@ -78,16 +82,26 @@ def wrong_with(moment: Moment, draft: Draft) -> ListError | None:
             parse_sub_line(draft.text)
         else:
             scope = moment.scope_at(index_of(moment, draft) - 1)
+            _statement(draft)
             _bound(moment, draft, scope)
     except ListError as error:
         return error
     return None
 
 
+def _written(draft: Draft) -> str:
+    """Return what is parsed and bound of a draft: of a look line what stands behind the word."""
+    return look_body(draft.text) if is_look(draft.text) else draft.text
+
+
+def _statement(draft: Draft) -> Statement:
+    return parse_look(draft.text) if is_look(draft.text) else parse_statement(draft.text)
+
+
 def _bound(moment: Moment, draft: Draft, scope: Scope) -> Bound | None:
     earlier = earlier_cuts(moment.cut_list.cuts[: moment.cut_index], moment.table, default_seed=draft.seed)
     is_first = index_of(moment, draft) == 0
-    return bind_line(draft.text, scope, default_seed=draft.seed, is_first=is_first, earlier=earlier)
+    return bind_line(_written(draft), scope, default_seed=draft.seed, is_first=is_first, earlier=earlier)
 
 
 def try_line(
@@ -100,18 +114,23 @@ def try_line(
     trial = Trial(draft, index)
     scope = moment.scope_at(index - 1)
     try:
-        statement = parse_statement(draft.text)
+        statement = _statement(draft)
         bound = None if statement.off else _bound(moment, draft, scope)
     except ListError as error:
-        text, applied = mended(draft.text, scope, values_at(moment, index - 1, looks, token))
+        text, applied = mended(_written(draft), scope, values_at(moment, index - 1, looks, token))
         if not applied:
             return replace(trial, error=error)
         error = error.with_mend(applied[0])
+        text = "look" + text[4:] if is_look(draft.text) else text
         trial = replace(trial, error=error, mend=text, is_whole=False)
         tell(trial)
+        if is_look(draft.text):
+            return replace(trial, is_whole=True)
         return replace(trial, mend_leaves=_leaves(moment, index, text, token, progress), is_whole=True)
     tell(replace(trial, hints=bound.hints if bound is not None else (), is_whole=False))
-    line = BoundLine(Line(draft.text), with_seed(statement, draft.seed), bound, scope if bound is None else bound.scope)
+    line = BoundLine(
+        Line(_written(draft)), with_seed(statement, draft.seed), bound, scope if bound is None else bound.scope
+    )
     lines = (*moment.lines[:index], line)
     results = list(moment.executor.run_bound(lines, token, progress))
     if len(results) < len(lines):  # a line above is wrong
@@ -120,7 +139,7 @@ def try_line(
     tell(replace(trial, is_whole=False))
     trial = replace(trial, likely=value_hints(results[-1], moment.executor, token))
     likely = next((hint.mend for hint in trial.likely if hint.mend), None)
-    if likely is not None:
+    if likely is not None and not is_look(draft.text):
         trial = replace(trial, mend=likely, mend_leaves=_leaves(moment, index, likely, token, progress))
     for made in made_columns(results[-1], moment.executor.runner, token):
         trial = replace(trial, made=made)

@@ -60,6 +60,10 @@ class Place(Protocol):
         """Give a key that is no action to the widget that has the focus."""
 
 
+_OF_THE_FIELD = frozenset({"backspace", "delete", "home", "end"})
+"""Where text is typed these are for the text, whatever they do beside it."""
+
+
 class Dispatcher:
     """Takes every key first.
 
@@ -128,6 +132,8 @@ class Dispatcher:
         if isinstance(event, events.Paste):
             return place.take_text(event.text)
         is_letter = event.is_printable and event.character is not None
+        if place.takes_text and event.key in _OF_THE_FIELD and place.edit(event.key):
+            return True
         if not (is_letter and place.takes_text):
             action = action_for(place.focus_now, event.key)
             if action is not None:

@@ -26,7 +26,7 @@ class Counting:
 
     def changed(self, before: Moment, now: Moment) -> None:
         """Count again when the lines are others."""
-        if now is before or now.lines is not before.lines:
+        if now is before or now.lines is not before.lines or now.looks is not before.looks:
             self._count(now)
         elif not now.is_counted and now.selected != before.selected and not self._stage.jobs.is_running(Job.RESULTS):
             self._count(now)  # it had been stopped
@@ -58,7 +58,8 @@ class Counting:
 
         def work(token: CancelToken, progress: Progress) -> list[LineResult]:
             found: list[LineResult] = []
-            for result in moment.executor.run_bound(moment.lines, token, progress):
+            looks = [line for line in moment.looks if line.error is None]
+            for result in moment.executor.run_bound([*moment.lines, *looks], token, progress):
                 found.append(result)
                 stage.jobs.tell(token, self._counted, tuple(found))
             return found

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from yardcut.tui.text import plural
+
 if TYPE_CHECKING:
     from yardcut.tui.desk.desk import Desk
     from yardcut.tui.keys.dispatcher import Calls
@@ -32,6 +34,7 @@ class ListHands:
             "delete": self._delete,
             "move-up": lambda: self._desk.move_line(-1),
             "move-down": lambda: self._desk.move_line(1),
+            "restricting": self._restricting,
             "undo": self._undo,
             "redo": self._redo,
         }
@@ -55,6 +58,22 @@ class ListHands:
         gone = now.cut.lines[now.selected].text
         self._desk.delete_line()
         self._stage.say(f"took out: {' '.join(gone.split())}   (u puts it back)")
+
+    def _restricting(self) -> None:
+        """Go to the next line that restricts the column under the table's cursor."""
+        now, column = self._desk.now, self._stage.grid.cursor_column
+        assert column is not None
+        shown = next((each for each in now.scope_at(now.selected).shown if each.number == column.number), None)
+        lines = [
+            index
+            for index, line in enumerate(now.lines)
+            if shown is not None and line.bound is not None and shown.value in line.bound.body.restricts()
+        ]
+        if not lines:
+            self._stage.say(f"no keep or drop looks at {column.name}")
+            return
+        self._desk.select(next((index for index in lines if index > now.selected), lines[0]))
+        self._stage.say(f"{plural(len(lines), 'line')} look at {column.name}: L goes on to the next")
 
     def _undo(self) -> None:
         """Take the last edit back."""

@@ -123,9 +123,10 @@ class Looking:
 def column_looked_at(stage: Stage) -> tuple[FrameSource, Looks, ShownColumn] | None:
     """Return the rows of the selected line, what works figures out of them, and the column under the cursor in them.
 
-    It is said where that is not known, or not there.
+    The rows are those that a line would meet, without what is for the eye only. It is said where that is not known, or
+    not there.
     """
-    looked_at, about = rows_looked_at(stage), stage.grid.cursor_column
+    looked_at, about = rows_looked_at(stage, as_cut=True), stage.grid.cursor_column
     if looked_at is None or about is None:
         return None
     source, looks = looked_at
@@ -136,11 +137,17 @@ def column_looked_at(stage: Stage) -> tuple[FrameSource, Looks, ShownColumn] | N
     return source, looks, shown
 
 
-def rows_looked_at(stage: Stage) -> tuple[FrameSource, Looks] | None:
-    """Return the rows of the selected line, and what works figures out of them; say so while they are not known."""
+def rows_looked_at(stage: Stage, *, as_cut: bool = False) -> tuple[FrameSource, Looks] | None:
+    """Return the rows of the selected line, and what works figures out of them; say so while they are not known.
+
+    With ``as_cut`` look lines have no say.
+    """
     from yardcut.tui.desk.grids import moment_source
 
-    source = moment_source(stage.desk.now) if stage.desk is not None else None
+    moment = None if stage.desk is None else stage.desk.now
+    if moment is not None and as_cut:
+        moment = replace(moment, looks=())
+    source = None if moment is None else moment_source(moment)
     if source is None or stage.looks is None:
         stage.say("the rows are still being counted")
         return None

@@ -16,6 +16,7 @@ from yardcut.tui.main.hands_cell import CellHands
 from yardcut.tui.main.hands_column import ColumnHands
 from yardcut.tui.main.hands_cuts import CutsHands
 from yardcut.tui.main.hands_list import ListHands
+from yardcut.tui.main.hands_look import LookHands
 from yardcut.tui.main.hands_offcut import OffcutHands
 from yardcut.tui.main.hands_values import ValueHands
 from yardcut.tui.main.keeping import Keeping
@@ -55,13 +56,15 @@ class Parts:
         racking = Racking(stage, self._prompting)
         doing = Doing(stage, self._prompting)
         treeing = Treeing(stage)
-        self._listeners = (racking, treeing)
+        look = LookHands(stage, doing)
+        self._listeners = (racking, treeing, look)
         self._hands = (
             self.keeping,
             ListHands(stage, self._prompting),
             CellHands(stage, self._prompting, doing),
             racking,
             treeing,
+            look,
             OffcutHands(stage, doing),
             FindHands(stage, self._prompting, doing),
             ColumnHands(stage, self._prompting, doing),

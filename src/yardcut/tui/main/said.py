@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
 from yardcut.core.language.forms import form_for
+from yardcut.core.language.looks import is_look
 from yardcut.core.language.verbs.verb import Effect
 from yardcut.core.run.hints import quiet_hints
 from yardcut.core.values.kinds import a_kind
@@ -35,7 +36,9 @@ def said_of(trial: Trial) -> PromptState:
         said = "…" if not trial.is_whole else "a line above is wrong: nothing can be counted here"
         return PromptState(said=said, form=form)
     said, style = _of_result(trial.result)
-    said += f"   (as line {trial.index + 1})"
+    said += (
+        "   (to look only: the cut stays as it is)" if is_look(trial.draft.text) else f"   (as line {trial.index + 1})"
+    )
     for column in reversed(trial.made):  # the one being written first
         said += "\n" + _of_made(column)
     likely = [hint.says for hint in trial.likely]

@@ -108,7 +108,7 @@ class Showing:
         if stage.desk is None or (stage.mode is not None and stage.mode.shows_rows):
             return
         now = stage.desk.now
-        wanted = (now.table, now.result_at(now.selected), now.selected, now.view, now.part)
+        wanted = _wanted(now)
         if wanted == self._shown:
             return
         source = moment_source(now)
@@ -122,8 +122,7 @@ class Showing:
 
     def shows(self, moment: Moment) -> bool:
         """Tell whether the rows in the grid are those of a moment."""
-        wanted = (moment.table, moment.result_at(moment.selected), moment.selected, moment.view, moment.part)
-        return self._shown == wanted
+        return self._shown == _wanted(moment)
 
     def leave_offcut(self) -> bool:
         """Go back from an offcut to the rows; tells whether one was shown."""
@@ -132,3 +131,16 @@ class Showing:
             return False
         desk.look_at(View.ROWS)
         return True
+
+
+def _wanted(moment: Moment) -> tuple[object, ...]:
+    """Return what tells the rows a moment looks at from any others."""
+    result = moment.result_at(moment.selected)
+    return (
+        moment.table,
+        result,
+        moment.selected,
+        moment.view,
+        moment.part,
+        moment.looked if moment.is_looking else None,
+    )

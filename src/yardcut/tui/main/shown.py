@@ -43,6 +43,8 @@ def list_state(
         moment.selected,
         tree,
         unanswered,
+        moment.looks,
+        moment.is_looking,
         moment.was,
         hints,
     )

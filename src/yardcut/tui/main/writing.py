@@ -11,6 +11,7 @@ from textual.app import SuspendNotSupported
 from yardcut.core.errors import ListError, YardcutError
 from yardcut.core.language.completing import Completion, complete, complete_source_line
 from yardcut.core.language.forms import form_for
+from yardcut.core.language.looks import is_look
 from yardcut.core.language.source_lines import is_sub_line, parse_sub_line
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.session import chosen_seed
@@ -65,6 +66,7 @@ class Writing:
             "pick-down": lambda: prompt.pick(1),
             "mend": self._mend,
             "marked": self._toggle_marked,
+            "break": self._break,
             "editor": self._edit_outside,
             "form": self._show_form,
             "prompt-stop": self._leave,
@@ -205,7 +207,9 @@ class Writing:
                 desk.add_source_line(parse_sub_line(text))
                 self._close(True)
                 return
-            if self._editing is not None:
+            if is_look(text):
+                desk.look(text)
+            elif self._editing is not None:
                 desk.rewrite(self._editing, text, self._seed)
             else:
                 desk.enter(text, draft.selected, self._seed)
@@ -240,6 +244,22 @@ class Writing:
         self._marked = not self._marked
         self._show_rows()
 
+    def _break(self) -> None:
+        """Break the line at its joints, or write it on one line again."""
+        from yardcut.core.language.lines import broken
+        from yardcut.core.language.parsing import parse_statement
+
+        prompt = self._stage.prompt
+        text = prompt.text.strip()
+        if "\n" in text:
+            prompt.set_text(_joined(text))
+            return
+        try:
+            parts = broken(parse_statement(text), text)
+        except ListError:
+            return
+        prompt.set_text("\n    ".join(parts))
+
     def _edit_outside(self) -> None:
         from yardcut.tui.editor import edit_text
 
@@ -262,3 +282,8 @@ class Writing:
         words = self._stage.prompt.text.split()
         verb = words[1] if len(words) > 1 and words[0].lower() == "off" else words[0] if words else ""
         self._stage.app.push_screen(HelpCard(verb.lower()))
+
+
+def _joined(text: str) -> str:
+    """Write lines as one; what stands within a line, quotes and all, stays."""
+    return " ".join(line.strip() for line in text.split("\n"))

@@ -20,7 +20,7 @@ def row(
     count: str,
     width: int,
     styles: tuple[str, str, str],
-    entry: int,
+    entry: int | None,
     is_marked: bool = False,
 ) -> PanelLine:
     """Return a line's head: number, verb, phrase and count in columns; ``styles`` are those of the last three.

@@ -56,6 +56,22 @@ def entry(state: ListState, index: int, line: BoundLine, width: int, tall: bool)
     return lines
 
 
+def looks_entry(state: ListState, width: int) -> list[PanelLine]:
+    """Return the look lines, apart from the lines of the cut."""
+    work = "at work" if state.is_looking else "resting"
+    found = [PanelLine((("┄" * (width - 1), "rule"),))]
+    for look in state.looks:
+        said = (
+            clean(f"{look.verb.word if look.verb else ''} {phrase(look.statement, look.line.text)}")
+            if (look.statement is not None)
+            else clean(look.line.text)
+        )
+        found.append(row("", "look", said, "wrong" if look.error else work, width, ("dim", "phrase", "dim"), None))
+        if look.error is not None:
+            found += said_lines(clean(look.error.message), width, "error")
+    return [*found, *said_lines("k makes it part of the cut, X clears it", width, "dim")]
+
+
 def for_want(result: LineResult) -> str:
     """Say how many rows a line removed for want of a value, and of which columns."""
     bound = result.line.bound

@@ -29,6 +29,10 @@ def panel_lines(state: ListState, width: int, height: int = 0) -> list[PanelLine
             PanelLine(()),
             *said_lines("no lines yet: w writes one, . keeps the rows with a cell's value", width, "dim"),
         ]
+    if state.looks:
+        from yardcut.tui.panels.list_entries import looks_entry
+
+        found += looks_entry(state, width)
     found.append(PanelLine((("─" * (width - 1), "rule"),)))
     if not 0 <= state.selected < len(state.lines):
         return found + said_lines("the source as it was read", width, "dim")

@@ -29,7 +29,7 @@ class ListState:
     """All that the list panel shows.
 
     ``unanswered`` says of the selected line which operations had no answer; ``was`` how many rows lines left before the
-    last edit, ``hints`` what a look at the values has to say of lines.
+    last edit; ``looks`` are the look lines, at work or resting; ``hints`` is what a look at the values says of lines.
     """
 
     lines: tuple[BoundLine, ...] = ()
@@ -39,5 +39,7 @@ class ListState:
     selected: int = -1
     tree: tuple[Branch, ...] = ()
     unanswered: tuple[str, ...] = ()
+    looks: tuple[BoundLine, ...] = ()
+    is_looking: bool = False
     was: Mapping[int, int] = field(default_factory=dict)
     hints: Mapping[int, tuple[Hint, ...]] = field(default_factory=dict)
