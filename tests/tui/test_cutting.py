@@ -55,7 +55,7 @@ def test_values_are_ticked_kept_and_gone_on_with(yard: Path) -> None:
         (["enter"], ["species IN ('ash',", "4,264"]),
         (["v"], ["the source", "[x] oak", "[x] ash", "2 ticked"]),
         (["slash", "«larch»", "enter", "space"], ["1 match", "3 ticked"]),
-        (["escape", "enter"], ["'larch')", "4,264 → 5,145"]),
+        (["escape", "enter"], ["'larch'", "4,264 → 5,145"]),
         (["v"], ["3 ticked"]),
         (["a", "a", "enter"], ["nothing is ticked: the line is gone"]),
     )
