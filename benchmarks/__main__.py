@@ -9,6 +9,7 @@ import click
 from benchmarks.app import app_times
 from benchmarks.data import ROWS, benchmark_file
 from benchmarks.engine import memory, operations
+from benchmarks.filtering import filtering
 from benchmarks.on_demand import on_demand
 from benchmarks.profiling import profile, store_size
 from benchmarks.reading import reading, reading_memory
@@ -21,13 +22,13 @@ from benchmarks.wide import wide
 @click.option(
     "--only",
     default="",
-    help="Only some parts: r(eading) e(ngine) m(emory) p(rofile) s(crolling) (on) d(emand) a(pp) w(ide).",
+    help="Only some parts: r(eading) e(ngine) m(emory) p(rofile) s(crolling) (on) d(emand) a(pp) w(ide) f(iltering).",
 )
 def main(rows: int, only: str) -> None:
     """Measure everything, or some parts."""
     sys.setswitchinterval(0.0005)  # as the command line does
     path = benchmark_file(rows)
-    wanted = only or "rmepsdaw"
+    wanted = only or "rmepfsdaw"
     if "r" in wanted:
         click.echo(reading_memory(path))
         for measured in reading(path):
@@ -40,6 +41,9 @@ def main(rows: int, only: str) -> None:
             click.echo(line)
     if "e" in wanted:
         for measured in operations(table):
+            click.echo(measured)
+    if "f" in wanted:
+        for measured in filtering(table):
             click.echo(measured)
     if "p" in wanted:
         click.echo(profile(table))

@@ -165,3 +165,15 @@ def test_the_stroke_on_a_head_leads_to_the_line(yard: Path) -> None:
         (["left", "L"], ["no keep or drop looks at ticket"]),
         start="keep species = 'larch'",
     )
+
+
+def test_an_offcut_is_saved_like_any_slice(yard: Path, tmp_path: Path) -> None:
+    target = tmp_path / "gone.csv"
+    _on(
+        yard,
+        (["o"], ["why it is here"]),
+        (["ctrl+s"], ["save these rows ▸", "writes 250 rows and 71 columns"]),
+        ([f"«{target}»", "enter"], ["250 rows read back"]),
+        start="drop bay = 'ALL BAYS'",
+    )
+    assert len(target.read_text(encoding="utf-8").splitlines()) >= 251

@@ -26,7 +26,14 @@ def table(table_of: WriteTable) -> Table:
 def hints(table: Table, *lines: str) -> list[Hint]:
     executor = Executor(LocalRunner(table))
     results = list(executor.run(Cut("", tuple(map(Line, lines)))))
-    return list(value_hints(results[-1], executor, CancelToken()))
+    return [hint for hint in value_hints(results[-1], executor, CancelToken()) if not hint.is_note]
+
+
+def test_a_list_of_values_says_the_rows_of_each(table: Table) -> None:
+    executor = Executor(LocalRunner(table))
+    result = list(executor.run(Cut("", (Line("keep species IN ('oak', 'larch', 'elm')"),))))[-1]
+    notes = [hint.says for hint in value_hints(result, executor, CancelToken()) if hint.is_note]
+    assert notes == ["species: oak 6 · larch 4 · elm 0"]
 
 
 @pytest.mark.parametrize(

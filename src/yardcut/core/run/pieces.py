@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from yardcut.core.expressions.answers import Answers
 from yardcut.core.expressions.conditions import combine_parts
@@ -28,18 +29,20 @@ class PieceCache:
     def answers(self, condition: BoundCondition, token: CancelToken, progress: Progress | None = None) -> PartAnswers:
         """Return the answers of all pieces of a condition, evaluating only those not known yet."""
         wanted = list(dict.fromkeys(pieces_of(condition)))
-        known = self._answers.get_all(wanted)
-        unknown = tuple(piece for piece in wanted if piece not in known)
+        plain = {piece: _plain(piece) for piece in wanted}
+        known = self._answers.get_all(list(plain.values()))
+        unknown = tuple({plain[piece]: piece for piece in wanted if plain[piece] not in known}.values())
         if unknown:
             parts = self._from_files(condition, wanted, unknown, token, progress)
             if parts is None:
                 if progress is not None:
                     progress.begin("looking at rows", self._runner.table.rows)
                 parts = self._runner.run(AnswerRound(unknown), token, progress)
-            found = {piece: [answers[piece] for answers in parts] for piece in unknown}
+            found = {plain[piece]: [_turned(answers[piece], piece) for answers in parts] for piece in unknown}
             known |= found
             self._answers.put_all(found)
-        return [dict(zip(known, answers, strict=True)) for answers in zip(*known.values(), strict=True)]
+        count = len(next(iter(known.values())))
+        return [{piece: _turned(known[plain[piece]][part], piece) for piece in wanted} for part in range(count)]
 
     def _from_files(
         self, condition: BoundCondition, wanted: Sequence[Piece], unknown: Sequence[Piece], token: CancelToken,
@@ -59,11 +62,21 @@ class PieceCache:
 
     def knows(self, pieces: Sequence[Piece]) -> bool:
         """Tell whether the answers of some pieces are all known."""
-        return len(self._answers.get_all(pieces)) == len(set(pieces))
+        wanted = set(map(_plain, pieces))
+        return len(self._answers.get_all(list(wanted))) == len(wanted)
 
     def combined(self, condition: BoundCondition, token: CancelToken, progress: Progress | None = None) -> Answers:
         """Return the answers of a whole condition."""
         return combine_parts(condition, self.answers(condition, token, progress))
+
+
+def _plain(piece: Piece) -> Piece:
+    """Return a piece without its NOT: what is known of the one is known of the other."""
+    return replace(piece, negated=False) if piece.negated else piece
+
+
+def _turned(answers: Answers, piece: Piece) -> Answers:
+    return answers.inverse() if piece.negated else answers
 
 
 def _size_bytes(parts: list[Answers]) -> int:

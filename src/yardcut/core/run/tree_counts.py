@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 from yardcut.core.errors import ListError
-from yardcut.core.expressions.answers import Answers
-from yardcut.core.expressions.conditions import combine_parts
+from yardcut.core.expressions.answers import Answers, all_of, any_of
+from yardcut.core.expressions.conditions import combine, combine_parts
 from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
 from yardcut.core.language.condition_tree import Path, children, replaced, walk
@@ -62,18 +63,32 @@ def branches(result: LineResult, executor: Executor, token: CancelToken) -> list
     counting = Counting(result, executor, token)
     nodes = list(walk(root))
     off = [path for path, node in nodes if isinstance(node, t.Off)]
+    is_off = [any(path[: len(each)] == each for each in off) for path, _ in nodes]
+    own = [counting.bound(node.condition if isinstance(node, t.Off) else node) for _, node in nodes]
+    costed = [
+        bool(path) and not gone and len(nodes) <= _MOST_COSTED for (path, _), gone in zip(nodes, is_off, strict=True)
+    ]
+    rest = [
+        counting.bound(replaced(root, path, None)) if wanted else None
+        for (path, _), wanted in zip(nodes, costed, strict=True)
+    ]
+    counts = counting.count_all([*own, *rest], unknown_of=len(own))
+    whole = counting.bound(root)
+    total = None if whole is None else counting.left_of(counting.count_all([whole])[0])
     found: list[Branch] = []
-    total = counting.left(root)
-    for path, node in nodes:
-        is_off = any(path[: len(each)] == each for each in off)
-        answers = counting.answers(node.condition if isinstance(node, t.Off) else node)
-        passes = None if answers is None else counting.rows_in(answers.true)
-        unknown = None if answers is None else counting.unknown(answers)
+    for place, (path, node) in enumerate(nodes):
+        passes, other = counts[place], counts[len(nodes) + place]
         costs = None
-        if path and not is_off and len(nodes) <= _MOST_COSTED and total is not None:
-            rest = counting.left(replaced(root, path, None))
-            costs = None if rest is None else rest - total
-        found.append(Branch(path, branch_text(node), passes, unknown, costs, is_off))
+        if costed[place] and total is not None:
+            is_all = replaced(root, path, None) is None
+            left = result.before.rows.count if is_all else counting.left_of(other)
+            costs = None if left is None else left - total
+        found.append(
+            Branch(
+                path, branch_text(node), None if passes is None else passes[0], None if passes is None else passes[1],
+                costs, is_off[place],
+            )
+        )  # fmt: skip
     return found
 
 
@@ -124,6 +139,33 @@ def value_and_bound(piece: t.Expression) -> tuple[t.Expression | None, tuple[tup
             return None, ()
 
 
+def _shared(condition: b.BoundCondition, known: dict[b.BoundCondition, b.BoundCondition]) -> b.BoundCondition:
+    """Return a condition of which parts that are equal, within it or within others, are the same objects."""
+    match condition:
+        case b.AllOf(items) | b.AnyOf(items):
+            condition = replace(condition, items=tuple(_shared(item, known) for item in items))
+        case b.Inverse(item) | b.AnswerIs(item=item):
+            condition = replace(condition, item=_shared(item, known))
+    return known.setdefault(condition, condition)
+
+
+def _combined(condition: b.BoundCondition, answers: dict[b.Piece, Answers], known: dict[int, Answers]) -> Answers:
+    """Combine as :func:`combine` does, what the very same conditions give only once."""
+    found = known.get(id(condition))
+    if found is None:
+        match condition:
+            case b.AllOf(items):
+                found = all_of([_combined(item, answers, known) for item in items])
+            case b.AnyOf(items):
+                found = any_of([_combined(item, answers, known) for item in items])
+            case b.Inverse(item):
+                found = _combined(item, answers, known).inverse()
+            case _:
+                found = combine(condition, answers)
+        known[id(condition)] = found
+    return found
+
+
 class Counting:
     """Counts conditions among the rows that reach one line."""
 
@@ -136,21 +178,62 @@ class Counting:
     def answers(self, node: t.Expression) -> Answers | None:
         """Return the answers of a condition; ``None`` when all of it is off, or it cannot be bound."""
         self._token.check()
+        bound = self.bound(node)
+        return None if bound is None else combine_parts(bound, self._executor.pieces.answers(bound, self._token))
+
+    def bound(self, node: t.Expression | None) -> b.BoundCondition | None:
+        """Bind a condition; ``None`` when all of it is off, it is none, or it cannot be bound."""
+        if node is None:
+            return None
         try:
-            bound: b.BoundCondition | None = self._executor.condition(node, self._result, self._token)
+            return self._executor.condition(node, self._result, self._token)
         except ListError:
             return None
-        if bound is None:
+
+    def count_all(
+        self, conditions: Sequence[b.BoundCondition | None], unknown_of: int = 0
+    ) -> list[tuple[int, int] | None]:
+        """Count, of the rows that reach the line, those for which each condition is true, and without an answer.
+
+        The latter of the first ``unknown_of`` conditions only. Part by part of the source, what conditions have in
+        common worked out once for each: what a part needs stays in the processor's cache.
+        """
+        known: dict[b.BoundCondition, b.BoundCondition] = {}
+        conditions = [None if each is None else _shared(each, known) for each in conditions]
+        wanted = tuple(piece for condition in conditions for piece in b.pieces_of(condition))
+        if not wanted:
+            return [None] * len(conditions)
+        parts = self._executor.pieces.answers(b.AllOf(wanted), self._token)
+        true, unknown = [0] * len(conditions), [0] * len(conditions)
+        is_all = self._result.before.rows.bits is None
+        first = 0
+        for answers in parts:
+            self._token.check()
+            rows = next(iter(answers.values())).rows
+            members = bit.window(self._members, first, first + rows)
+            first += rows
+            combined: dict[int, Answers] = {}
+            for place, condition in enumerate(conditions):
+                if condition is None:
+                    continue
+                found = _combined(condition, answers, combined)
+                true[place] += bit.count(found.true if is_all else found.true & members)
+                if found.unknown is not None and place < unknown_of:
+                    unknown[place] += bit.count(found.unknown if is_all else found.unknown & members)
+        return [
+            None if condition is None else (one, other)
+            for condition, one, other in zip(conditions, true, unknown, strict=True)
+        ]
+
+    def left_of(self, counts: tuple[int, int] | None) -> int | None:
+        """Return how many rows the line would leave, of what is counted of its condition."""
+        if counts is None:
             return None
-        return combine_parts(bound, self._executor.pieces.answers(bound, self._token))
+        return self._result.before.rows.count - counts[0] if self._drops else counts[0]
 
     def rows_in(self, bits: Array) -> int:
         """Count those of the rows that are marked."""
         return bit.count(self._members & bits)
-
-    def unknown(self, answers: Answers) -> int:
-        """Count the rows without an answer."""
-        return 0 if answers.unknown is None else self.rows_in(answers.unknown)
 
     def left_bits(self, node: t.Expression | None) -> Array | None:
         """Return the rows the line would leave with a condition, or none; ``None`` when that cannot be told."""

@@ -27,15 +27,19 @@ from yardcut.core.values.kinds import Kind
 
 _MOST_ROWS = 1 << 21
 """Of a column of many different texts over more rows the values are not looked at for a hint."""
-_MOST_PIECES, _MOST_NAMED = 24, 3
+_MOST_PIECES, _MOST_NAMED, _MOST_LISTED = 24, 3, 12
 
 
 @dataclass(frozen=True, slots=True)
 class Hint:
-    """What is said quietly of a line, and the line as it is likely meant ("": there is none to offer)."""
+    """What is said quietly of a line, and the line as it is likely meant ("": there is none to offer).
+
+    A note says what there is, without a doubt about it.
+    """
 
     says: str
     mend: str = ""
+    is_note: bool = False
 
 
 def value_hints(result: LineResult, executor: Executor, token: CancelToken) -> tuple[Hint, ...]:
@@ -135,6 +139,10 @@ class _Hints:
         counts = None if ignoring else self._values(name)
         if counts is None:
             return
+        written = [item.value for item in items if isinstance(item, t.Text)]
+        if 1 < len(written) <= _MOST_LISTED:
+            shown = " · ".join(f"{value} {counts.get(value, 0):,}" for value in written)
+            yield Hint(f"{name.name}: {shown}", is_note=True)
         for place, item in enumerate(items):
             if isinstance(item, t.Text) and item.value not in counts:
 

@@ -41,7 +41,8 @@ def said_of(trial: Trial) -> PromptState:
     )
     for column in reversed(trial.made):  # the one being written first
         said += "\n" + _of_made(column)
-    likely = [hint.says for hint in trial.likely]
+    likely = [hint.says for hint in trial.likely if not hint.is_note]
+    said += "".join(f"\n{hint.says}" for hint in trial.likely if hint.is_note)
     hints = [*trial.hints, *[hint for hint in quiet_hints(trial.result) if hint not in likely], *likely]
     notes = [*trial.result.notes, *(f"! {hint}" for hint in hints)]
     if notes:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from yardcut.core.errors import TargetExistsError, YardcutError
 from yardcut.core.paths import path_of
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.tui.desk.view import View
 from yardcut.tui.main.asking import Meaning, Question
 from yardcut.tui.main.paths import paths_like
 from yardcut.tui.main.saving_tables import not_written, save_table
@@ -38,6 +39,10 @@ class Saving:
         assert stage.desk is not None
         moment = stage.desk.now
         frame = moment.frame_at(len(moment.lines) - 1)
+        offcut = _offcut_looked_at(moment)
+        if offcut is not None:
+            self._save_offcut(moment, offcut)
+            return
         if moment.wrong is not None:
             stage.say("a line of the list is wrong; put it right first", "$warning")
             return
@@ -50,6 +55,14 @@ class Saving:
         else:
             start = f"{moment.cut.name or moment.spec.stem}-slice.csv".replace(" ", "-")
 
+        self._ask(moment, frame, "save slice ▸", start, named)
+
+    def _save_offcut(self, moment: Moment, frame: Frame) -> None:
+        """Ask where the rows that are gone go, and write them as any slice."""
+        start = f"{moment.cut.name or moment.spec.stem}-offcut-{moment.selected + 1}.csv".replace(" ", "-")
+        self._ask(moment, frame, "save these rows ▸", start, None)
+
+    def _ask(self, moment: Moment, frame: Frame, lead: str, start: str, named: Save | None) -> None:
         def means(text: str) -> Meaning:
             from yardcut.core.writers.saving import check_target, format_of
 
@@ -68,9 +81,7 @@ class Saving:
             path = path_of(text)
             self._write(moment, frame, path, _format_for(named, path), replace)
 
-        self._prompting.ask(
-            Question("save slice ▸", start, means, write, lambda text: write(text, replace=True), paths_like)
-        )
+        self._prompting.ask(Question(lead, start, means, write, lambda text: write(text, replace=True), paths_like))
 
     def _write(self, moment: Moment, frame: Frame, path: Path, named: str | None, replace: bool) -> None:
         from yardcut.core.writers.saving import format_of, save_slice
@@ -144,6 +155,14 @@ class Saving:
             stage.say(f"saved the list to {path}{also}; run it again with: yardcut run {path}")
 
         self._prompting.ask(Question("save list ▸", start, means, write, write, paths_like))
+
+
+def _offcut_looked_at(moment: Moment) -> Frame | None:
+    """Return the rows that are gone while they are what the table shows."""
+    if moment.part is not None:
+        return moment.part.frame
+    result = moment.result_at(moment.selected)
+    return result.offcut if moment.view is View.OFFCUT and result is not None else None
 
 
 def _save_line(moment: Moment) -> Save | None:
