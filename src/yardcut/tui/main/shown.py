@@ -22,7 +22,8 @@ if TYPE_CHECKING:
     from yardcut.tui.widgets.grid.model import GridColumn
 
 REST = PromptState(
-    said="w writes a line · . keeps this value · c columns · h this column · i source · ? all keys", style="$faint"
+    said="w writes a line · . keeps this value · Enter cuts by it · v values · y why so few · ? all keys",
+    style="$faint",
 )
 
 
