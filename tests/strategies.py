@@ -101,7 +101,10 @@ conditions = st.recursive(
     ),
     max_leaves=8,
 )
-sort_keys = st.lists(st.builds(t.SortKey, values, flags, flags, flags), min_size=1, max_size=3).map(tuple)
+sequences = st.just(()) | st.lists(literals, min_size=1, max_size=3).map(tuple)
+sort_keys = st.lists(
+    st.builds(t.SortKey, values, flags, flags, flags, flags, flags, sequences), min_size=1, max_size=3
+).map(tuple)
 seeds = st.none() | st.integers(0, 10**6)
 amounts = st.integers(0, 10**6).map(lambda count: Amount(str(count)))
 percents = st.integers(0, 100).map(lambda share: Amount(str(share), percent=True))

@@ -63,7 +63,7 @@ def test_a_whole_cut_can_be_typed_before_the_first_paint(start: Start) -> None:
     app.type("wdrop bay = 'ALL BAYS'\rwkeep grad = 'A'")
     app.keys("F2", "Enter")
     app.type("gprice_per\r")
-    screen = app.until("1 drop    bay = 'ALL BAYS'", "2 keep    grade = 'A'", "price_per_m3  integer 61  as of line 2")
+    screen = app.until("1 drop    bay = 'ALL BAYS'", "2!keep    grade = 'A'", "price_per_m3  integer 61  as of line 2")
     assert "1,065" in screen
 
 

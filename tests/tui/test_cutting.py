@@ -177,3 +177,12 @@ def test_an_offcut_is_saved_like_any_slice(yard: Path, tmp_path: Path) -> None:
         start="drop bay = 'ALL BAYS'",
     )
     assert len(target.read_text(encoding="utf-8").splitlines()) >= 251
+
+
+def test_values_are_arranged_and_ordered_by(yard: Path) -> None:
+    _on(
+        yard,
+        (["g", "«shift»", "enter", "v"], ["values of shift", "[ ] early"]),
+        (["end", "up", "comma", "comma"], ["o orders the rows in this sequence"]),
+        (["o"], ["1 order   shift IN SEQUENCE", "first by shift, in a sequence of its own"]),
+    )

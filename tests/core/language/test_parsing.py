@@ -101,7 +101,7 @@ def test_an_error_has_its_place(text: str, start: int, says: str) -> None:
     "text",
     [
         "bring name from 'mills.csv' by id", "tally count(*) per a", "look order a",
-        "keep a = :best", "order a IGNORING CASE", "order a NUMBER AWARE", "order a IN SEQUENCE ('x')",
+        "keep a = :best",
         "draw stratified 5 per a", "draw random 5 weighted by a", "draw random 5 with replacement",
     ],
 )  # fmt: skip

@@ -5,12 +5,14 @@ from __future__ import annotations
 import itertools
 import math
 import operator
+import re
 from collections.abc import Callable, Sequence
 from typing import Any
 
 import numpy as np
 
 from yardcut.core.expressions.casting import parser
+from yardcut.core.expressions.folding import simple_fold
 from yardcut.core.language import bound as b
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import (
@@ -44,6 +46,25 @@ def position(part: str, text: str) -> int:
     return text.find(part) + 1
 
 
+_DIGITS = re.compile("[0-9]+")
+_SHORT = 8
+
+
+def as_numbers(text: str) -> str:
+    """Return a text in whose place texts come in the order of the numbers in them, whatever their number of digits.
+
+    Each number stands without leading zeros behind a character that tells how many digits it has; that character is a
+    digit too, so that numbers stay where digits are among other characters.
+    """
+    return _DIGITS.sub(_sized, text)
+
+
+def _sized(found: re.Match[str]) -> str:
+    digits = found[0].lstrip("0") or "0"
+    size = len(digits)
+    return f"{size}{digits}" if size <= _SHORT else f"9{chr(min(size, 0xD7FF))}{digits}"
+
+
 def _trim(side: str) -> Word:
     strip = {"BOTH": str.strip, "LEADING": str.lstrip, "TRAILING": str.rstrip}[side]
     return lambda text, *character: strip(text, *character)
@@ -56,6 +77,8 @@ _WORDS: dict[str, Word] = {
     "TRIM LEADING": _trim("LEADING"),
     "TRIM TRAILING": _trim("TRAILING"),
     "CHAR_LENGTH": len,
+    "FOLD": simple_fold,
+    "AS NUMBERS": as_numbers,
     "SUBSTRING": substring,
     "POSITION": position,
     "||": operator.add,

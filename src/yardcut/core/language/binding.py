@@ -10,7 +10,7 @@ from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
 from yardcut.core.language.fixed import Fixed
 from yardcut.core.language.mending import fix_in_place
-from yardcut.core.language.printing import expression_text, sort_key_text
+from yardcut.core.language.printing import expression_text
 from yardcut.core.language.scope import Lookup, Scope
 from yardcut.core.language.value_forms import QuantifiedTest, ValueForms, tested
 from yardcut.core.values.formatting import quote_text
@@ -44,11 +44,9 @@ class Binder:
 
     def keys(self, keys: tuple[t.SortKey, ...]) -> tuple[b.Key, ...]:
         """Bind the keys of an order that are switched on."""
-        return tuple(
-            b.Key(self.value(key.value), key.descending, key.nulls_first, sort_key_text(key))
-            for key in keys
-            if not key.off
-        )
+        from yardcut.core.language.order_keys import bound_key
+
+        return tuple(bound_key(self, key) for key in keys if not key.off)
 
     def with_text(self, start: int, end: int, replacement: str) -> str:
         """Return the line with another text at a place."""
@@ -83,7 +81,7 @@ class Binder:
                 if isinstance(found, b.Piece):
                     return b.Piece(found.test, not found.negated, expression_text(node), node)
                 return b.Inverse(found)
-            case t.In() if not all(map(_is_constant, node.items)):
+            case t.In() if not all(map(is_constant, node.items)):
                 return self._one_of_values(node)
             case t.IsTruth(inner, truth, negated):
                 found = self.condition(inner)
@@ -107,7 +105,7 @@ class Binder:
                     node, "what is distinct from NULL has a value", self.replacing(node, "this asks for that", asked)
                 )
             case t.Distinct(left, right, negated):
-                return b.Distinct(*self._pair(left, right)), negated
+                return b.Distinct(*self.pair(left, right)), negated
             case t.Between(value, low, high, symmetric, negated):
                 return self._between(value, low, high, symmetric), negated
             case t.In():
@@ -135,7 +133,7 @@ class Binder:
                     node, f"nothing is ever {node.operator} NULL: the answer is unknown for every row",
                     self.replacing(node, f"{word} asks whether there is no value", f"{expression_text(other)} {word}"),
                 )  # fmt: skip
-        left, right = self._pair(node.left, node.right)
+        left, right = self.pair(node.left, node.right)
         if node.ignoring_case:
             if left.kind is not Kind.TEXT:
                 raise self.error(node, "IGNORING CASE is for texts")
@@ -144,8 +142,8 @@ class Binder:
         return b.Compare(node.operator, left, right, node.ignoring_case)
 
     def _between(self, value: t.Expression, low: t.Expression, high: t.Expression, symmetric: bool) -> b.Within:
-        bound, lower = self._pair(value, low)
-        _, upper = self._pair(value, high)
+        bound, lower = self.pair(value, low)
+        _, upper = self.pair(value, high)
         if (
             not symmetric
             and isinstance(lower, b.Constant)
@@ -163,7 +161,7 @@ class Binder:
         constants = []
         value = self.value(node.value)
         for item in node.items:
-            value, constant = self._pair(node.value, item)
+            value, constant = self.pair(node.value, item)
             if isinstance(constant, b.Minus) and isinstance(constant.value, b.Constant):
                 number = constant.value.value
                 assert isinstance(number, (int, Decimal))
@@ -221,7 +219,7 @@ class Binder:
 
     # values
 
-    def _pair(self, left: t.Expression, right: t.Expression) -> tuple[b.BoundValue, b.BoundValue]:
+    def pair(self, left: t.Expression, right: t.Expression) -> tuple[b.BoundValue, b.BoundValue]:
         """Bind two sides of a comparison, reading a literal as the other side's kind."""
         first = self._side(left, right)
         second = self._side(right, left)
@@ -351,7 +349,8 @@ class Binder:
         return b.Truth(condition)
 
 
-def _is_constant(node: t.Expression) -> bool:
+def is_constant(node: t.Expression) -> bool:
+    """Tell whether a value is written out: a literal, perhaps with a sign, or the day of the run."""
     inner = node.value if isinstance(node, t.Negated) else node
     return isinstance(inner, t.Text | t.Number | t.Truth | t.Moment | t.CurrentDate)
 

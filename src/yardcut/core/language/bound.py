@@ -264,12 +264,18 @@ BoundCondition = Piece | AllOf | AnyOf | Inverse | AnswerIs
 
 @dataclass(frozen=True, slots=True)
 class Key:
-    """One key of an order."""
+    """One key of an order; ``about`` is the value as it was named, where another one made of it is ordered by."""
 
     value: BoundValue
     descending: bool = False
     nulls_first: bool = False
     text: str = field(compare=False, repr=False, default="")
+    about: BoundValue | None = field(compare=False, repr=False, default=None)
+
+    @property
+    def named(self) -> BoundValue:
+        """The value as it was named."""
+        return self.value if self.about is None else self.about
 
 
 @dataclass(frozen=True, slots=True)

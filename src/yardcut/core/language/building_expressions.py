@@ -15,8 +15,6 @@ _ESCAPES = re.compile(r"\\(\\|\+[0-9a-fA-F]{6}|[0-9a-fA-F]{4})")
 
 LATER_WORDS = {
     "DIAL": "dials",
-    "NUMBER_AWARE": "number-aware order",
-    "IN_SEQUENCE": "order in a sequence of one's own",
     "STRATIFIED": "stratified draws",
     "PART": "draws of a part of a split",
     "FROM_WORD": "draws from one row to another",

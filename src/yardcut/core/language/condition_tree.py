@@ -188,7 +188,8 @@ def unwrapped(root: t.Expression, path: Path) -> tuple[t.Expression, Path]:
     """Dissolve a group, or NOT: what is within stands where it stood."""
     node = node_at(root, path)
     if isinstance(node, t.Not | t.IsTruth | t.Off):
-        return replaced(root, path, node.condition) or root, path
+        freed = replaced(root, path, node.condition) or root
+        return freed, path_of(freed, node.condition, path)
     if not isinstance(node, t.And | t.Or) or not path:
         return root, path
     parent, place = path[:-1], path[-1]

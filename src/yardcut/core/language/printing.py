@@ -201,7 +201,9 @@ def sort_key_text(key: t.SortKey) -> str:
         value = f"off {value}" if value[0].isalpha() or value[0] in '_"#' else f"off ({value})"
     direction = " DESC" if key.descending else ""
     nulls = " NULLS FIRST" if key.nulls_first else ""
-    return f"{value}{direction}{nulls}"
+    aware = " NUMBER AWARE" if key.number_aware else ""
+    listed = f" IN SEQUENCE ({', '.join(map(side_text, key.sequence))})" if key.sequence else ""
+    return f"{value}{direction}{nulls}{_ignoring(key.ignoring_case)}{aware}{listed}"
 
 
 def keys_text(keys: Iterable[t.SortKey]) -> str:

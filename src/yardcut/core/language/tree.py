@@ -291,12 +291,19 @@ class Off(Expression):
 
 @dataclass(frozen=True, slots=True)
 class SortKey(Node):
-    """One key of an order."""
+    """One key of an order.
+
+    Texts may be compared without regard to case, and by the numbers in them; values named in a ``sequence`` come in it,
+    and before all others.
+    """
 
     value: Expression
     descending: bool = False
     nulls_first: bool = False
     off: bool = False
+    ignoring_case: bool = False
+    number_aware: bool = False
+    sequence: tuple[Expression, ...] = ()
 
 
 class ColumnItem(Node):

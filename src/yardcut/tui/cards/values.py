@@ -10,7 +10,9 @@ from textual.containers import Vertical
 from textual.content import Content
 from textual.widgets import Input, OptionList, Static
 
+from yardcut.core.language.printing import name_text
 from yardcut.core.language.twins import make_alike, twins
+from yardcut.core.language.value_sets import value_literal
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.values.kinds import Kind
 from yardcut.tui.cards.bounds import has_bounds
@@ -30,9 +32,11 @@ if TYPE_CHECKING:
 
 _MOST_SHOWN = 1_000
 _VALUE_CELLS, _COUNT_CELLS, _BAR_CELLS = 34, 13, 24
-_MOST_TWINS = 3
+_MOST_TWINS, _MOST_ARRANGED = 3, 200
 _TICKED, _BARE = "[x] ", "[ ] "
-_KEYS = "Space tick  Enter keep  Del drop  / find  a all found  i the others  s sort  w save as a table  Esc"
+_KEYS = (
+    "Space tick  Enter keep  Del drop  / find  a all found  i the others  s sort  , ; arrange  o order so  w save  Esc"
+)
 
 
 class ValuesCard(Card[Deed | None]):
@@ -48,6 +52,7 @@ class ValuesCard(Card[Deed | None]):
         self._shown: list[tuple[str | None, int]] = []
         self._twins: dict[str, str] = {}
         self._mend = ""
+        self._arranged: list[str] = []
         self._by_count = about.column.kind in (Kind.TEXT, Kind.BOOLEAN)
         self._field = Input(placeholder="/  part of a value", id="values-find", select_on_focus=False)
 
@@ -96,7 +101,10 @@ class ValuesCard(Card[Deed | None]):
         place = options.highlighted or 0
         part = self._field.value.casefold()
         values: list[tuple[str | None, int]] = [pair for pair in found.values if part in pair[0].casefold()]
-        if self._by_count:
+        if self._arranged:
+            places = {text: place for place, text in enumerate(self._arranged)}
+            values.sort(key=lambda pair: places.get(pair[0] or "", len(places)))
+        elif self._by_count:
             values.sort(key=lambda pair: -pair[1])
         if found.missing and not part:
             values.append((None, found.missing))
@@ -165,6 +173,9 @@ class ValuesCard(Card[Deed | None]):
             "values-sort": self._sort,
             "values-range": self._range,
             "values-mend": self._make_alike,
+            "values-up": lambda: self._arrange(-1),
+            "values-down": lambda: self._arrange(1),
+            "values-order": self._order_so,
             "values-save": lambda: self.dismiss(Deed(own="save values")),
             **choice_calls(self.query_one(OptionList)),
         }
@@ -203,7 +214,37 @@ class ValuesCard(Card[Deed | None]):
         self._ticked = {text for text, _ in self._shown} - self._ticked
         self._show(keep_place=True)
 
+    def _arrange(self, by: int) -> None:
+        """Move the marked value among the others: the sequence of now is one's own from then on."""
+        place = self._marked
+        if place is None or self._field.value:
+            self._say("values are arranged while all of them are listed")
+            return
+        texts = [text for text, _ in self._shown if text is not None]
+        to = place + by
+        if not (0 <= place < len(texts) and 0 <= to < len(texts)):
+            return
+        texts.insert(to, texts.pop(place))
+        self._arranged = texts
+        self._show(keep_place=True)
+        self.query_one(OptionList).highlighted = to
+        self._say("o orders the rows in this sequence")
+
+    def _order_so(self) -> None:
+        """Order by the values in the sequence they are listed in."""
+        if self._field.value or self._found is None:
+            self._say("values are arranged while all of them are listed")
+            return
+        texts = self._arranged or [text for text, _ in self._shown if text is not None]
+        if not texts or len(texts) > _MOST_ARRANGED:
+            self._say(f"a sequence of one's own names {_MOST_ARRANGED} values at most")
+            return
+        column = self._about.column
+        listed = ", ".join(value_literal(column.kind, text) for text in texts)
+        self.dismiss(Deed(f"order {name_text(column.name)} IN SEQUENCE ({listed})"))
+
     def _sort(self) -> None:
+        self._arranged = []
         self._by_count = not self._by_count
         self._show()
 

@@ -129,7 +129,7 @@ def used_but_left_out(result: LineResult) -> tuple[b.ShownColumn, ...]:
     bound = result.line.bound
     if bound is None:
         return ()
-    values = [*bound.body.restricts(), *(key.value for key in bound.body.arranges() or ())]
+    values = [*bound.body.restricts(), *(key.named for key in bound.body.arranges() or ())]
     named = {name for value in values for name in b.named_in(value)}
     shown = {column.value for column in result.frame.columns}
     return tuple(column for column in result.line.scope.known if column.value in named and column.value not in shown)
@@ -159,7 +159,7 @@ def grid_columns(columns: Sequence[b.ShownColumn], lines: Sequence[BoundLine]) -
         if keys is not None:
             sorts = {}
             for place, key in enumerate(keys, 1):
-                sorts.setdefault(key.value, (place, key.descending))
+                sorts.setdefault(key.named, (place, key.descending))
     marked = sorts.keys() | restricted
     heads = []
     for column in columns:

@@ -6,7 +6,6 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.run.finding import FoundText, find_line, find_text, next_match
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.panels.prompt import PromptState
@@ -14,6 +13,7 @@ from yardcut.tui.text import glance, plural
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
+    from yardcut.core.run.finding import FoundText
     from yardcut.tui.desk.grids import FrameSource
     from yardcut.tui.desk.moment import Moment
     from yardcut.tui.main.doing import Doing
@@ -56,6 +56,8 @@ class FindHands:
 
     def look(self, text: str, told: Callable[[FoundText], None]) -> None:
         """Look for a text in the rows shown."""
+        from yardcut.core.run.finding import find_text
+
         source, stage = self._source(), self._stage
         if source is None or not text:
             stage.jobs.stop(Job.FIND)
@@ -76,6 +78,8 @@ class FindHands:
 
     def go(self, by: int, *, stays: bool = False) -> None:
         """Go to the next match, to where the cursor is if it stands on one and ``stays``."""
+        from yardcut.core.run.finding import next_match
+
         source = self._source()
         if source is None or self._found is None or self._found[0] != source.rows.fingerprint:
             return
@@ -157,6 +161,8 @@ class _Finding:
             self._stage.say(f"n the next match, N the one before: {plural(self._found.count, 'row')}")
 
     def _line(self, verb: str) -> None:
+        from yardcut.core.run.finding import find_line
+
         text = self._stage.prompt.text
         if text:
             self._close(True)

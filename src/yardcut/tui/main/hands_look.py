@@ -5,9 +5,6 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
-from yardcut.core.language import tree as t
-from yardcut.core.language.printing import name_text
-from yardcut.core.language.verbs.order import Order
 from yardcut.tui.desk.view import View
 
 if TYPE_CHECKING:
@@ -45,12 +42,17 @@ class LookHands:
         return self._stage.desk
 
     def _name(self) -> str:
+        from yardcut.core.language.printing import name_text
+
         column = self._stage.grid.cursor_column
         assert column is not None
         return name_text(column.name)
 
     def _direction(self) -> str | None:
         """Return how the look line orders by the column under the cursor, ``None`` when it does not."""
+        from yardcut.core.language import tree as t
+        from yardcut.core.language.verbs.order import Order
+
         column = self._stage.grid.cursor_column
         for look in self._desk.now.looks:
             if look.statement is None or not isinstance(look.statement.body, Order) or column is None:

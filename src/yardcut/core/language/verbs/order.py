@@ -7,11 +7,10 @@ from typing import Any
 
 from lark import Token
 
-from yardcut.core.errors import ListError, Mend, NotYetError
+from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
 from yardcut.core.language.binding import Binder
-from yardcut.core.language.building_expressions import LATER_WORDS, not_yet
 from yardcut.core.language.printing import expression_text, keys_text, name_text, side_text
 from yardcut.core.language.scope import Scope
 from yardcut.core.language.verbs.verb import Effect, Verb
@@ -50,16 +49,16 @@ def _sort_keys(span: t.Span, items: list[Any]) -> tuple[t.SortKey, ...]:
 def _sort_key(span: t.Span, items: list[Any]) -> t.SortKey:
     value = next(item for item in items if isinstance(item, t.Expression))
     words = {item.type for item in items if isinstance(item, Token)}
+    sequence = next((item for item in items if isinstance(item, tuple)), ())
     off = "OFF_KEY" in words
     if isinstance(value, t.Off):
         value, off = value.condition, True
-    return t.SortKey(value, "DESC" in words, "FIRST" in words, off, span=span)
+    ignoring, aware = any(item is True for item in items), "NUMBER_AWARE" in words
+    return t.SortKey(value, "DESC" in words, "FIRST" in words, off, ignoring, aware, sequence, span=span)
 
 
-def _later_key(span: t.Span, items: list[Any]) -> Any:
-    if items[0].type in LATER_WORDS:
-        raise not_yet(items[0])
-    raise NotYetError("this version does not order ignoring case yet", start=span[0], end=span[1])
+def _sequence(span: t.Span, items: list[Any]) -> tuple[t.Expression, ...]:
+    return tuple(items[1:])
 
 
 def _order(span: t.Span, items: list[Any]) -> Order:
@@ -81,11 +80,17 @@ def _said(body: Order) -> str:
     if not body.keys:
         return ""
     said = [
-        f"{side_text(key.value)}{' downwards' if key.descending else ''}{', missing first' if key.nulls_first else ''}"
-        for key in body.keys
-        if not key.off
+        f"{side_text(key.value)}{' downwards' if key.descending else ''}{_way(key)}" for key in body.keys if not key.off
     ]
     return "first by " + ", then by ".join(said) if said else ""
+
+
+def _way(key: t.SortKey) -> str:
+    ways = [
+        (key.nulls_first, "missing first"), (key.ignoring_case, "ignoring case"),
+        (key.number_aware, "by the numbers in it"), (bool(key.sequence), "in a sequence of its own"),
+    ]  # fmt: skip
+    return "".join(f", {said}" for wanted, said in ways if wanted)
 
 
 def _bind(body: Order, binder: Binder) -> tuple[BoundOrder, Scope]:
@@ -129,7 +134,7 @@ ORDER = Verb(
     "first by the first key; missing values last in both directions",
     "order felled_on DESC, price_per_m3",
     Effect.ARRANGES,
-    {"sort_keys": _sort_keys, "sort_key": _sort_key, "later_key": _later_key, "order": _order},
+    {"sort_keys": _sort_keys, "sort_key": _sort_key, "sequence": _sequence, "order": _order},
     _text,
     _bind,
     _said,
