@@ -11,7 +11,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from helpers import ids_left, run_lines
+from helpers import WriteTable, ids_left, run_lines
 from yardcut.core.ranking.draws import rounded_share
 from yardcut.core.ranking.hashing import row_rank
 from yardcut.core.sources.opening import open_table
@@ -164,3 +164,14 @@ def test_ranking_by_text_and_by_several_keys(table: Table) -> None:
     rows = [row for row in range(ROWS) if DATA[row][2] is not None]
     expected = sorted(rows, key=lambda row: (DATA[row][2], DATA[row][1] is None, DATA[row][1] or 0))[:20]
     assert ids_left(table, "draw bottom 20 by other, value") == expected
+
+
+def test_a_chance_says_how_many_rows_to_expect_and_mostly_keeps_to_it(table_of: WriteTable) -> None:
+    table = table_of(["n"], [[number] for number in range(2000)])
+    within = 0
+    for seed in range(200):
+        result = run_lines(table, f"draw chance 0.1 seed {seed}")[-1]
+        note = result.notes[0]
+        assert note.endswith("about 200, mostly 174 to 226")
+        within += 174 <= result.rows.count <= 226
+    assert within >= 180  # of 200, where 190 are to be expected: fewer than 180 come once in many thousand runs

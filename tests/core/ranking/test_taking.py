@@ -7,7 +7,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from helpers import run_lines
+from helpers import WriteTable, ids_left, run_lines
 from yardcut.core.language.bound import ColumnValue, Key
 from yardcut.core.ranking.fields import Encoding, KeyPlan
 from yardcut.core.ranking.taking import Ranking, TakeRound
@@ -75,3 +75,9 @@ def test_nothing_is_passed_over_that_belongs(table: Table, quota: int, form: str
         if len(group) < quota:
             group.append(row)
     assert sorted(rows.ids(0, rows.count).tolist()) == sorted(row for group in taken.values() for row in group)
+
+
+def test_the_largest_and_smallest_doubles_are_put_in_order(table_of: WriteTable) -> None:
+    values = [1e308, -1e308, 5e-324, -5e-324, -0.0, 1.7976931348623157e308, None]
+    table = table_of(["x"], [[value] for value in values])
+    assert ids_left(table, "order x") == [1, 3, 4, 2, 0, 5, 6]

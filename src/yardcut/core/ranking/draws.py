@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from fractions import Fraction
 
@@ -175,6 +176,10 @@ def group_text(key: GroupKey, work: BoundDraw) -> str:
     return " ".join(words)
 
 
+_MOSTLY = 1.96
+"""Standard deviations within which 95 of 100 draws stay."""
+
+
 @dataclass(frozen=True, slots=True)
 class _ChanceRound(Round[dict[int, Array], Array]):
     """Marks every row whose rank lies below a limit."""
@@ -202,8 +207,16 @@ def _by_chance(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken
     written = Fraction(draw.amount.written)
     chance = 1 / written if draw.one_in else written / 100 if draw.amount.percent else written
     below = runner.run(_ChanceRound(draw.seed or 0, chance_limit(chance)), token)
-    note = f"seed {draw.seed}; each row on its own, so another seed gives another count"
+    note = f"seed {draw.seed}; each row on its own, so another seed gives another count: {_usual(rows.count, chance)}"
     return Drawn(rows.only(below), (note,))
+
+
+def _usual(rows: int, chance: Fraction) -> str:
+    """Say how many of some rows a chance takes, and between which counts it stays 19 times in 20 (binomial)."""
+    expected = rows * chance
+    spread = _MOSTLY * math.sqrt(expected * (1 - chance))
+    low, high = max(0, math.ceil(expected - spread)), min(rows, math.floor(expected + spread))
+    return f"about {round(expected):,}, mostly {low:,} to {high:,}"
 
 
 def _by_position(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken) -> Drawn:

@@ -96,7 +96,7 @@ def _range(vector: Vector) -> KeyRange:
 
 def _whole_at(values: Array) -> tuple[int, ...]:
     """Return the powers of ten by which every value becomes a whole number that gives the value back exactly."""
-    if not np.isfinite(values).all() or np.abs(values).max() * _SCALES[-1] >= _MOST_SCALED:
+    if not np.isfinite(values).all() or np.abs(values).max() >= _MOST_SCALED / _SCALES[-1]:
         return ()
     for index, scale in enumerate(_SCALES):
         if (np.rint(values * scale) / scale == values).all():

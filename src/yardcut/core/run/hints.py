@@ -18,6 +18,12 @@ def rows_lost_to_not(result: LineResult) -> str:
 
     Who writes "not this" mostly means "anything else, or nothing at all" (ISO/IEC 9075-2, 8.21 makes it unknown).
     """
+    line = line_with_missing(result)
+    return f"a missing value is not unlike anything; to keep those rows too: {line}" if line else ""
+
+
+def line_with_missing(result: LineResult) -> str:
+    """Return the line that keeps those rows too; "" where none are lost so."""
     bound, statement = result.line.bound, result.line.statement
     if bound is None or statement is None or not result.unknown_taken or not isinstance(statement.body, Keep):
         return ""
@@ -26,8 +32,7 @@ def rows_lost_to_not(result: LineResult) -> str:
     if not _negates(bound.body.condition) or not 0 < len(names) <= _MOST_NAMED:
         return ""
     absent = tuple(t.IsNull(t.Name(name)) for name in names)
-    kept = expression_text(t.Or((*absent, statement.body.condition)))
-    return f"a missing value is not unlike anything; to keep those rows too: keep {kept}"
+    return f"keep {expression_text(t.Or((*absent, statement.body.condition)))}"
 
 
 def quiet_hints(result: LineResult) -> list[str]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
@@ -151,7 +152,7 @@ class _Loosening:
         if beyond is None:
             return
         found = self._executor.runner.run(ExtremeRound(about.value, about.waiting & beyond, not is_upper), self._token)
-        if found is None:
+        if found is None or not is_written_out(found):
             return
         shown = formatter(about.value.kind)(found)
         changed: dict[str, t.Expression | str] = {bounded: literal_node(about.value.kind, shown)}
@@ -179,6 +180,11 @@ class _Loosening:
         text, count = max(counted.values, key=lambda pair: pair[1])
         other = t.In(about.node, (*items, literal_node(about.value.kind, text)), ignoring_case=ignoring)
         yield f"the commonest {about.name} among the rest is {text} ({count:,}): {expression_text(other)}", other
+
+
+def is_written_out(value: object) -> bool:
+    """Tell whether there is a literal for a value: there is none for an infinity."""
+    return not isinstance(value, float) or math.isfinite(value)
 
 
 LITERALS = (t.Text, t.Number, t.Negated, t.Moment)

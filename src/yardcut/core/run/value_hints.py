@@ -18,7 +18,7 @@ from yardcut.core.language.twins import alike
 from yardcut.core.profile.distinct import distinct_values
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executor import Executor
-from yardcut.core.run.hints import rows_lost_to_not
+from yardcut.core.run.hints import line_with_missing, rows_lost_to_not
 from yardcut.core.run.mending import likely_value
 from yardcut.core.run.results import LineResult
 from yardcut.core.run.tree_counts import Counting, condition_of
@@ -59,7 +59,7 @@ def value_hints(result: LineResult, executor: Executor, token: CancelToken) -> t
 
 def _of_not(result: LineResult) -> list[Hint]:
     said = rows_lost_to_not(result)
-    return [Hint(said, said.rpartition(": ")[2])] if said else []
+    return [Hint(said, line_with_missing(result))] if said else []
 
 
 Meant = Callable[[t.Expression], t.Expression]
@@ -93,9 +93,10 @@ class _Hints:
         except ListError:
             return None
         table, rows = self._result.before.table, self._result.before.rows
-        stored = [table.columns[number].info for number in columns_of(value)]
-        if value.kind is not Kind.TEXT or not stored:
-            return None
+        columns = [table.columns[number] for number in columns_of(value)]
+        stored = [column.info for column in columns]
+        if value.kind is not Kind.TEXT or not stored or not all(column.is_loaded for column in columns):
+            return None  # a hint is not worth reading a column that still stands in its own file
         if rows.count > _MOST_ROWS and any(info.storage != "codes" for info in stored):
             return None
         found = distinct_values(value, rows, self._executor.runner, self._token)

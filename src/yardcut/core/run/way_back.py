@@ -17,7 +17,7 @@ from yardcut.core.language.value_sets import literal_node, values_of
 from yardcut.core.language.verbs.filter import Drop
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executor import Executor
-from yardcut.core.run.loosening import LITERALS, Loosening
+from yardcut.core.run.loosening import LITERALS, Loosening, is_written_out
 from yardcut.core.run.results import LineResult
 from yardcut.core.run.tree_counts import Counting, condition_of, value_and_bound
 from yardcut.core.table import bits as bit
@@ -77,7 +77,10 @@ class _WayBack:
             value = self._executor.value(node, self._result)
         except ListError:
             return None
-        return value.kind, evaluate(value, Scatter(self._result.before.table, self._row)).texts()[0]
+        text = evaluate(value, Scatter(self._result.before.table, self._row)).texts()[0]
+        if value.kind is Kind.NUMBER and text is not None and not is_written_out(float(text)):
+            return None
+        return value.kind, text
 
     def loosened(self, node: t.Expression) -> Iterator[t.Expression]:
         """Yield forms of a condition that are true of the row: all failing parts of ALL, or one of ANY, let it in."""
