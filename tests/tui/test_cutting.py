@@ -186,3 +186,11 @@ def test_values_are_arranged_and_ordered_by(yard: Path) -> None:
         (["end", "up", "comma", "comma"], ["o orders the rows in this sequence"]),
         (["o"], ["1 order   shift IN SEQUENCE", "first by shift, in a sequence of its own"]),
     )
+
+
+def test_a_total_row_among_the_values_is_told(yard: Path) -> None:
+    _on(
+        yard,
+        (["g", "«bay»", "enter", "v"], ["values of bay", "ALL BAYS looks like totals: the sum of its boards"]),
+        (["space", "delete"], ["1 drop    bay = 'ALL BAYS'", "7,400"]),
+    )

@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from helpers import WriteTable, run_lines
 from yardcut.core.profile.distinct import distinct_values
 from yardcut.core.profile.nudging import Scale
+from yardcut.core.profile.totals import total_among
 from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources import builders
@@ -73,3 +74,15 @@ def test_a_bound_that_is_moved_stays_within_the_range_and_comes_somewhere(
         value = after
         assert Decimal(scale.place(value, 48)) in range(48)
         assert scale.written(value)
+
+
+def test_rows_that_are_totals_of_others_are_found_and_others_are_not(table_of: WriteTable) -> None:
+    chance = random.Random(4)
+    rows = [[chance.choice("NESW"), chance.randrange(1, 50), chance.randrange(100)] for _ in range(300)]
+    total = ["ALL BAYS", sum(row[1] for row in rows), 3]
+    for some, expected in ((rows, None), ([*rows, total], ("ALL BAYS", "boards"))):
+        table = table_of(["bay", "boards", "knots"], some, f"{len(some)}.csv")
+        frame = run_lines(table, "keep boards > 0")[0].frame
+        counts = sorted(Counter(row[0] for row in some).items())
+        found = total_among(frame.columns[0], counts, frame.columns, frame.rows, LocalRunner(table), CancelToken())
+        assert found == expected

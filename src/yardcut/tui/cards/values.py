@@ -34,9 +34,7 @@ _MOST_SHOWN = 1_000
 _VALUE_CELLS, _COUNT_CELLS, _BAR_CELLS = 34, 13, 24
 _MOST_TWINS, _MOST_ARRANGED = 3, 200
 _TICKED, _BARE = "[x] ", "[ ] "
-_KEYS = (
-    "Space tick  Enter keep  Del drop  / find  a all found  i the others  s sort  , ; arrange  o order so  w save  Esc"
-)
+_KEYS = "Space tick  Enter keep  Del drop  / find  a all found  i the others  s sort  , ; arrange  o order so  w save  c copy"
 
 
 class ValuesCard(Card[Deed | None]):
@@ -51,7 +49,7 @@ class ValuesCard(Card[Deed | None]):
         self._ticked: set[str | None] = set(about.ticked)
         self._shown: list[tuple[str | None, int]] = []
         self._twins: dict[str, str] = {}
-        self._mend = ""
+        self._mend = self._total = ""
         self._arranged: list[str] = []
         self._by_count = about.column.kind in (Kind.TEXT, Kind.BOOLEAN)
         self._field = Input(placeholder="/  part of a value", id="values-find", select_on_focus=False)
@@ -79,8 +77,27 @@ class ValuesCard(Card[Deed | None]):
 
         self.jobs.start(Job.PROFILE, work, self._counted, lambda error: self._say(str(error)))
 
+    def _look_for_totals(self, found: DistinctValues) -> None:
+        """See whether the rows of one value are totals of the others."""
+        about = self._about
+        if about.column.kind is not Kind.TEXT:
+            return
+
+        def work(token: CancelToken, progress: Progress) -> tuple[str, str] | None:
+            return self._looks.total_among(about.rows, about.column, found, token)
+
+        def told(total: tuple[str, str] | None) -> None:
+            if total is not None:
+                self._total = (
+                    f"! {_as_written(total[0])} looks like totals: its {total[1]} adds up to that of the others"
+                )
+                self._say_hints()
+
+        self.jobs.start(Job.HINTS, work, told)
+
     def _counted(self, found: DistinctValues) -> None:
         self._found = found
+        self._look_for_totals(found)
         if self._about.column.kind is Kind.TEXT:
             groups = twins(found.values)
             for group in groups:
@@ -143,8 +160,13 @@ class ValuesCard(Card[Deed | None]):
         if self._ticked:
             said += f" · {len(self._ticked):,} ticked{self._would_leave(found)}"
         self.query_one("#values-said", Static).update(Content.styled(said, "$would" if self._ticked else "$dim"))
-        hint = f"! some differ only in capitals or blanks; F2 makes them alike: {self._mend}" if self._mend else ""
-        self._say(hint)
+        self._say_hints()
+
+    def _say_hints(self) -> None:
+        alike = f"! some differ only in capitals or blanks; F2 makes them alike: {self._mend}" if self._mend else ""
+        self.query_one("#values-hint", Static).update(
+            Content.styled("\n".join(clean(hint) for hint in (alike, self._total) if hint), "$warning")
+        )
 
     def _would_leave(self, found: DistinctValues) -> str:
         """Say what keeping and dropping the ticked values leaves, where the rows of all of them are known."""
@@ -176,6 +198,7 @@ class ValuesCard(Card[Deed | None]):
             "values-up": lambda: self._arrange(-1),
             "values-down": lambda: self._arrange(1),
             "values-order": self._order_so,
+            "values-copy": self._copy,
             "values-save": lambda: self.dismiss(Deed(own="save values")),
             **choice_calls(self.query_one(OptionList)),
         }
@@ -242,6 +265,12 @@ class ValuesCard(Card[Deed | None]):
         column = self._about.column
         listed = ", ".join(value_literal(column.kind, text) for text in texts)
         self.dismiss(Deed(f"order {name_text(column.name)} IN SEQUENCE ({listed})"))
+
+    def _copy(self) -> None:
+        """Copy what is listed, with its rows, as a table of tabs; the terminal decides whether it takes it."""
+        lines = [f"{text or ''}\t{count}" for text, count in self._shown[:_MOST_SHOWN]]
+        self.app.copy_to_clipboard("\n".join(lines))
+        self._say(f"copied {plural(len(lines), 'value')} with their rows, where the terminal allows it")
 
     def _sort(self) -> None:
         self._arranged = []

@@ -13,6 +13,7 @@ from yardcut.core.profile.distinct import DistinctValues, distinct_values
 from yardcut.core.profile.gathering import GatherRound
 from yardcut.core.profile.shape import shape, spread
 from yardcut.core.profile.summary import Summary, summarise
+from yardcut.core.profile.totals import total_among
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.rowset import RowSet
@@ -62,6 +63,13 @@ class Looks:
             return distinct_values(column.value, rows.frame.rows, self._runner, token, progress)
 
         return self._distinct.get_or((rows.fingerprint, column.value), work_out)
+
+    def total_among(
+        self, rows: Rows, column: b.ShownColumn, found: DistinctValues, token: CancelToken
+    ) -> tuple[str, str] | None:
+        """Return a value of a column whose rows look like totals of the others, and the column whose sums say so."""
+        frame = rows.frame
+        return total_among(column, found.values, frame.columns, frame.rows, self._runner, token)
 
     def known_shape(self, rows: Rows, column: b.ShownColumn) -> Shape | None:
         """Return the small distribution of a column if it is known."""

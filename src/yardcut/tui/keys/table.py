@@ -202,6 +202,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("values-order", Focus.VALUES, ("o",), "order so", "order the rows by the values in the sequence they are listed in", "cut", 8),
     Action("values-range", Focus.VALUES, ("r",), "from, to", "choose numbers or days from a bound to another", "cut", 7),
     Action("values-mend", Focus.VALUES, ("f2",), "make alike", "write the line that makes values alike which differ only in capitals or blanks", "cut", 7),
+    Action("values-copy", Focus.VALUES, ("c",), "copy", "copy the values that are listed, with their rows", "keep the result", 9),
     Action("values-save", Focus.VALUES, ("w",), "save", "save the values with their rows as a small table", "keep the result", 8),
     Action("bounds-away", Focus.BOUNDS, ("escape", "ctrl+g", "q"), "put away", "close the card", "cut", 9),
     Action("bounds-down", Focus.BOUNDS, ("left",), "", "move the bound down", "cut"),
