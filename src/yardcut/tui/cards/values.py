@@ -34,7 +34,7 @@ _MOST_SHOWN = 1_000
 _VALUE_CELLS, _COUNT_CELLS, _BAR_CELLS = 34, 13, 24
 _MOST_TWINS, _MOST_ARRANGED = 3, 200
 _TICKED, _BARE = "[x] ", "[ ] "
-_KEYS = "Space tick  Enter keep  Del drop  / find  a all found  i the others  s sort  , ; arrange  o order so  w save  c copy"
+_KEYS = "Space tick  Enter keep  Del drop  / find  a all  i others  s sort  , ; arrange  o order  w save  c copy"
 
 
 class ValuesCard(Card[Deed | None]):
@@ -66,7 +66,7 @@ class ValuesCard(Card[Deed | None]):
             yield Static(Content(_KEYS + self._more_keys()), classes="keys")
 
     def _more_keys(self) -> str:
-        return "  r from … to" if has_bounds(self._about.column.kind) else ""
+        return "  r range" if has_bounds(self._about.column.kind) else ""
 
     def on_mount(self) -> None:
         """Count behind the card."""
@@ -88,9 +88,8 @@ class ValuesCard(Card[Deed | None]):
 
         def told(total: tuple[str, str] | None) -> None:
             if total is not None:
-                self._total = (
-                    f"! {_as_written(total[0])} looks like totals: its {total[1]} adds up to that of the others"
-                )
+                text, name = _as_written(total[0]), total[1]
+                self._total = f"! {text} looks like totals: the sum of its {name} is about that of all others"
                 self._say_hints()
 
         self.jobs.start(Job.HINTS, work, told)
