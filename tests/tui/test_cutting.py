@@ -172,7 +172,8 @@ def test_an_offcut_is_saved_like_any_slice(yard: Path, tmp_path: Path) -> None:
     _on(
         yard,
         (["o"], ["why it is here"]),
-        (["ctrl+s"], ["save these rows ▸", "writes 250 rows and 71 columns"]),
+        (["right", "v", "space", "enter"], ["these rows are off already"]),
+        (["escape", "ctrl+s"], ["save these rows ▸", "writes 250 rows and 71 columns"]),
         ([f"«{target}»", "enter"], ["250 rows read back"]),
         start="drop bay = 'ALL BAYS'",
     )

@@ -38,11 +38,12 @@ class ColumnCard(Card[Deed | None]):
     FOCUS = Focus.COLUMN
 
     def __init__(
-        self, rows: Rows, column: ShownColumn, label: str, looks: Looks, deeds: Sequence[ColumnChoice]
-    ) -> None:
+        self, rows: Rows, column: ShownColumn, label: str, looks: Looks, deeds: Sequence[ColumnChoice], *,
+        can_cut: bool,
+    ) -> None:  # fmt: skip
         super().__init__()
         self._rows, self._column, self._label, self._looks = rows, column, label, looks
-        self._deeds = list(deeds)
+        self._deeds, self._can_cut = list(deeds), can_cut
 
     def compose(self) -> ComposeResult:
         """Lay out the card."""
@@ -83,7 +84,7 @@ class ColumnCard(Card[Deed | None]):
 
     def _offer_values(self, summary: Summary) -> None:
         """Offer to keep or drop the rows with one of the commonest values, with how many these are."""
-        if summary.estimated or (summary.commonest and summary.commonest[0][1] == 1):
+        if not self._can_cut or summary.estimated or (summary.commonest and summary.commonest[0][1] == 1):
             return
         for text, count in summary.commonest[:_COMMONEST]:
             for verb in ("keep", "drop"):

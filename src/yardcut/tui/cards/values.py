@@ -169,6 +169,8 @@ class ValuesCard(Card[Deed | None]):
 
     def _would_leave(self, found: DistinctValues) -> str:
         """Say what keeping and dropping the ticked values leaves, where the rows of all of them are known."""
+        if self._about.are_gone:
+            return ""
         counts: dict[str | None, int] = {**dict(found.values), None: found.missing}
         if not all(text in counts for text in self._ticked) and not found.is_whole:
             return ""
@@ -280,6 +282,9 @@ class ValuesCard(Card[Deed | None]):
         if self.takes_text:
             self.query_one(OptionList).focus()
             return
+        if self._about.are_gone:
+            self._say("these rows are off already: o goes back to those that are left")
+            return
         if self._found is None:
             return
         known = [text for text, _ in (*self._found.values, (None, 0)) if text in self._ticked]
@@ -294,7 +299,7 @@ class ValuesCard(Card[Deed | None]):
             self.dismiss(Deed(self._mend, begins=True))
 
     def _range(self) -> None:
-        if self._more_keys():
+        if self._more_keys() and not self._about.are_gone:
             self.dismiss(Deed(own="bounds"))
         else:
             self._say("from and to are for numbers and days")

@@ -55,7 +55,7 @@ def column_deeds(moment: Moment, column: ShownColumn, *, is_frozen: bool) -> lis
     deeds = [
         *_orders(moment, column, words),
         ColumnChoice("keep the first row of each value", f"draw first 1 per {name}"),
-        ColumnChoice("see only rows whose value stood before", f"keep REPEATED({name})"),
+        ColumnChoice("only rows whose value is repeated", f"keep REPEATED({name})"),
         ColumnChoice("write a condition about it", f"keep {name} ", begins=True),
         ColumnChoice("make a column from it", f"make {name_text(column.name + '_2')} = {name} ", begins=True),
         ColumnChoice("leave it out", own="leave out", key="minus"),

@@ -20,7 +20,7 @@ class ValueList:
     """The values of a column among some rows, to be ticked.
 
     Where the selected line does nothing but choose values of the column, it is gone on with: ``editing`` is its index,
-    ``ticked`` what it chooses, and the rows are those above it.
+    ``ticked`` what it chooses, and the rows are those above it. Rows that ``are_gone`` are looked at, not cut.
     """
 
     column: ShownColumn
@@ -29,6 +29,7 @@ class ValueList:
     ticked: ValueSet = frozenset()
     editing: int | None = None
     verb: str = "keep"
+    are_gone: bool = False
 
     def deed(self, verb: str, ticked: Collection[str | None]) -> Deed | None:
         """Return what comes of ticks: a line; none: no restriction; ``None`` when there is nothing to do."""
@@ -47,4 +48,4 @@ def value_list(moment: Moment, source: FrameSource, column: ShownColumn) -> Valu
         if ticked:
             above = "the source" if moment.selected == 0 else f"above line {moment.selected + 1}"
             return ValueList(column, source.above, above, ticked, moment.selected, statement.verb)
-    return ValueList(column, source.rows, source.label)
+    return ValueList(column, source.rows, source.label, are_gone=source.has_reasons)

@@ -127,7 +127,10 @@ class ColumnHands:
             return
         source, looks, shown = looked_at
         deeds = column_deeds(stage.desk.now, shown, is_frozen=stage.grid.frozen.has(self._column.id))
-        stage.app.push_screen(ColumnCard(source.rows, shown, source.label, looks, deeds), self._doing.done)
+        can_cut = not source.has_reasons
+        stage.app.push_screen(
+            ColumnCard(source.rows, shown, source.label, looks, deeds, can_cut=can_cut), self._doing.done
+        )
 
     def _pin(self) -> None:
         number = self._column.number

@@ -43,7 +43,7 @@ class ValueHands:
         found = self._list_of_values()
         if found is None:
             return
-        if has_bounds(found.column.kind) and found.editing is None:
+        if has_bounds(found.column.kind) and found.editing is None and not found.are_gone:
             self._bounds()
         else:
             self._value_list()
