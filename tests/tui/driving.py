@@ -7,6 +7,8 @@ import time
 from collections.abc import Awaitable, Callable
 from pathlib import Path
 
+from textual import events
+from textual.keys import _character_to_key
 from textual.pilot import Pilot
 
 from yardcut.core.sources.spec import SourceSpec
@@ -14,6 +16,7 @@ from yardcut.tui.app import YardCutApp
 from yardcut.tui.opening import Opening
 
 WAIT_SECONDS = 20.0
+_LOOK_SECONDS = 0.03  # looking costs as much as drawing
 _NAMES = {"Up": "up", "Down": "down", "Enter": "enter", "Escape": "escape", "Tab": "tab", "BSpace": "backspace"}
 
 
@@ -43,7 +46,7 @@ class Driven:
         """Wait until all texts are on the screen, or none is; return the screen."""
         end = time.monotonic() + WAIT_SECONDS
         while True:
-            await self._pilot.pause(0.01)
+            await self._pilot.pause(_LOOK_SECONDS)
             screen = self.screen()
             if all((text in screen) is not gone for text in texts):
                 return screen
@@ -56,8 +59,14 @@ class Driven:
         await self._pilot.press(*(_NAMES.get(key, key) for key in keys))
 
     async def type(self, text: str) -> None:
-        """Type a text."""
-        await self._pilot.press(*("space" if char == " " else char for char in text))
+        """Type a text, as quickly as it can be taken."""
+        driver = self.app._driver
+        assert driver is not None
+        for char in text:
+            event = events.Key(_character_to_key(char), char)
+            event.set_sender(self.app)
+            driver.send_message(event)
+        await self._pilot.pause()
 
     async def line(self, text: str, *seen: str) -> None:
         """Write a line at the prompt, wait for what it would do, and enter it."""

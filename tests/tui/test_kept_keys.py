@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from pathlib import Path
+from random import Random
 
 import pytest
 from textual import events
+from textual.widgets import Input, OptionList
 
 from tui.driving import Driven, drive
 from tui.plain_truth import write_packs
@@ -55,3 +57,44 @@ def test_a_card_that_is_closed_already_closes_nothing_else(tmp_path: Path, opens
         assert len(app.app.screen_stack) == 2
 
     drive(path, steps)
+
+
+@pytest.mark.parametrize("seed", [1])
+@pytest.mark.parametrize(
+    ("opens", "alphabet"),
+    [
+        (["v"], ["slash", "a", "o", "enter", "escape", "space", "i", "down", "backspace"]),
+        (["tab", "r"], ["e", "a", "1", "enter", "escape", "down", "backspace", "n"]),
+        (["f"], ["slash", "a", "g", "enter", "escape", "down", "backspace"]),
+        (["c"], ["slash", "a", "space", "enter", "escape", "down", "r", "backspace"]),
+    ],
+    ids=["values", "tree", "row", "rack"],
+)
+def test_keys_at_once_do_what_the_same_keys_do_one_by_one(
+    tmp_path: Path, opens: list[str], alphabet: list[str], seed: int
+) -> None:
+    path = tmp_path / "packs.csv"
+    write_packs(path, 300, 5)
+    random = Random(seed)
+    keys = [alphabet[0], *(random.choice(alphabet) for _ in range(5))]
+    states: list[object] = []
+
+    async def steps(app: Driven) -> None:
+        await app.until("300 rows", "distinct")
+        await app.line("keep species = 'oak' AND (grade = 'A' OR boards > 20)")
+        await app.press(*opens)
+        await app.settled()
+        for key in keys:
+            character = {"space": " ", "slash": "/"}.get(key, key if len(key) == 1 else None)
+            app.app.dispatcher.take(events.Key(key, character))  # type: ignore[attr-defined]
+            if not states:
+                await app.settled()
+        await app.settled()
+        screen = app.app.screen
+        fields = [field.value for field in screen.query(Input)]
+        marked = [each.highlighted for each in screen.query(OptionList)]
+        states.append((type(screen), screen.focused and type(screen.focused), fields, marked))
+
+    drive(path, steps)
+    drive(path, steps)
+    assert states[0] == states[1], keys

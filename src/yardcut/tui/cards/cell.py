@@ -87,7 +87,7 @@ class CellCard(Card[Deed | None]):
     def on_mount(self) -> None:
         """Count behind the card."""
         self.query_one(OptionList).highlighted = 0
-        self.query_one(OptionList).focus()
+        self.set_focus(self.query_one(OptionList))
         self._count()
 
     def _offers(self) -> list[Offer]:

@@ -55,7 +55,7 @@ class ColumnCard(Card[Deed | None]):
 
     def on_mount(self) -> None:
         """Work the figures out behind the card."""
-        self.query_one(OptionList).focus()
+        self.set_focus(self.query_one(OptionList))
 
         def work(token: CancelToken, progress: Progress) -> None:
             found = self._looks.summary(self._rows, self._column, token, progress)

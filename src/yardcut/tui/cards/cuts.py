@@ -57,7 +57,7 @@ class CutsCard(Card[CutDeed | None]):
         """Mark the cut worked on."""
         options = self.query_one(OptionList)
         options.highlighted = next((at for at, entry in enumerate(self._entries) if entry.is_now), 0)
-        options.focus()
+        self.set_focus(options)
 
     def _line(self, entry: CutEntry) -> Content:
         mark = "▸ " if entry.is_now else "  "

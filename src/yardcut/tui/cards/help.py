@@ -69,7 +69,7 @@ class HelpCard(Card[None]):
 
     def on_mount(self) -> None:
         """Show everything."""
-        self.query_one(Input).focus()
+        self.set_focus(self.query_one(Input))
         self._draw()
 
     @on(Input.Changed)

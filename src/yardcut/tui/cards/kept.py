@@ -40,7 +40,7 @@ class KeptCard(Card[tuple[Found, KeptList] | None]):
 
     def on_mount(self) -> None:
         """Begin with the newest."""
-        self.query_one(OptionList).focus()
+        self.set_focus(self.query_one(OptionList))
 
     def _line(self, found: Found, state: KeptList) -> Content:
         age = found.states.index(state)

@@ -52,7 +52,7 @@ class ProfileCard(Card[int | None]):
     def on_mount(self) -> None:
         """Work the columns out behind the page, those that are on it first."""
         options = self.query_one(OptionList)
-        options.focus()
+        self.set_focus(options)
         self.watch(options, "scroll_y", self._scrolled)
 
         def work(token: CancelToken, progress: Progress) -> None:

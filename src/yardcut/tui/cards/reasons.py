@@ -40,7 +40,7 @@ class ReasonsCard(Card[ReasonGroup | None]):
     def on_mount(self) -> None:
         """Mark the largest group."""
         self._list.highlighted = 0
-        self._list.focus()
+        self.set_focus(self._list)
 
     def _line(self, group: ReasonGroup) -> Content:
         largest = max(each.rows.count for each in self._groups)

@@ -56,7 +56,7 @@ class RowCard(Card[int | None]):
 
     def on_mount(self) -> None:
         """Show the row."""
-        self.query_one(VerticalScroll).focus()
+        self.set_focus(self.query_one(VerticalScroll))
         self._draw()
 
     def on_resize(self) -> None:

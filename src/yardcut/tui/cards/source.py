@@ -64,7 +64,7 @@ class SourceCard(Card[str | None]):
 
     def on_mount(self) -> None:
         """Begin with the lines."""
-        self.query_one(OptionList).focus()
+        self.set_focus(self.query_one(OptionList))
 
     @on(OptionList.OptionSelected)
     def _chosen(self, event: OptionList.OptionSelected) -> None:

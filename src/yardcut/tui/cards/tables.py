@@ -59,7 +59,7 @@ class TableChoice(Card[SubLine | None]):
 
     def on_mount(self) -> None:
         """Begin with the tables."""
-        self.query_one(OptionList).focus()
+        self.set_focus(self.query_one(OptionList))
 
     @on(OptionList.OptionHighlighted)
     def _marked(self, event: OptionList.OptionHighlighted) -> None:

@@ -68,7 +68,7 @@ class TreeCard(Card[Deed | None]):
     def on_mount(self) -> None:
         """Show the tree."""
         self._field.display = False
-        self._list.focus()
+        self.set_focus(self._list)
         self._show()
 
     # what it shows
@@ -221,13 +221,13 @@ class TreeCard(Card[Deed | None]):
         self._field.display = True
         self._field.value = text
         self._field.cursor_position = len(text)
-        self._field.focus()
+        self.set_focus(self._field)
         self._say("one more condition beside this one" if adds else "Enter puts it in its place", "$dim")
 
     def _stop_writing(self) -> None:
         self._writing = None
         self._field.display = False
-        self._list.focus()
+        self.set_focus(self._list)
 
     def _written_root(self) -> tuple[t.Expression, edit.Path]:
         """Return the condition with what is written in it. Raises ``ListError``."""

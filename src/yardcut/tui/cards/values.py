@@ -49,7 +49,7 @@ class ValuesCard(Card[Deed | None]):
         self._ticked: set[str | None] = set(about.ticked)
         self._shown: list[tuple[str | None, int]] = []
         self._twins: dict[str, str] = {}
-        self._mend = self._total = ""
+        self._mend = self._total = self._listed_part = ""
         self._arranged: list[str] = []
         self._by_count = about.column.kind in (Kind.TEXT, Kind.BOOLEAN)
         self._field = Input(placeholder="/  part of a value", id="values-find", select_on_focus=False)
@@ -70,7 +70,7 @@ class ValuesCard(Card[Deed | None]):
 
     def on_mount(self) -> None:
         """Count behind the card."""
-        self.query_one(OptionList).focus()
+        self.set_focus(self.query_one(OptionList))
 
         def work(token: CancelToken, progress: Progress) -> DistinctValues:
             return self._looks.distinct(self._about.rows, self._about.column, token, progress)
@@ -115,7 +115,8 @@ class ValuesCard(Card[Deed | None]):
             return
         options = self.query_one(OptionList)
         place = options.highlighted or 0
-        part = self._field.value.casefold()
+        self._listed_part = self._field.value
+        part = self._listed_part.casefold()
         values: list[tuple[str | None, int]] = [pair for pair in found.values if part in pair[0].casefold()]
         if self._arranged:
             places = {text: place for place, text in enumerate(self._arranged)}
@@ -185,12 +186,13 @@ class ValuesCard(Card[Deed | None]):
     @property
     def calls(self) -> Calls:
         """What carries out its actions."""
+        self._typed()  # whatever the key does is about what is typed now
         return {
             "values-away": self._away,
             "values-tick": self._tick,
             "values-keep": lambda: self._done("keep"),
             "values-drop": lambda: self._done("drop"),
-            "values-find": self._field.focus,
+            "values-find": lambda: self.set_focus(self._field),
             "values-all": self._tick_all,
             "values-others": self._tick_others,
             "values-sort": self._sort,
@@ -207,13 +209,15 @@ class ValuesCard(Card[Deed | None]):
     def _away(self) -> None:
         if self.takes_text or self._field.value:
             self._field.value = ""
-            self.query_one(OptionList).focus()
+            self.set_focus(self.query_one(OptionList))
         else:
             self.put_away()
 
     @on(Input.Changed)
     def _typed(self) -> None:
-        self._show()
+        """List what is typed: once, though the next key may come before the field's own news."""
+        if self._field.value != self._listed_part:
+            self._show()
 
     @property
     def _marked(self) -> int | None:
@@ -280,7 +284,7 @@ class ValuesCard(Card[Deed | None]):
 
     def _done(self, verb: str) -> None:
         if self.takes_text:
-            self.query_one(OptionList).focus()
+            self.set_focus(self.query_one(OptionList))
             return
         if self._about.are_gone:
             self._say("these rows are off already: o goes back to those that are left")

@@ -57,7 +57,7 @@ class WhyCard(Card[Deed | None]):
 
     def on_mount(self) -> None:
         """Work it out behind the card; each way is told as it is found."""
-        self._list.focus()
+        self.set_focus(self._list)
         self._say("looking …")
 
         def work(token: CancelToken, progress: Progress) -> None:

@@ -53,7 +53,7 @@ class MainScreen(Screen[None]):
     def on_mount(self) -> None:
         """Show the first rows at once, and open the source behind them."""
         self.stage.begin()
-        self.stage.grid.focus()
+        self.set_focus(self.stage.grid)
         self.stage.prompt.show(REST)
         self.parts.start()
 
