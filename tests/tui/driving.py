@@ -60,10 +60,15 @@ class Driven:
 
     async def type(self, text: str) -> None:
         """Type a text, as quickly as it can be taken."""
+        await self.press_quickly(*text)
+
+    async def press_quickly(self, *keys: str) -> None:
+        """Press keys, by their names or characters, without waiting for what one does before the next."""
         driver = self.app._driver
         assert driver is not None
-        for char in text:
-            event = events.Key(_character_to_key(char), char)
+        for key in keys:
+            is_character = len(key) == 1
+            event = events.Key(_character_to_key(key) if is_character else key, key if is_character else None)
             event.set_sender(self.app)
             driver.send_message(event)
         await self._pilot.pause()

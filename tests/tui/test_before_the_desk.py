@@ -53,11 +53,10 @@ def test_no_key_shows_a_figure_of_the_first_rows(packs: Path, step: str, monkeyp
         await app.until("packs")
         try:
             for action in actions:
-                await app.press(action.keys[0], "3", "0")
-                await app.pause(0.05)
+                await app.press_quickly(action.keys[0], "3", "0")
                 screen = app.screen()
                 assert PREVIEWED.search(screen) is None, f"{action.id}\n{screen}"
-                await app.press("escape", "escape")
+                await app.press_quickly("escape", "escape")
         finally:
             gate.let_go()
         await app.until("900")

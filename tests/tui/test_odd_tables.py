@@ -42,11 +42,11 @@ def test_every_card_opens_on_it_and_goes_away(tmp_path: Path, name: str) -> None
                 ["v", "v", "space", "semicolon", "escape"],
                 ["s", "s", "s"], ["slash", "x", "enter", "n", "N"], ["y"], ["escape"], ["L"], ["k"], ["X"], ["O"], ["b"],
             ):  # fmt: skip
-                await app.press(*keys)
+                await app.press_quickly(*keys)
             await app.press("escape", "right")
         await app.press("home", "full_stop")
         for keys in (["o"], ["b", "end", "escape"], ["o"], ["O", "escape"], ["y", "down", "escape"], ["tab", "r"]):
-            await app.press(*keys)
+            await app.press_quickly(*keys)
         for key in ("n", "x", "x", "g", "t", "d", "comma", "semicolon", "o"):
             await app.press(key)
         await app.press("escape", "escape", "u", "u", "h", "escape", "tab", "enter", "delete")

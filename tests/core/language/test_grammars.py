@@ -1,0 +1,73 @@
+"""Tables of grammars kept for the next start: the same parser, or none where they cannot be trusted."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+
+from yardcut.core.language import grammars
+
+LINE = "keep a = 1 AND (b < 'x' OR NOT c IS NULL)"
+
+
+@pytest.fixture
+def load(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Callable[[], bool]:
+    """Load the grammar as another process would; tells whether it had to be built."""
+    truth = grammars.grammar().parse(LINE)
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path))
+
+    def again() -> bool:
+        built: list[object] = []
+        with monkeypatch.context() as patch:
+            keep = grammars._keep
+            patch.setattr(grammars, "_keep", lambda each, path: (built.append(each), keep(each, path)))
+            parser = grammars._load.__wrapped__("cut", "statement")
+        tree = parser.parse(LINE)
+        assert tree == truth
+        assert [token.start_pos for token in tree.scan_values(lambda token: True)] == [
+            token.start_pos for token in truth.scan_values(lambda token: True)
+        ]
+        return bool(built)
+
+    return again
+
+
+def kept(tmp_path: Path) -> Path:
+    (path,) = (tmp_path / "yardcut" / "grammars").iterdir()
+    return path
+
+
+def test_they_are_worked_out_once(load: Callable[[], bool], tmp_path: Path) -> None:
+    assert load()
+    assert not load()
+    assert kept(tmp_path).stat().st_mode & 0o777 == 0o600
+
+
+@pytest.mark.parametrize("share", [0.0, 0.01, 0.5, 0.999])
+def test_damaged_ones_are_built_anew(load: Callable[[], bool], tmp_path: Path, share: float) -> None:
+    load()
+    path = kept(tmp_path)
+    content = bytearray(path.read_bytes())
+    place = int(len(content) * share)
+    content[place] ^= 1
+    path.write_bytes(content)
+    assert load()
+    assert not load()
+    path.write_bytes(path.read_bytes()[:place])
+    assert load()
+
+
+def test_what_others_can_write_is_not_loaded(load: Callable[[], bool], tmp_path: Path) -> None:
+    load()
+    kept(tmp_path).chmod(0o666)
+    assert load()
+    kept(tmp_path).parent.chmod(0o777)
+    assert load()
+
+
+def test_a_closed_cache_directory_only_costs_time(load: Callable[[], bool], tmp_path: Path) -> None:
+    (tmp_path / "yardcut").write_text("a file where a directory would be")
+    assert load()
+    assert load()
