@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from yardcut.core.language import tree as t
 from yardcut.core.language.verbs.columns import Columns
-from yardcut.core.language.verbs.draw import Draw
+from yardcut.core.language.verbs.draw_parts import Draw
 from yardcut.core.language.verbs.draw_rules import Amount
 from yardcut.core.language.verbs.filter import Drop, Keep
 from yardcut.core.language.verbs.make import MadeItem, Make

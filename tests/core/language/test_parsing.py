@@ -8,7 +8,7 @@ from yardcut.core.language.grammars import grammar
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.verbs.columns import Columns
-from yardcut.core.language.verbs.draw import Draw
+from yardcut.core.language.verbs.draw_parts import Draw
 
 
 @pytest.mark.parametrize(

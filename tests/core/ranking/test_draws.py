@@ -12,8 +12,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from helpers import WriteTable, ids_left, run_lines
-from yardcut.core.ranking.draws import rounded_share
 from yardcut.core.ranking.hashing import row_rank
+from yardcut.core.ranking.quotas import rounded_share
 from yardcut.core.sources.opening import open_table
 from yardcut.core.table.table import Table
 

@@ -15,10 +15,6 @@ _ESCAPES = re.compile(r"\\(\\|\+[0-9a-fA-F]{6}|[0-9a-fA-F]{4})")
 
 LATER_WORDS = {
     "DIAL": "dials",
-    "STRATIFIED": "stratified draws",
-    "PART": "draws of a part of a split",
-    "FROM_WORD": "draws from one row to another",
-    "WEIGHTED": "weighted draws",
     "REPLACEMENT": "draws with replacement",
 }
 """Terminals of forms this version does not have, and what they are called."""

@@ -28,6 +28,8 @@ _WORDS: dict[str, str] = {
     "WITH": "with ties", "REMAINDER": "remainder", "PERCENT_WORD": "percent", "_WITHOUT": "without", "_AS": "AS",
     "ALL": "all", "REPLACE": "replace", "AS_READ": "as read", "TOP": "top", "BOTTOM": "bottom", "FIRST": "first",
     "LAST": "last", "RANDOM": "random", "EVERY": "every", "ROWS": "rows", "CHANCE": "chance", "_TO": "to",
+    "STRATIFIED": "stratified", "PART": "part", "FROM_WORD": "from", "_WEIGHTED": "weighted by", "EQUAL": "equal",
+    "PROPORTIONAL": "proportional", "_AT_LEAST": "at least", "SIZES": "sizes", "SHARES": "shares", "OTHERS": "others",
 }  # fmt: skip
 _COMPARING = frozenset(
     {"EQUALS", "COMPARE", "IN", "LIKE", "CONTAINS", "_WITH", "COMMA", "LPAR", "BETWEEN", "NOT", "STARTS", "ENDS"}

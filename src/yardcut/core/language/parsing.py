@@ -154,7 +154,7 @@ _DESCRIPTIONS: tuple[tuple[str, frozenset[str]], ...] = (
     ("a comma", frozenset({"COMMA"})),
     ("NULL, TRUE, FALSE or UNKNOWN", frozenset({"UNKNOWN"})),
     ("ASC or DESC", frozenset({"DESC"})),
-    ("first, last, top, bottom, random, every, rows or chance", frozenset({"TOP"})),
+    ("first, last, top, bottom, random, stratified, every, rows, from, part or chance", frozenset({"TOP"})),
     ("per", frozenset({"_PER"})),
     ("by", frozenset({"_BY"})),
     ("seed", frozenset({"_SEED"})),

@@ -16,6 +16,7 @@ from yardcut.core.ranking.fields import Field, KeyPlan
 from yardcut.core.ranking.groups import GroupKey, group_numbers
 from yardcut.core.ranking.hashing import table_ranks
 from yardcut.core.ranking.packing import pack_words, sort_positions
+from yardcut.core.ranking.weighting import weighted_table_ranks
 from yardcut.core.scanning.parts import BLOCK_ROWS, Part
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.table import bits as bit
@@ -61,6 +62,7 @@ class Ranking(Enum):
 
     KEYS = "values"
     CHANCE = "chance"
+    WEIGHT = "chance, by weight"
     PLACE = "their order"
     REVERSED_PLACE = "their order, from the end"
 
@@ -72,7 +74,7 @@ _State = list[Candidates]
 class TakeRound(Round[_State, Taken]):
     """Takes the first ``quotas[g]`` members of each group ``g`` by their words, then by place.
 
-    ``ranking`` says what the words are, made by ``plans`` or by ``seed``.
+    ``ranking`` says what the words are, made by ``plans``, or by ``seed`` and perhaps ``weight``.
     ``limits`` rules out, for each group, rows whose first word is larger.
     """
 
@@ -87,6 +89,7 @@ class TakeRound(Round[_State, Taken]):
     with_ties: bool = False
     limits: Array | None = None
     known_groups: dict[Dictionary, Array] = field(default_factory=dict)
+    weight: BoundValue | None = None
 
     def scan(self, table: Table, part: Part) -> _State:
         """Find the candidates of one part. Without limits yet, its first block sets them for the rest."""
@@ -152,6 +155,8 @@ class TakeRound(Round[_State, Taken]):
     def _fields(self, table: Table, part: Part) -> list[Field]:
         if self.ranking is Ranking.KEYS:
             return [each for plan in self.plans for each in plan.fields(table, part.first_row, part.end_row)]
+        if self.weight is not None:
+            return [(weighted_table_ranks(self.weight, self.seed, table, part.first_row, part.end_row), 64)]
         if self.ranking is Ranking.CHANCE:
             return [(table_ranks(self.seed, table, part.first_row, part.end_row), 64)]
         rows = np.arange(part.first_row, part.end_row, dtype=np.uint64)

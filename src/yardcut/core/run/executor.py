@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from yardcut.core.cutlist.model import Cut
+from yardcut.core.errors import ListError
 from yardcut.core.expressions.frame import Frame, source_fingerprint, source_frame
 from yardcut.core.keeping import Kept
 from yardcut.core.language.binding import Binder, Bound
@@ -119,4 +120,7 @@ class Executor:
         if run is None:
             return Worked(frame.rows)
         mark.update(repr(body).encode("utf-8", "surrogatepass"))
-        return self._worked.get_or(mark.hexdigest(), lambda: run(body, frame, tools))
+        try:
+            return self._worked.get_or(mark.hexdigest(), lambda: run(body, frame, tools))
+        except ListError as error:  # only the rows say that it makes no sense
+            raise error.in_statement(line.line.text) from None

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from yardcut.core.expressions.conditions import shown_value
 from yardcut.core.expressions.frame import Frame
-from yardcut.core.language.verbs.draw import BoundDraw
+from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.ranking.draws import draw_rows
 from yardcut.core.run.works.work import Tools, Work, Worked
 from yardcut.core.table.window import Scatter

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from yardcut.core.language import bound as b
 from yardcut.core.language.verbs.columns import BoundColumns
-from yardcut.core.language.verbs.draw import BoundDraw
+from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.language.verbs.make import BoundMake
