@@ -6,8 +6,7 @@ from hypothesis import strategies as st
 
 from yardcut.core.language import tree as t
 from yardcut.core.language.verbs.columns import Columns
-from yardcut.core.language.verbs.draw_parts import Draw
-from yardcut.core.language.verbs.draw_rules import Amount
+from yardcut.core.language.verbs.draw_parts import Amount, Draw, Share, Strata
 from yardcut.core.language.verbs.filter import Drop, Keep
 from yardcut.core.language.verbs.make import MadeItem, Make
 from yardcut.core.language.verbs.order import Order
@@ -109,6 +108,7 @@ seeds = st.none() | st.integers(0, 10**6)
 amounts = st.integers(0, 10**6).map(lambda count: Amount(str(count)))
 percents = st.integers(0, 100).map(lambda share: Amount(str(share), percent=True))
 groups = st.lists(values, max_size=2).map(tuple)
+group_names = texts | numbers | moments | st.just(t.Truth(None))
 draws = (
     st.builds(Draw, st.sampled_from(["first", "last"]), amounts | percents, per=groups, remainder=flags)
     | st.builds(Draw, st.just("random"), amounts | percents, per=groups, seed=seeds, remainder=flags)
@@ -128,6 +128,22 @@ draws = (
         st.integers(1, 99),
         st.integers(0, 99),
     )
+    | st.builds(lambda one, other: Draw("from", reach=(one, other)), conditions, conditions)
+    | st.builds(lambda rows, weight: Draw("random", Amount(str(rows)), weight=weight), st.integers(1, 99), values)
+    | st.builds(
+        lambda rows, per, how, seed: Draw("stratified", Amount(str(rows)), per=per, strata=how, seed=seed),
+        st.integers(1, 99),
+        st.lists(columns, min_size=1, max_size=2).map(tuple),
+        st.sampled_from([None, Strata(), Strata("equal"), Strata("at least", 3)]),
+        seeds,
+    )
+    | st.builds(
+        lambda how, shares, per: Draw("stratified", per=(per, per), strata=Strata(how, shares=shares)),
+        st.just("sizes"),
+        st.lists(st.builds(Share, st.tuples(group_names, group_names), amounts), min_size=1, max_size=3).map(tuple),
+        columns,
+    )
+    | st.sampled_from([Draw("part", Amount("2"), split=tuple(Amount(each, True) for each in ("33.3", "33.3", "33.4")))])
 )
 one_column = st.builds(t.OneColumn, columns, st.none() | st.sampled_from(NAMES))
 items = (

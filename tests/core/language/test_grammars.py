@@ -55,7 +55,8 @@ def test_damaged_ones_are_built_anew(load: Callable[[], bool], tmp_path: Path, s
     path.write_bytes(content)
     assert load()
     assert not load()
-    path.write_bytes(path.read_bytes()[:place])
+    whole = path.read_bytes()  # not of the same size: sets have another order in it
+    path.write_bytes(whole[: int(len(whole) * share)])
     assert load()
 
 

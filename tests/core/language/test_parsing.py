@@ -102,7 +102,7 @@ def test_an_error_has_its_place(text: str, start: int, says: str) -> None:
     [
         "bring name from 'mills.csv' by id", "tally count(*) per a", "look order a",
         "keep a = :best",
-        "draw stratified 5 per a", "draw random 5 weighted by a", "draw random 5 with replacement",
+        "draw random 5 with replacement",
     ],
 )  # fmt: skip
 def test_what_is_not_there_yet_says_so(text: str) -> None:
