@@ -182,6 +182,8 @@ class KeyPlan:
         assert isinstance(vector, NumericVector)
         if self.encoding is Encoding.SCALED:
             return np.asarray(np.nan_to_num(np.rint(vector.values * self.scale)), dtype=np.int64)
+        if vector.values.dtype.kind == "f":  # counted from one end of a range: no row has a value
+            return np.zeros(len(vector.values), dtype=np.int64)
         return np.asarray(vector.values)
 
     def _rank_table(self, texts: list[str]) -> Array:

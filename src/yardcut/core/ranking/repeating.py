@@ -7,13 +7,13 @@ import numpy as np
 from yardcut.core.expressions.values import evaluate
 from yardcut.core.language.bound import BoundValue, Key
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.ranking.neighbours import same_as_before
 from yardcut.core.ranking.planning import plan_keys
 from yardcut.core.ranking.sorting import sort_rows
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.vectors import CodedVector, NumericVector, Vector
 from yardcut.core.table.window import Scatter
 
 _BLOCK_ROWS = 1 << 17
@@ -35,24 +35,6 @@ def repeated_rows(
             window = Scatter(runner.table, ordered.ids(start, min(start + _BLOCK_ROWS + 1, rows.count)))
             same = np.ones(len(window) - 1, dtype=np.bool_)
             for value in values:
-                same &= _as_before(evaluate(value, window))
+                same &= same_as_before(evaluate(value, window))
             found[window.row_ids[1:][same]] = True
     return bit.pack(found)
-
-
-def _as_before(vector: Vector) -> Array:
-    """Return for each row but the first whether it has the value of the row before it, or both have none."""
-    if isinstance(vector, CodedVector):
-        same: Array = vector.codes[1:] == vector.codes[:-1]
-        return same
-    gone = vector.missing_mask()
-    if isinstance(vector, NumericVector):
-        same = vector.values[1:] == vector.values[:-1]
-    else:
-        texts = vector.texts()
-        same = np.fromiter((a == c for a, c in zip(texts[1:], texts[:-1], strict=True)), np.bool_, len(texts) - 1)
-    if gone is None:
-        return same
-    both: Array = gone[1:] & gone[:-1]
-    neither = ~gone[1:] & ~gone[:-1]
-    return both | (neither & same)

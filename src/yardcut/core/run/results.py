@@ -7,6 +7,7 @@ from functools import cached_property
 
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.bound import ShownColumn
+from yardcut.core.ranking.drawn import Stratum
 from yardcut.core.run.binding import BoundLine
 from yardcut.core.run.works.work import Worked
 from yardcut.core.table.array_file import Array
@@ -52,6 +53,11 @@ class LineResult:
     def notes(self) -> tuple[str, ...]:
         """Sentences for the report."""
         return self.worked.notes
+
+    @property
+    def strata(self) -> tuple[Stratum, ...]:
+        """The groups of a draw."""
+        return self.worked.strata
 
     @property
     def taken(self) -> int:

@@ -17,7 +17,6 @@ from yardcut.tui.desk.alternatives import filter_selected, line_with
 from yardcut.tui.desk.cell_conditions import LikelyCondition, likely_conditions
 from yardcut.tui.desk.deeds import Deed
 from yardcut.tui.desk.offers import Offer, count_offers
-from yardcut.tui.desk.view import View
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.text import MISSING, clean, fit, glance, plural
@@ -57,7 +56,7 @@ class CellCard(Card[Deed | None]):
         self._moment, self._column, self._label, self._text = moment, column, label, text
         self._choices = [_Choice(each) for each in likely_conditions(column.name, column.kind, text)]
         self._index = moment.cut.place_for(moment.selected, "keep")
-        self._is_offcut = moment.view is not View.ROWS
+        self._is_offcut = moment.view.is_gone
         deeds = [] if self._is_offcut else ["keep", "drop"]
         self._deeds = [*deeds, "or"] if filter_selected(moment) is not None else deeds
         self._standing: int | None = None

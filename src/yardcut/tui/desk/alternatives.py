@@ -11,7 +11,6 @@ from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.tree import Expression, Statement
 from yardcut.core.language.verbs.filter import Drop, Keep
 from yardcut.tui.desk.moment import Moment
-from yardcut.tui.desk.view import View
 
 
 def condition_from(text: str) -> Expression:
@@ -46,7 +45,7 @@ def line_with(moment: Moment, text: str) -> str | None:
     except ListError:
         return None
     assert isinstance(statement.body, Keep | Drop)
-    spares = isinstance(statement.body, Drop) and moment.view is not View.ROWS
+    spares = isinstance(statement.body, Drop) and moment.view.is_gone
     add = with_exception if spares else with_alternative
     return with_condition(statement, add(statement.body.condition, other))
 

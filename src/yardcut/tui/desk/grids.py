@@ -112,6 +112,9 @@ def moment_source(moment: Moment) -> FrameSource | None:
         rows = Rows(result.offcut, f"offcut {result.before_fingerprint} {result.fingerprint}")
         columns = grid_columns(result.before.columns, moment.lines[:selected])
         return FrameSource(rows, columns, f"offcut of line {selected + 1}", above=above, offcut_of=result)
+    if moment.view is View.BEFORE:
+        columns = grid_columns(result.before.columns, moment.lines[:selected])
+        return FrameSource(above, columns, f"before line {selected + 1}", above=above)
     if moment.part is not None:
         rows = Rows(moment.part.frame, f"part {result.fingerprint} {moment.part.said}")
         columns = grid_columns(result.before.columns, moment.lines[:selected])

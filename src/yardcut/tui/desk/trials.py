@@ -19,10 +19,11 @@ from yardcut.core.language.tree import Statement
 from yardcut.core.profile.fitting import values_unfit
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import BoundLine, bind_line, earlier_cuts
+from yardcut.core.run.line_hints import line_hints
 from yardcut.core.run.made_columns import MadeColumn, made_columns
 from yardcut.core.run.mending import mended
 from yardcut.core.run.results import LineResult
-from yardcut.core.run.value_hints import Hint, value_hints
+from yardcut.core.run.value_hints import Hint
 from yardcut.core.sources.preview import Preview
 from yardcut.core.sources.spec import KindLine, SubLine
 from yardcut.tui.desk.looks import Looks
@@ -137,7 +138,7 @@ def try_line(
         return replace(trial, hints=bound.hints if bound is not None else ())
     trial = replace(trial, result=results[-1], hints=bound.hints if bound is not None else ())
     tell(replace(trial, is_whole=False))
-    trial = replace(trial, likely=value_hints(results[-1], moment.executor, token))
+    trial = replace(trial, likely=line_hints(results[-1], moment.executor, token))
     likely = next((hint.mend for hint in trial.likely if hint.mend), None)
     if likely is not None and not is_look(draft.text):
         trial = replace(trial, mend=likely, mend_leaves=_leaves(moment, index, likely, token, progress))

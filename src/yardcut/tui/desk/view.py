@@ -11,3 +11,9 @@ class View(Enum):
     ROWS = "the rows it leaves"
     OFFCUT = "the rows it removed"
     PART = "the rows a part of it alone removed"
+    BEFORE = "the rows as they reach it"
+
+    @property
+    def is_gone(self) -> bool:
+        """True for rows that the line removed."""
+        return self in (View.OFFCUT, View.PART)

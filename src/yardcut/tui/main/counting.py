@@ -43,10 +43,10 @@ class Counting:
             return
 
         def work(token: CancelToken, progress: Progress) -> None:
-            from yardcut.core.run.value_hints import value_hints
+            from yardcut.core.run.line_hints import line_hints
 
             for result in unknown:
-                found = value_hints(result, moment.executor, token)
+                found = line_hints(result, moment.executor, token)
                 jobs.tell(token, lambda both: showing.show_hints(*both), (result, found))
 
         jobs.start(Job.HINTS, work, failed=self._stage.say_error)

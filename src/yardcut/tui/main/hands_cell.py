@@ -6,7 +6,6 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
-from yardcut.tui.desk.view import View
 from yardcut.tui.main.going import go_to
 from yardcut.tui.main.looking import column_looked_at
 
@@ -68,7 +67,7 @@ class CellHands:
         """Keep or drop the rows with this cell's value."""
         stage = self._stage
         assert stage.desk is not None
-        if stage.desk.now.view is not View.ROWS:
+        if stage.desk.now.view.is_gone:
             stage.say("these rows are off already: o goes back to those that are left")
             return
         line = self._line(verb)

@@ -58,11 +58,27 @@ class OffcutHands:
         return result
 
     def _offcut(self) -> None:
-        """Show the rows the selected line removed, and back."""
-        if self._desk.now.view is not View.ROWS:
+        """Show the rows the selected line removed, or of an order the rows as they stood before, and back."""
+        from yardcut.core.language.verbs.verb import Effect
+
+        now = self._desk.now
+        line = now.lines[now.selected]
+        if now.view is View.BEFORE:
+            self._turn(View.ROWS)
+        elif now.view is not View.ROWS:
             self._desk.look_at(View.ROWS)
+        elif line.verb is not None and line.verb.effect is Effect.ARRANGES and now.result_at(now.selected) is not None:
+            self._turn(View.BEFORE)
         elif self._taking() is not None:
             self._desk.look_at(View.OFFCUT)
+
+    def _turn(self, view: View) -> None:
+        """Show the same rows in another order, and the row under the cursor where it stands there."""
+        grid = self._stage.grid
+        cell = grid.cursor_cell()
+        self._desk.look_at(view)
+        if cell is not None and hasattr(grid.source, "position_of"):
+            grid.go_to(row_position=grid.source.position_of(cell[1]))
 
     def _reasons(self) -> None:
         """Show the reasons of the offcut, each with its rows."""
@@ -97,7 +113,7 @@ class OffcutHands:
         from yardcut.tui.cards.why import WhyCard
 
         now, grid = self._desk.now, self._stage.grid
-        if now.view is View.ROWS:
+        if not now.view.is_gone:
             self._stage.say("this row is there; o shows the rows a line removed, and b there lets one back in")
             return
         result = self._taking()

@@ -59,6 +59,8 @@ def header_state(moment: Moment, work: str) -> HeaderState:
     result = moment.result_at(moment.selected)
     if moment.view is View.OFFCUT and result is not None:
         offcut = f"offcut of line {moment.selected + 1}: {plural(result.taken, 'row')} · o goes back"
+    if moment.view is View.BEFORE:
+        offcut = f"before line {moment.selected + 1} · o goes back"
     if moment.part is not None:
         offcut = f"{glance(moment.part.said)} · Esc goes back"
     frame = moment.frame_at(len(moment.lines) - 1) if moment.lines else None

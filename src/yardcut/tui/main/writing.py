@@ -12,6 +12,7 @@ from yardcut.core.errors import ListError, YardcutError
 from yardcut.core.language.completing import Completion, complete, complete_source_line
 from yardcut.core.language.forms import form_for
 from yardcut.core.language.looks import is_look
+from yardcut.core.language.number_steps import number_moved
 from yardcut.core.language.source_lines import is_sub_line, parse_sub_line
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.session import chosen_seed
@@ -25,6 +26,7 @@ from yardcut.tui.widgets.grid.model import PreviewSource
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
+    from yardcut.core.run.results import LineResult
     from yardcut.tui.desk.moment import Moment
     from yardcut.tui.main.showing import Showing
     from yardcut.tui.main.stage import Stage
@@ -49,7 +51,7 @@ class Writing:
         self._editing = editing
         self._seed = chosen_seed()
         self._selected = stage.desk.now.selected if stage.desk is not None else None
-        self._marked = True
+        self._marked: bool | None = None
         self._trial: Trial | None = None
         self._trying = self._not_tried = ""
         self.shows_rows = False
@@ -66,6 +68,8 @@ class Writing:
             "pick-down": lambda: prompt.pick(1),
             "mend": self._mend,
             "marked": self._toggle_marked,
+            "number-up": lambda: self._move_number(1),
+            "number-down": lambda: self._move_number(-1),
             "break": self._break,
             "editor": self._edit_outside,
             "form": self._show_form,
@@ -153,7 +157,7 @@ class Writing:
             found = trial.preview
             stage.grid.show(PreviewSource(found.names, [kind.value for kind in found.kinds], found.rows))
         elif trial.result is not None:
-            source = trial_source(stage.desk.now, trial.result, trial.index, marked=self._marked)
+            source = trial_source(stage.desk.now, trial.result, trial.index, marked=self._shows_marked(trial.result))
             stage.grid.show(source, same_table=True)
 
     def _show_moment(self) -> None:
@@ -240,9 +244,23 @@ class Writing:
         why = "nothing is wrong here" if trial is None or trial.error is None else "no mend is likely enough to offer"
         prompt.show(replace(state, said=f"{state.said}\n{why}".strip()))
 
+    def _shows_marked(self, result: LineResult) -> bool:
+        """Tell whether the rows are shown as they reach the line; at first so for conditions, which mark them."""
+        if self._marked is not None:
+            return self._marked
+        return result.line.statement is None or result.line.statement.verb not in ("order", "draw")
+
     def _toggle_marked(self) -> None:
-        self._marked = not self._marked
-        self._show_rows()
+        if self._trial is not None and self._trial.result is not None:
+            self._marked = not self._shows_marked(self._trial.result)
+            self._show_rows()
+
+    def _move_number(self, steps: int) -> None:
+        """Make the number at the cursor larger or smaller by its last digit."""
+        prompt = self._stage.prompt
+        moved = number_moved(prompt.text, steps, len(prompt.text_before_cursor()))
+        if moved is not None:
+            prompt.set_text(moved[0], moved[2])
 
     def _break(self) -> None:
         """Break the line at its joints, or write it on one line again."""

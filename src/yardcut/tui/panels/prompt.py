@@ -114,10 +114,13 @@ class PromptPanel(Vertical):
         if self._area is not None:
             self._area.mark_error(None)
 
-    def set_text(self, text: str) -> None:
-        """Replace the text; the cursor goes to its end."""
+    def set_text(self, text: str, place: int | None = None) -> None:
+        """Replace the text; the cursor goes to a place in it, or to its end."""
         self.area.load_text(text)
-        self.area.move_cursor(self.area.document.end)
+        if place is None:
+            self.area.move_cursor(self.area.document.end)
+        else:
+            self.area.move_cursor((text.count("\n", 0, place), place - (text.rfind("\n", 0, place) + 1)))
 
     def show(self, state: PromptState) -> None:
         """Say what the line would do."""

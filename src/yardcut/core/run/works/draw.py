@@ -12,7 +12,7 @@ from yardcut.core.table.window import Scatter
 
 def _run(body: BoundDraw, frame: Frame, tools: Tools) -> Worked:
     drawn = draw_rows(body, frame.rows, tools.runner, tools.token, tools.progress)
-    return Worked(drawn.rows, drawn.passed_over, drawn.notes)
+    return Worked(drawn.rows, drawn.passed_over, drawn.notes, strata=drawn.strata)
 
 
 def _reason(body: BoundDraw, window: Scatter) -> str:

@@ -8,6 +8,7 @@ from typing import Any
 
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.ranking.drawn import Stratum
 from yardcut.core.run.pieces import PieceCache
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
@@ -30,13 +31,14 @@ class Worked:
     """The rows a line leaves.
 
     ``unknown_taken`` counts the rows it removed for want of a value, ``unknown`` marks them (one bit a row of the
-    table); ``notes`` are sentences for the report.
+    table); ``notes`` are sentences for the report; ``strata`` the groups of a draw.
     """
 
     rows: RowSet
     unknown_taken: int = 0
     notes: tuple[str, ...] = ()
     unknown: Array | None = None
+    strata: tuple[Stratum, ...] = ()
 
     @property
     def size_bytes(self) -> int:
