@@ -33,6 +33,7 @@ def number_moved(text: str, steps: int, place: int | None = None) -> tuple[str, 
     return text[:start] + moved + text[end:], start, start + len(moved)
 
 
-def large_step(text: str) -> int:
-    """Return a step of about a tenth for a whole number: one unit of its second digit."""
-    return int("1" + "0" * max(0, len(text) - 2))
+def large_step(number: str) -> int:
+    """Return a step of about a tenth of a number, of one digit and zeros."""
+    tenth = str(int(Decimal(number)) // 10)
+    return max(1, int(tenth[0] + "0" * (len(tenth) - 1)))

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from yardcut.tui.keys.focus import Need
 from yardcut.tui.main.counting import Counting
 from yardcut.tui.main.doing import Doing
+from yardcut.tui.main.drawing import Drawing
 from yardcut.tui.main.finding import FindHands
 from yardcut.tui.main.hands_cards import CardHands
 from yardcut.tui.main.hands_cell import CellHands
@@ -55,15 +56,16 @@ class Parts:
         self.keeping = Keeping(stage)
         racking = Racking(stage, self._prompting)
         doing = Doing(stage, self._prompting)
-        treeing = Treeing(stage)
+        treeing, drawing = Treeing(stage), Drawing(stage, self._prompting, doing)
         look = LookHands(stage, doing)
-        self._listeners = (racking, treeing, look)
+        self._listeners = (racking, treeing, drawing, look)
         self._hands = (
             self.keeping,
             ListHands(stage, self._prompting),
             CellHands(stage, self._prompting, doing),
             racking,
             treeing,
+            drawing,
             look,
             OffcutHands(stage, doing),
             FindHands(stage, self._prompting, doing),

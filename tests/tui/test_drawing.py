@@ -1,0 +1,153 @@
+"""Orders and draws in the app: seen while written, nudged, their groups, the rest as a cut of its own."""
+
+from __future__ import annotations
+
+import csv
+from pathlib import Path
+
+import pytest
+
+from tui.driving import Driven, drive
+
+
+@pytest.fixture
+def packs(tmp_path: Path) -> Path:
+    """300 rows: 200 oak, 90 ash, 6 Oak, 4 yew; prices fall."""
+    path = tmp_path / "packs.csv"
+    with open(path, "w", newline="") as file:
+        writer = csv.writer(file, lineterminator="\n")
+        writer.writerow(["ticket", "species", "price"])
+        for row in range(300):
+            species = "yew" if row % 75 == 1 else "Oak" if row % 50 == 2 else "ash" if row % 10 < 3 else "oak"
+            writer.writerow([f"{row:05}-31", species, 1000 - row // 2])
+    return path
+
+
+def lines(app: Driven) -> list[str]:
+    return [line.line.text for line in app.app.screen_stack[1].stage.desk.now.lines]  # type: ignore[attr-defined]
+
+
+def test_an_order_and_a_draw_are_seen_while_they_are_written(packs: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("300 rows")
+        await app.press("w")
+        await app.type("order price")
+        await app.until("puts 300 rows in order", "300 rows are still tied", "1    299 00298-31")
+        await app.press("f5")
+        await app.until("1      1 00000-31")
+        await app.press("f5")
+        await app.until("1    299 00298-31")
+        await app.press("escape", "w")
+        await app.type("draw first 9")
+        await app.until("would leave 9 of 300")
+        for _ in range(2):
+            await app.press("f10")
+        await app.until("draw first 11", "would leave 11 of 300")
+        await app.press("ctrl+down")
+        await app.until("would leave 10 of 300")
+        await app.press("enter")
+        await app.until("10 rows left")
+
+    drive(packs, steps)
+
+
+def test_before_and_after_an_order_at_the_row_under_the_cursor(packs: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("300 rows")
+        await app.line("order species, price DESC, ticket", "no two rows are equal on all 3 keys")
+        await app.until("line 1 in full", "no two rows are equal")
+        await app.press("end", "home", "down", "o")
+        await app.until("before line 1")
+        grid = app.app.screen.stage.grid  # type: ignore[attr-defined]
+        assert grid.cursor_cell()[0] == "00052-31"
+        await app.press("o")
+        await app.until("before line 1", gone=True)
+        assert grid.cursor_cell()[0] == "00052-31"
+        assert grid.viewport.row_position == 1
+        await app.line("order ticket, price")
+        await app.until("price never decides: no rows are equal")
+
+    drive(packs, steps)
+
+
+def test_a_draw_is_nudged_drawn_again_and_taken_back_as_one_edit(packs: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("300 rows")
+        await app.press("d")
+        await app.until("cut ▸ draw random 100")
+        await app.press("ctrl+u")
+        await app.type("draw random 5 per species seed 3")
+        await app.until("would leave 19", "groups differ only in capitals or blanks: 'oak', 'Oak'")
+        await app.press("enter")
+        await app.until("19 rows left")
+        await app.press("d")
+        await app.until("there", "yew", "! short of 1", "balance", "the whole")
+        await app.press_quickly("right", "right", "right", "left")
+        await app.until("draw random 7 per species seed 3", "! short of 3", "300 → 24 rows")
+        await app.press("n")
+        await app.until("drawn again with seed 4", "seed 4")
+        await app.press("pageup")
+        await app.until("draw random 8 per species seed 4")
+        await app.press("u")
+        await app.until("draw random 5 per species seed 3", "took the last edit back")
+        await app.press("escape")
+        assert lines(app) == ["draw random 5 per species seed 3"]
+        await app.press("tab", "plus", "plus", "minus")
+        await app.until("22 rows left")
+        assert lines(app) == ["draw random 6 per species seed 3"]
+
+    drive(packs, steps)
+
+
+def test_the_rest_is_a_cut_of_its_own_apart_from_the_first(packs: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("300 rows")
+        await app.line("draw random 120 seed 8", "would leave 120")
+        await app.line("save 'first.csv'", "leaves all")
+        await app.press("tab", "up", "d")
+        await app.until("300 → 120 rows")
+        await app.press("m")
+        await app.until("(2 of 2)", "180 rows left")
+        assert lines(app) == ["draw random 120 seed 8 remainder"]
+        await app.press("left_square_bracket")
+        await app.until("(1 of 2)", "120 rows left")
+        assert lines(app) == ["draw random 120 seed 8", "save 'first.csv'"]
+
+    drive(packs, steps)
+
+
+@pytest.mark.parametrize(
+    "text", ["draw random 3 weighted by price - 900 seed 1", "draw stratified per species sizes 'elm' 2 seed 1"]
+)
+def test_what_only_the_rows_show_to_be_wrong_is_said_and_the_app_goes_on(packs: Path, text: str) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("300 rows")
+        await app.press("w")
+        await app.type(text)
+        await app.until("weights are zero or more" if "weighted" in text else "there is no group 'elm'")
+        await app.press("enter")
+        await app.settled()
+        await app.press("d")
+        await app.settled()
+        await app.press("escape", "escape", "u")
+        await app.settled()
+        await app.line("draw first 3", "would leave 3")
+        await app.until("3 rows left")
+
+    drive(packs, steps)
+
+
+def test_keys_on_a_draw_of_nothing_and_of_a_table_without_rows(tmp_path: Path) -> None:
+    path = tmp_path / "none.csv"
+    path.write_text("a,b\n")
+
+    async def steps(app: Driven) -> None:
+        await app.until("none.csv")
+        for text in ("draw random 3 seed 1", "draw stratified 3 per a seed 1", "draw top 2 by b", "order a, b"):
+            await app.line(text, "(as line")
+            await app.press_quickly("d", "right", "n", "pageup", "pagedown", "down", "end", "u", "escape", "o", "o")
+            await app.settled()
+            await app.press("escape")
+        await app.until("none.csv")
+
+    drive(path, steps)
