@@ -24,7 +24,7 @@ def packs(tmp_path: Path) -> Path:
 
 
 def lines(app: Driven) -> list[str]:
-    return [line.line.text for line in app.app.screen_stack[1].stage.desk.now.lines]  # type: ignore[attr-defined]
+    return [line.line.text for line in app.app._main.stage.desk.now.lines]  # type: ignore[attr-defined]
 
 
 def test_an_order_and_a_draw_are_seen_while_they_are_written(packs: Path) -> None:
