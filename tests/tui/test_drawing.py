@@ -151,3 +151,36 @@ def test_keys_on_a_draw_of_nothing_and_of_a_table_without_rows(tmp_path: Path) -
         await app.until("none.csv")
 
     drive(path, steps)
+
+
+def test_a_picture_of_the_dearest_is_nudged_labelled_and_saved(packs: Path, tmp_path: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("300 rows")
+        await app.line("draw top 3 by price", "would leave 3")
+        await app.press("P")
+        await app.until("largest 3 by price", "00000-31", "1000", "save as SVG or PDF")
+        await app.press_quickly("right", "right")
+        await app.until("largest 5 by price")
+        await app.press("l")
+        await app.until("labelled by species", "oak")
+        await app.press("s")
+        await app.until("picture to ▸ largest_5_by_price.svg")
+        await app.press("ctrl+u")
+        await app.type(str(tmp_path / "dear.svg"))
+        await app.until("writes the picture")
+        await app.press("enter")
+        await app.until("dear.svg: the picture")
+        assert "largest 5 by price" in (tmp_path / "dear.svg").read_text()
+        # on any other line it is the column under the cursor; of a draw by chance its balance
+        await app.press("u", "u", "u", "right")
+        await app.press("P")
+        await app.until("species, the source", "oak", "yew")
+        await app.press("l")
+        await app.until("price, the source", "to below")
+        await app.press("escape")
+        await app.line("draw random 50 seed 3", "would leave 50")
+        await app.press("P")
+        await app.until("in the draw and in the whole", "the draw (50 rows)")
+        await app.press("escape")
+
+    drive(packs, steps)

@@ -27,6 +27,7 @@ class Focus(Enum):
     BOUNDS = "On the bounds of a column"
     TREE = "On the tree of a line's condition"
     DRAW = "On the card of a draw"
+    PICTURE = "On a picture"
     WHY = "Where it is asked why so few rows are left"
     REASONS = "On the reasons of an offcut"
     TABLES = "When a file holds several tables"

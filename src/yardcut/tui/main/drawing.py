@@ -39,8 +39,8 @@ class Drawing:
         """What carries out the actions."""
         return {
             "draw": self._open,
-            "number-more": lambda: self._stage.say(self._nudge_selected(1)),
-            "number-less": lambda: self._stage.say(self._nudge_selected(-1)),
+            "number-more": lambda: self._stage.say(self.nudge_selected(1)),
+            "number-less": lambda: self._stage.say(self.nudge_selected(-1)),
         }
 
     @property
@@ -87,7 +87,8 @@ class Drawing:
 
     # edits
 
-    def _nudge_selected(self, steps: int) -> str:
+    def nudge_selected(self, steps: int) -> str:
+        """Move the first number of the selected line; returns what to say."""
         self._index = self._desk.now.selected
         if self._index < 0:
             return "that is the source: select a line of the list"

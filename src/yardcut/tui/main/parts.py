@@ -22,6 +22,7 @@ from yardcut.tui.main.hands_offcut import OffcutHands
 from yardcut.tui.main.hands_values import ValueHands
 from yardcut.tui.main.keeping import Keeping
 from yardcut.tui.main.looking import Looking
+from yardcut.tui.main.picturing import Picturing
 from yardcut.tui.main.prompting import Prompting
 from yardcut.tui.main.racking import Racking
 from yardcut.tui.main.reading import Reading
@@ -66,6 +67,7 @@ class Parts:
             racking,
             treeing,
             drawing,
+            Picturing(stage, self._prompting, doing, drawing.nudge_selected),
             look,
             OffcutHands(stage, doing),
             FindHands(stage, self._prompting, doing),

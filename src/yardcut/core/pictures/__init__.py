@@ -1,0 +1,1 @@
+"""Pictures of what a cut shows: bars, as data and as files."""

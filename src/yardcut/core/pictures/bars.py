@@ -1,0 +1,35 @@
+"""A picture of bars, as data: what is drawn on the screen and what is written to a file."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Series:
+    """One bar for each label: its length, and what is written beside it."""
+
+    name: str
+    values: tuple[float, ...]
+    texts: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Bars:
+    """Bars with labels, of one series or two; ``small_print`` says of what table, cut and day it is."""
+
+    title: str
+    axis: str
+    labels: tuple[str, ...]
+    series: tuple[Series, ...]
+    small_print: str = ""
+
+    @property
+    def least(self) -> float:
+        """Where the shortest bar ends, or 0."""
+        return min((value for each in self.series for value in each.values), default=0.0)
+
+    @property
+    def most(self) -> float:
+        """Where the longest bar ends, or 0."""
+        return max((value for each in self.series for value in each.values), default=0.0)

@@ -1,0 +1,97 @@
+"""Writing a picture as SVG or PDF. The plotting library is loaded here and nowhere else, when a picture is written."""
+
+from __future__ import annotations
+
+import os
+import unicodedata
+import warnings
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from platformdirs import user_cache_path
+
+from yardcut.core.errors import Mend, TargetError
+from yardcut.core.pictures.bars import Bars
+from yardcut.core.placing import placed
+
+if TYPE_CHECKING:
+    from matplotlib.axes import Axes
+    from matplotlib.figure import Figure
+
+MOST_BARS = 200
+_FORMATS = {".svg": "svg", ".pdf": "pdf"}
+_FILLS = (("#8c6a3f", ""), ("#d9cdbb", "////"))
+"""Dark and plain, light and hatched: they differ in grey too."""
+_WIDTH, _ROW, _REST = 8.0, 0.26, 1.7
+_LABEL, _PRINT = 42, 110
+_NOT_SHOWN = frozenset(["Cc", "Cs", "Co", "Cn", "Zl", "Zp"])
+"""Categories of control codes, halves of characters, private and unassigned ones, and separators of lines."""
+
+
+def write_picture(bars: Bars, path: Path) -> None:
+    """Write bars as SVG (texts stay texts) or PDF, by the path's ending; what is there is replaced.
+
+    The same bars give the same bytes. Raises ``TargetError``.
+    """
+    form = _FORMATS.get(path.suffix.lower())
+    if form is None:
+        raise TargetError(f"{path} is no picture of a known kind", mend=Mend("end it in .svg or .pdf"))
+    os.environ.setdefault("MPLCONFIGDIR", str(user_cache_path("yardcut") / "plotting"))
+    import matplotlib
+
+    settings: Any = {
+        "svg.fonttype": "none", "svg.hashsalt": "yardcut", "pdf.fonttype": 42, "hatch.linewidth": 0.6,
+        "text.parse_math": False,
+    }  # fmt: skip
+    nothing = {"Date": None} if form == "svg" else {"CreationDate": None, "ModDate": None}
+    try:
+        # a character that the plotting library has no shape for is still there as text
+        with matplotlib.rc_context(settings), warnings.catch_warnings(), placed(path, replace=True) as beside:
+            warnings.simplefilter("ignore")
+            _figure(bars).savefig(beside, format=form, metadata=nothing)
+    except OSError as error:
+        raise TargetError(f"{path} cannot be written: {error.strerror}", mend=Mend("name another place")) from error
+
+
+def _figure(bars: Bars) -> Figure:
+    from matplotlib.figure import Figure
+
+    count = min(len(bars.labels), MOST_BARS)
+    height = _REST + _ROW * max(1, count) * len(bars.series)
+    figure = Figure(figsize=(_WIDTH, height), layout="constrained")
+    axes = figure.add_subplot()
+    thickness = 0.8 / max(1, len(bars.series))
+    for number, series in enumerate(bars.series):
+        color, hatch = _FILLS[number % len(_FILLS)]
+        places = [place - 0.4 + thickness * (number + 0.5) for place in range(count)]
+        axes.barh(
+            places, series.values[:count], thickness, color=color, hatch=hatch, edgecolor="#4a3a24", linewidth=0.5,
+            label=_plain(series.name, _LABEL),
+        )  # fmt: skip
+        for place, value, text in zip(places, series.values, series.texts, strict=False):
+            axes.annotate(
+                _plain(text, _LABEL), (value, place), (3 if value >= 0 else -3, 0), textcoords="offset points",
+                va="center", ha="left" if value >= 0 else "right", fontsize=7,
+            )  # fmt: skip
+    _frame(axes, bars, count)
+    more = f"the first {count:,} of {len(bars.labels):,} bars · " if count < len(bars.labels) else ""
+    figure.supxlabel(_plain(more + bars.small_print, _PRINT), fontsize=6, color="#555555", x=0.01, ha="left")
+    return figure
+
+
+def _frame(axes: Axes, bars: Bars, count: int) -> None:
+    axes.set_yticks(range(count), [_plain(label, _LABEL) for label in bars.labels[:count]], fontsize=8)
+    axes.set_ylim(max(1, count) - 0.5, -0.5)
+    axes.set_xlabel(_plain(bars.axis, _PRINT), fontsize=8)
+    axes.set_title(_plain(bars.title, 90), loc="left", fontsize=11)
+    axes.tick_params(axis="x", labelsize=7)
+    axes.margins(x=0.12)
+    axes.spines[["top", "right"]].set_visible(False)
+    if len(bars.series) > 1:
+        axes.legend(fontsize=7, frameon=False)
+
+
+def _plain(text: str, most: int) -> str:
+    """Return a text of one line without characters that no document of this kind may hold."""
+    shown = "".join("\N{MIDDLE DOT}" if unicodedata.category(char) in _NOT_SHOWN else char for char in text)
+    return shown if len(shown) <= most else shown[: most - 1] + "…"

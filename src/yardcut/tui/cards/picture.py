@@ -1,0 +1,142 @@
+"""A picture on the screen: bars with their labels, nudged, and saved as SVG or PDF."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING, Protocol
+
+from textual.app import ComposeResult
+from textual.containers import Vertical, VerticalScroll
+from textual.content import Content
+from textual.widgets import Static
+
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.tui.cards.card import Card
+from yardcut.tui.cards.choices import scroll_calls
+from yardcut.tui.desk.deeds import Deed
+from yardcut.tui.keys.dispatcher import Calls
+from yardcut.tui.keys.focus import Focus
+from yardcut.tui.text import clean, fit, glance
+from yardcut.tui.widgets.bars import SAW, SOLID
+from yardcut.tui.workers import Job
+
+if TYPE_CHECKING:
+    from yardcut.core.pictures.bars import Bars
+
+_LABEL, _BAR, _MOST = 32, 44, 60
+_FILLS = ((SOLID, "$plank"), (SAW, "$dim"))
+
+
+class Subject(Protocol):
+    """What the picture is of. It may change by keys."""
+
+    @property
+    def keys(self) -> str:
+        """The keys that change it, as the card shows them."""
+
+    def bars(self, token: CancelToken) -> Bars:
+        """Work the picture out. May take long. Raises ``YardcutError``."""
+
+    def nudged(self, steps: int) -> str:
+        """Make it of more or fewer rows; returns what to say."""
+
+    def turned(self) -> str:
+        """Take the next column for its labels, or to look at; returns what to say."""
+
+
+class PictureCard(Card[Deed | None]):
+    """Draws a subject; ``keep`` is given the bars of now to be saved."""
+
+    FOCUS = Focus.PICTURE
+
+    def __init__(self, subject: Subject, keep: Callable[[Bars], None]) -> None:
+        super().__init__()
+        self._subject, self._keep = subject, keep
+        self._bars: Bars | None = None
+        self._page = Vertical(classes="card", id="picture-card")
+        self._drawn, self._said = Static("…"), Static("", id="picture-said")
+
+    def compose(self) -> ComposeResult:
+        """Lay out the card."""
+        with self._page:
+            with VerticalScroll(can_focus=False):
+                yield self._drawn
+            yield self._said
+            yield Static(Content(f"{self._subject.keys}s save as SVG or PDF   Esc put away"), classes="keys")
+
+    def on_mount(self) -> None:
+        """Draw it."""
+        self.draw_anew()
+
+    def draw_anew(self) -> None:
+        """Draw the subject as it is now."""
+        self._bars = None
+
+        def work(token: CancelToken, progress: Progress) -> Bars:
+            return self._subject.bars(token)
+
+        def failed(error: Exception) -> None:
+            self._drawn.update("")
+            self.say(str(error), "$warning")
+
+        self.jobs.start(Job.PROFILE, work, self._show, failed)
+
+    def _show(self, bars: Bars) -> None:
+        self._bars = bars
+        self._page.border_title = glance(bars.title)
+        self._drawn.update(bars_drawn(bars))
+
+    def say(self, text: str, style: str = "$would") -> None:
+        """Say something below."""
+        self._said.update(Content.styled(clean(text), style))
+
+    def _changed(self, said: str) -> None:
+        self.say(said)
+        self.draw_anew()
+
+    def _save(self) -> None:
+        if self._bars is None:
+            self.say("the picture is still being drawn")
+            return
+        self._keep(self._bars)
+        self.dismiss(Deed(own="save picture"))
+
+    @property
+    def calls(self) -> Calls:
+        """What carries out its actions."""
+        return {
+            "picture-away": self.put_away,
+            "picture-more": lambda: self._changed(self._subject.nudged(1)),
+            "picture-fewer": lambda: self._changed(self._subject.nudged(-1)),
+            "picture-turn": lambda: self._changed(self._subject.turned()),
+            "picture-save": self._save,
+            **scroll_calls("picture", self.query_one(VerticalScroll)),
+        }
+
+
+def bars_drawn(bars: Bars) -> Content:
+    """Draw bars in cells; a negative one leads to the left of the line at zero."""
+    low, high = min(0.0, bars.least), max(0.0, bars.most)
+    span = (high - low) or 1.0
+    zero = round(-low / span * _BAR)
+    runs: list[tuple[str, str]] = []
+    if len(bars.series) > 1:
+        runs = [
+            (f"{_FILLS[n % 2][0] * 2} {clean(each.name)}   ", _FILLS[n % 2][1]) for n, each in enumerate(bars.series)
+        ]
+        runs.append(("\n", ""))
+    for place, label in enumerate(bars.labels[:_MOST]):
+        for number, series in enumerate(bars.series):
+            fill, style = _FILLS[number % 2]
+            value = series.values[place]
+            cells = min(_BAR, abs(round(value / span * _BAR)))
+            before = zero if value >= 0 else max(0, zero - cells)
+            runs += [
+                (f"{fit(glance(label) or repr(label), _LABEL)} " if number == 0 else " " * (_LABEL + 1), ""),
+                (" " * before, ""),
+                (fill * max(cells, 1 if value else 0), style),
+                (f" {clean(series.texts[place])}\n", "$count"),
+            ]
+    if len(bars.labels) > _MOST:
+        runs.append((f"and {len(bars.labels) - _MOST:,} more bars, which the file has", "$dim"))
+    return Content.assemble(*runs)

@@ -1,0 +1,131 @@
+"""What a picture can be of: the rows of a top or bottom, a column, a draw beside the whole."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from datetime import date
+from typing import TYPE_CHECKING
+
+from yardcut.core.errors import ListError
+from yardcut.tui.text import clean
+
+if TYPE_CHECKING:
+    from yardcut.core.language.bound import ShownColumn
+    from yardcut.core.pictures.bars import Bars
+    from yardcut.core.profile.balance import ColumnBalance
+    from yardcut.core.progress import CancelToken
+    from yardcut.core.run.results import LineResult
+    from yardcut.tui.desk.moment import Moment
+    from yardcut.tui.desk.rows import Rows
+
+_MOST_COLUMNS = 60
+
+
+def small_print(moment: Moment) -> str:
+    """Say of which table, cut and day a picture is."""
+    return f"{moment.spec.label} · {moment.cut.name or 'cut'} · {date.today().isoformat()}"
+
+
+@dataclass
+class TopSubject:
+    """The rows of a top or bottom; the number is nudged on the list itself."""
+
+    now: Callable[[], Moment]
+    index: int
+    nudge: Callable[[int], str]
+    label: int = 0
+    keys: str = "← → number   l next label   "
+
+    def bars(self, token: CancelToken) -> Bars:
+        """Draw the rows the line leaves."""
+        from yardcut.core.run.pictured import top_bars, top_value
+
+        moment = self.now()
+        results = list(moment.executor.run_bound(moment.lines[: self.index + 1], token))
+        result = results[-1] if len(results) > self.index else None
+        if result is None or top_value(result) is None:
+            raise ListError("the line ranks by no number any more")
+        columns = result.shown
+        if not columns:
+            raise ListError("the line leaves no column")
+        return replace(top_bars(result, columns[self.label % len(columns)]), small_print=small_print(moment))
+
+    def nudged(self, steps: int) -> str:
+        """Take more or fewer rows."""
+        return self.nudge(steps)
+
+    def turned(self) -> str:
+        """Label by the next column."""
+        self.label += 1
+        columns = self.now().lines[self.index].scope.shown
+        return f"labelled by {clean(columns[self.label % len(columns)].name)}" if columns else "there is no column"
+
+
+@dataclass
+class ColumnSubject:
+    """The values of a column among some rows."""
+
+    moment: Moment
+    rows: Rows
+    columns: tuple[ShownColumn, ...]
+    place: int
+    label: str
+    keys: str = "l next column   "
+
+    def bars(self, token: CancelToken) -> Bars:
+        """Draw how the values are distributed."""
+        from yardcut.core.run.pictured import distribution_bars
+
+        column = self.columns[self.place]
+        found = distribution_bars(column, self.rows.frame, self.label, self.moment.executor.runner, token)
+        return replace(found, small_print=small_print(self.moment))
+
+    def nudged(self, steps: int) -> str:
+        """Nothing of it has a number."""
+        return "only a top or bottom has a number to nudge"
+
+    def turned(self) -> str:
+        """Look at the next column."""
+        self.place = (self.place + 1) % len(self.columns)
+        return clean(self.columns[self.place].name)
+
+
+@dataclass
+class BalanceSubject:
+    """A draw beside the whole: at first by its groups, or by the column in which they differ most."""
+
+    moment: Moment
+    result: LineResult
+    place: int = 0
+    keys: str = "l next column   "
+    _found: list[ColumnBalance] = field(default_factory=list)
+
+    def bars(self, token: CancelToken) -> Bars:
+        """Draw the shares of a column in both."""
+        from yardcut.core.language.verbs.draw_parts import BoundDraw
+        from yardcut.core.profile.balance import column_balances
+        from yardcut.core.run.pictured import balance_bars
+
+        result = self.result
+        if not self._found:
+            columns = result.before.columns[:_MOST_COLUMNS]
+            body = result.line.bound.body if result.line.bound is not None else None
+            groups = body.groups if isinstance(body, BoundDraw) else ()
+            first = {column.name for column in columns if column.value in groups}
+            runner = self.moment.executor.runner
+            found = list(column_balances(columns, result.before.rows, result.rows, runner, token))
+            self._found = sorted(found, key=lambda each: (each.name not in first, -each.unevenness))
+        if not self._found:
+            raise ListError("no column has shares to be compared")
+        name = self._found[self.place % len(self._found)].name
+        return replace(balance_bars(self._found, name), small_print=small_print(self.moment))
+
+    def nudged(self, steps: int) -> str:
+        """The number is nudged on the card of the draw."""
+        return "d shows the draw, where its number is nudged"
+
+    def turned(self) -> str:
+        """Look at the next column."""
+        self.place += 1
+        return ""
