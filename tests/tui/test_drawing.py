@@ -184,3 +184,38 @@ def test_a_picture_of_the_dearest_is_nudged_labelled_and_saved(packs: Path, tmp_
         await app.press("escape")
 
     drive(packs, steps)
+
+
+def test_the_keys_of_an_order_are_a_sentence_and_moved_by_hand(packs: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("300 rows")
+        await app.line("order price, species DESC", "300 rows in order")
+        await app.press("tab", "r")
+        await app.until(
+            "first by price, low to high, missing last;",
+            "then by species, last to first, missing last",
+            "300",
+            "still tied",
+        )
+        await app.press_quickly("semicolon", "space", "m")
+        await app.until("first by species, last to first", "then by price, high to low, missing first")
+        assert lines(app) == ["order species DESC, price DESC NULLS FIRST"]
+        await app.press("a")
+        await app.type("ticket NUMBER AWARE")
+        await app.press("enter")
+        await app.until("ticket (by the numbers in it)", "3 ticket")
+        await app.press("home", "x")
+        await app.until("first by price, high to low", "off")
+        await app.press("delete")
+        await app.until("2 ticket (by the numbers in it)")
+        assert lines(app) == ["order price DESC NULLS FIRST, ticket NUMBER AWARE"]
+        await app.press("delete", "delete")
+        await app.until("Del on the list takes the line out")
+        await app.press("a")
+        await app.type("price +")
+        await app.press("enter")
+        await app.until("could stand here")
+        await app.press("escape", "u", "escape")
+        assert lines(app) == ["order price DESC NULLS FIRST, ticket NUMBER AWARE"]
+
+    drive(packs, steps)

@@ -12,4 +12,4 @@ from yardcut.core.run.value_hints import Hint, value_hints
 
 def line_hints(result: LineResult, executor: Executor, token: CancelToken) -> tuple[Hint, ...]:
     """Return the hints about a line. Raises ``StoppedError``."""
-    return (*value_hints(result, executor, token), *order_hints(result, token), *draw_hints(result))
+    return (*value_hints(result, executor, token), *order_hints(result, executor, token), *draw_hints(result))

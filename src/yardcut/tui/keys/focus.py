@@ -26,6 +26,7 @@ class Focus(Enum):
     VALUES = "On the values of a column"
     BOUNDS = "On the bounds of a column"
     TREE = "On the tree of a line's condition"
+    ORDER = "On the keys of an order"
     DRAW = "On the card of a draw"
     PICTURE = "On a picture"
     WHY = "Where it is asked why so few rows are left"
@@ -49,7 +50,7 @@ class Focus(Enum):
 _WITH_CHOICES = frozenset(
     [
         Focus.SOURCE, Focus.PROFILE, Focus.COLUMN, Focus.CELL, Focus.VALUES, Focus.TREE, Focus.WHY, Focus.REASONS,
-        Focus.CUTS, Focus.TABLES, Focus.KEPT,
+        Focus.ORDER,        Focus.CUTS, Focus.TABLES, Focus.KEPT,
     ]
 )  # fmt: skip
 

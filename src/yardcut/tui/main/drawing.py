@@ -38,7 +38,7 @@ class Drawing:
     def calls(self) -> Calls:
         """What carries out the actions."""
         return {
-            "draw": self._open,
+            "draw": self.open,
             "number-more": lambda: self._stage.say(self.nudge_selected(1)),
             "number-less": lambda: self._stage.say(self.nudge_selected(-1)),
         }
@@ -60,7 +60,7 @@ class Drawing:
         statement = lines[index].statement if 0 <= index < len(lines) else None
         return statement if statement is not None and isinstance(statement.body, Draw) else None
 
-    def _open(self) -> None:
+    def open(self) -> None:
         """Show the draw of the selected line, or begin to write one."""
         from yardcut.tui.cards.draw import DrawCard, DrawEdits
 

@@ -57,7 +57,8 @@ class Parts:
         self.keeping = Keeping(stage)
         racking = Racking(stage, self._prompting)
         doing = Doing(stage, self._prompting)
-        treeing, drawing = Treeing(stage), Drawing(stage, self._prompting, doing)
+        drawing = Drawing(stage, self._prompting, doing)
+        treeing = Treeing(stage, drawing.open)
         look = LookHands(stage, doing)
         self._listeners = (racking, treeing, drawing, look)
         self._hands = (

@@ -1,7 +1,8 @@
-"""The tree of a line's condition, and the rows a part of it takes."""
+"""The parts of a line: the tree of a condition and the rows a part of it takes, the keys of an order."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
@@ -11,6 +12,7 @@ from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
     from yardcut.core.table.rowset import RowSet
+    from yardcut.tui.cards.order import OrderCard
     from yardcut.tui.cards.tree import TreeCard
     from yardcut.tui.desk.deeds import Deed
     from yardcut.tui.desk.desk import Desk
@@ -20,11 +22,12 @@ if TYPE_CHECKING:
 
 
 class Treeing:
-    """The tree while it is open shows every moment as it comes."""
+    """The card of a line's parts shows, while it is open, every moment as it comes."""
 
-    def __init__(self, stage: Stage) -> None:
+    def __init__(self, stage: Stage, open_draw: Callable[[], None]) -> None:
         self._stage = stage
-        self._card: TreeCard | None = None
+        self._open_draw = open_draw
+        self._card: TreeCard | OrderCard | None = None
 
     @property
     def calls(self) -> Calls:
@@ -39,13 +42,24 @@ class Treeing:
         return self._stage.desk
 
     def _open(self) -> None:
+        from yardcut.core.language.verbs.draw_parts import Draw
         from yardcut.core.language.verbs.filter import Drop, Keep
+        from yardcut.core.language.verbs.order import Order
+        from yardcut.tui.cards.order import OrderCard
         from yardcut.tui.cards.tree import TreeCard
 
         now = self._desk.now
         statement = now.lines[now.selected].statement
+        if statement is not None and isinstance(statement.body, Draw):
+            self._open_draw()
+            return
+        if statement is not None and isinstance(statement.body, Order):
+            self._card = OrderCard(self._rewrite, self._step)
+            self._card.show(now)
+            self._stage.app.push_screen(self._card, self._closed)
+            return
         if statement is None or not isinstance(statement.body, Keep | Drop):
-            self._stage.say("only keep and drop have a condition, and a tree of it")
+            self._stage.say("only keep, drop, order and draw have parts to look at")
             return
         self._card = TreeCard(self._rewrite, self._step)
         self._card.show(now)
