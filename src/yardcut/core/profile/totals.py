@@ -42,13 +42,14 @@ def total_among(
         if each.kind.is_numeric and all(table.columns[number].is_loaded for number in b.columns_of(each.value))
     ]
     members = rows.member_bits()
+    whole_sums = [(each, runner.run(SumRound(each.value, members), token)) for each in numeric[:_MOST_COLUMNS]]
     for text in tried[:_MOST_VALUES]:
         piece = b.Piece(b.Compare("=", column.value, b.Constant(Kind.TEXT, text)))
         parts = runner.run(AnswerRound((piece,)), token)
         own: Array = np.concatenate([answers[piece].true for answers in parts]) & members
-        for each in numeric[:_MOST_COLUMNS]:
+        for each, whole in whole_sums:
             token.check()
-            whole, part = (runner.run(SumRound(each.value, bits), token) for bits in (members, own))
+            part = None if whole is None else runner.run(SumRound(each.value, own), token)
             if whole is None or part is None:
                 continue
             rest = Fraction(whole) - Fraction(part)

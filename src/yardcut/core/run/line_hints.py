@@ -7,9 +7,11 @@ from yardcut.core.run.draw_hints import draw_hints
 from yardcut.core.run.executor import Executor
 from yardcut.core.run.order_hints import order_hints
 from yardcut.core.run.results import LineResult
+from yardcut.core.run.total_hints import total_hints
 from yardcut.core.run.value_hints import Hint, value_hints
 
 
 def line_hints(result: LineResult, executor: Executor, token: CancelToken) -> tuple[Hint, ...]:
     """Return the hints about a line. Raises ``StoppedError``."""
-    return (*value_hints(result, executor, token), *order_hints(result, executor, token), *draw_hints(result))
+    found = [*value_hints(result, executor, token), *order_hints(result, executor, token), *draw_hints(result)]
+    return (*found, *total_hints(result, executor, token))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from textual import on
@@ -51,6 +52,7 @@ class ValuesCard(Card[Deed | None]):
         self._twins: dict[str, str] = {}
         self._mend = self._total = self._listed_part = ""
         self._arranged: list[str] = []
+        self._is_growing = False
         self._by_count = about.column.kind in (Kind.TEXT, Kind.BOOLEAN)
         self._field = Input(placeholder="/  part of a value", id="values-find", select_on_focus=False)
 
@@ -73,6 +75,9 @@ class ValuesCard(Card[Deed | None]):
         self.set_focus(self.query_one(OptionList))
 
         def work(token: CancelToken, progress: Progress) -> DistinctValues:
+            first = self._looks.first_distinct(self._about.rows, self._about.column, token)
+            if first is not None:
+                self.jobs.tell(token, self._began, first)
             return self._looks.distinct(self._about.rows, self._about.column, token, progress)
 
         self.jobs.start(Job.PROFILE, work, self._counted, lambda error: self._say(str(error)))
@@ -94,8 +99,13 @@ class ValuesCard(Card[Deed | None]):
 
         self.jobs.start(Job.HINTS, work, told)
 
+    def _began(self, first: DistinctValues) -> None:
+        """Show the values of the first rows while all are being counted."""
+        self._found, self._is_growing = first, True
+        self._show(keep_place=True)
+
     def _counted(self, found: DistinctValues) -> None:
-        self._found = found
+        self._found, self._is_growing = found, False
         self._look_for_totals(found)
         if self._about.column.kind is Kind.TEXT:
             groups = twins(found.values)
@@ -105,7 +115,7 @@ class ValuesCard(Card[Deed | None]):
                     self._twins[text] = ", ".join(others[:_MOST_TWINS])
             if groups:
                 self._mend = make_alike(self._about.column.name, groups)
-        self._show()
+        self._show(keep_place=True)
 
     # what it shows
 
@@ -157,6 +167,8 @@ class ValuesCard(Card[Deed | None]):
             said += f" · {plural(len(self._shown), 'match').replace('matchs', 'matches')}"
         if len(self._shown) > _MOST_SHOWN:
             said += f", the first {_MOST_SHOWN:,} shown"
+        if self._is_growing:
+            said = f"so far, of the first {found.rows:,} of {self._about.rows.frame.rows.count:,} rows: {said}"
         if self._ticked:
             said += f" · {len(self._ticked):,} ticked{self._would_leave(found)}"
         self.query_one("#values-said", Static).update(Content.styled(said, "$would" if self._ticked else "$dim"))
@@ -170,7 +182,7 @@ class ValuesCard(Card[Deed | None]):
 
     def _would_leave(self, found: DistinctValues) -> str:
         """Say what keeping and dropping the ticked values leaves, where the rows of all of them are known."""
-        if self._about.are_gone:
+        if self._about.are_gone or self._is_growing:
             return ""
         counts: dict[str | None, int] = {**dict(found.values), None: found.missing}
         if not all(text in counts for text in self._ticked) and not found.is_whole:
@@ -193,18 +205,25 @@ class ValuesCard(Card[Deed | None]):
             "values-keep": lambda: self._done("keep"),
             "values-drop": lambda: self._done("drop"),
             "values-find": lambda: self.set_focus(self._field),
-            "values-all": self._tick_all,
-            "values-others": self._tick_others,
+            "values-all": lambda: self._when_counted(self._tick_all),
+            "values-others": lambda: self._when_counted(self._tick_others),
             "values-sort": self._sort,
             "values-range": self._range,
             "values-mend": self._make_alike,
-            "values-up": lambda: self._arrange(-1),
-            "values-down": lambda: self._arrange(1),
-            "values-order": self._order_so,
-            "values-copy": self._copy,
+            "values-up": lambda: self._when_counted(lambda: self._arrange(-1)),
+            "values-down": lambda: self._when_counted(lambda: self._arrange(1)),
+            "values-order": lambda: self._when_counted(self._order_so),
+            "values-copy": lambda: self._when_counted(self._copy),
             "values-save": lambda: self.dismiss(Deed(own="save values")),
             **choice_calls(self.query_one(OptionList)),
         }
+
+    def _when_counted(self, call: Callable[[], None]) -> None:
+        """Do what is about all values once all of them are listed."""
+        if self._is_growing:
+            self._say("the values are still being counted")
+        else:
+            call()
 
     def _away(self) -> None:
         if self.takes_text or self._field.value:

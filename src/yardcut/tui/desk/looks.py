@@ -16,6 +16,7 @@ from yardcut.core.profile.summary import Summary, summarise
 from yardcut.core.profile.totals import total_among
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.scanning.rounds import Runner
+from yardcut.core.table import bits as bit
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.window import Scatter
 from yardcut.core.values.kinds import Kind
@@ -63,6 +64,17 @@ class Looks:
             return distinct_values(column.value, rows.frame.rows, self._runner, token, progress)
 
         return self._distinct.get_or((rows.fingerprint, column.value), work_out)
+
+    def first_distinct(self, rows: Rows, column: b.ShownColumn, token: CancelToken) -> DistinctValues | None:
+        """Return the different values among the first rows, where counting them all takes long and is not done yet."""
+        members, table = rows.frame.rows, rows.frame.table
+        stored = [table.columns[number] for number in b.columns_of(column.value)]
+        is_long = any(each.info.storage != "codes" for each in stored) and column.kind is Kind.TEXT
+        known = self._distinct.get((rows.fingerprint, column.value))
+        if known is not None or not is_long or members.count <= 2 * _EXACT_ROWS:
+            return None
+        first = RowSet(members.table_rows, bit.of_ids(members.ids(0, _EXACT_ROWS), members.table_rows))
+        return distinct_values(column.value, first, self._runner, token)
 
     def total_among(
         self, rows: Rows, column: b.ShownColumn, found: DistinctValues, token: CancelToken

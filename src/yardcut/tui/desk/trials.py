@@ -28,7 +28,6 @@ from yardcut.core.sources.preview import Preview
 from yardcut.core.sources.spec import KindLine, SubLine
 from yardcut.tui.desk.looks import Looks
 from yardcut.tui.desk.moment import Moment
-from yardcut.tui.desk.offers import Offer, count_offers
 from yardcut.tui.desk.rows import Rows
 from yardcut.tui.opening import Opening
 
@@ -127,7 +126,7 @@ def try_line(
         tell(trial)
         if is_look(draft.text):
             return replace(trial, is_whole=True)
-        return replace(trial, mend_leaves=_leaves(moment, index, text, token, progress), is_whole=True)
+        return replace(trial, mend_leaves=_leaves(moment, draft, text, token, progress), is_whole=True)
     tell(replace(trial, hints=bound.hints if bound is not None else (), is_whole=False))
     line = BoundLine(
         Line(_written(draft)), with_seed(statement, draft.seed), bound, scope if bound is None else bound.scope
@@ -141,19 +140,28 @@ def try_line(
     trial = replace(trial, likely=line_hints(results[-1], moment.executor, token))
     likely = next((hint.mend for hint in trial.likely if hint.mend), None)
     if likely is not None and not is_look(draft.text):
-        trial = replace(trial, mend=likely, mend_leaves=_leaves(moment, index, likely, token, progress))
+        trial = replace(trial, mend=likely, mend_leaves=_leaves(moment, draft, likely, token, progress))
     for made in made_columns(results[-1], moment.executor.runner, token):
         trial = replace(trial, made=made)
         tell(replace(trial, is_whole=False))
     return trial
 
 
-def _leaves(moment: Moment, index: int, text: str, token: CancelToken, progress: Progress) -> int | None:
-    """Return how many rows a mended keep or drop would leave, if the rows that reach it are known."""
-    found: list[int] = []
-    if parse_statement(text).verb in ("keep", "drop"):
-        count_offers(moment, [Offer(text, index, text)], lambda _, count: found.append(count), token, progress)
-    return found[0] if found else None
+def _leaves(moment: Moment, draft: Draft, text: str, token: CancelToken, progress: Progress) -> int | None:
+    """Return how many rows a mended line would leave; ``None`` where rows are not its point, or it is wrong too."""
+    statement, index = parse_statement(text), index_of(moment, draft)
+    if statement.verb not in ("keep", "drop", "draw"):
+        return None
+    try:
+        bound = _bound(moment, replace(draft, text=text), moment.scope_at(index - 1))
+    except ListError:
+        return None
+    if bound is None:
+        return None
+    line = BoundLine(Line(text), with_seed(statement, draft.seed), bound, bound.scope)
+    lines = (*moment.lines[:index], line)
+    results = list(moment.executor.run_bound(lines, token, progress))
+    return results[-1].rows.count if len(results) == len(lines) else None
 
 
 def _try_source_line(moment: Moment, draft: Draft, token: CancelToken) -> Trial:
