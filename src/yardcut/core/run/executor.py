@@ -14,10 +14,13 @@ from yardcut.core.language.binding import Binder, Bound
 from yardcut.core.language.bound import BoundCondition, BoundValue
 from yardcut.core.language.fixed import Fixed
 from yardcut.core.language.tree import Expression
+from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.language.verbs.from_cut import BoundFrom
+from yardcut.core.language.verbs.order import BoundOrder
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import BoundLine, bind_cut, day_of_now
+from yardcut.core.run.passed_over import take_first, taken_next
 from yardcut.core.run.pieces import PieceCache
 from yardcut.core.run.results import LineResult
 from yardcut.core.run.whole_values import Resolver, WholeValues
@@ -47,12 +50,12 @@ class Executor:
         today: int | None = None,
         earlier: Sequence[Cut] = (),
     ) -> Iterator[LineResult]:
-        """Yield the result of each line as soon as it is there.
+        """Yield the result of each line as soon as it is there. Nobody looks at the rows between the lines.
 
         A line that is wrong ends the run: what stands below it has no result. Raises ``StoppedError``.
         """
         lines = bind_cut(cut, self.runner.table, default_seed=default_seed, today=today, earlier=earlier)
-        return self.run_bound(lines, token, progress)
+        return self.run_bound(lines, token, progress, looked_at=False)
 
     def run_bound(
         self,
@@ -61,14 +64,19 @@ class Executor:
         progress: Progress | None = None,
         *,
         within: Resolver | None = None,
+        looked_at: bool = True,
     ) -> Iterator[LineResult]:
-        """Yield the results of lines that are bound already; ``within`` a run that begins with them."""
+        """Yield the results of lines that are bound already; ``within`` a run that begins with them.
+
+        An order not ``looked_at``, of which the next line takes the first rows, leaves its rows as they are.
+        """
         tools = Tools(self.runner, self.pieces, token or CancelToken(), progress)
         frame = source_frame(self.runner.table)
         before = source_fingerprint(frame.table)
         mark = hashlib.blake2b(before.encode(), digest_size=16)
         resolver = within or Resolver(self._wholes)
-        for unresolved in lines:
+        lines, passed_over = list(lines), None
+        for index, unresolved in enumerate(lines):
             tools.token.check()
             if unresolved.error is not None:
                 return
@@ -77,6 +85,13 @@ class Executor:
             if isinstance(body, BoundFrom):
                 worked = self._other_cut(body, frame, mark, tools, resolver)
                 line = resolver.line(line, frame, before, tools)  # its columns have what was worked out there
+            elif not looked_at and (count := taken_next(lines, index, frame.rows)) is not None:
+                assert isinstance(body, BoundOrder)
+                worked, passed_over = Worked(frame.rows), (body, count)
+                mark.update(repr(body).encode("utf-8", "surrogatepass"))
+            elif passed_over is not None and isinstance(body, BoundDraw):
+                worked, passed_over = take_first(*passed_over, frame.rows, tools), None
+                mark.update(repr(body).encode("utf-8", "surrogatepass"))
             else:
                 worked = self._line(line, frame, mark, tools)
             after = Frame(frame.table, worked.rows, line.scope.shown)
