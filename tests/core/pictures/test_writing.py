@@ -78,3 +78,11 @@ def test_what_cannot_be_written_is_a_sentence(tmp_path: Path, name: str) -> None
     with pytest.raises(TargetError):
         write_picture(some_bars([1.0]), tmp_path / name)
     assert list(tmp_path.iterdir()) == []
+
+
+def test_stacked_bars_end_where_their_sum_does(tmp_path: Path) -> None:
+    one, other = Series("left", (30.0, 10.0), ("30", "10")), Series("taken", (0.0, 20.0), ("", "-20"))
+    bars = Bars("plank", "rows", ("source", "1  keep a = 1"), (one, other), stacked=True)
+    assert bars.most == 30.0
+    write_picture(bars, tmp_path / "plank.svg")
+    assert "10 · -20" in texts(tmp_path / "plank.svg")

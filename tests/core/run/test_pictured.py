@@ -11,7 +11,7 @@ from helpers import WriteTable, run_lines
 from yardcut.core.errors import ListError
 from yardcut.core.profile.balance import column_balances
 from yardcut.core.progress import CancelToken
-from yardcut.core.run.pictured import balance_bars, distribution_bars, top_bars, top_value
+from yardcut.core.run.pictured import balance_bars, distribution_bars, plank_bars, top_bars, top_value
 from yardcut.core.scanning.local import LocalRunner
 
 CHANCE = random.Random(3)
@@ -72,3 +72,18 @@ def test_shares_of_a_draw_beside_the_whole(table_of: WriteTable) -> None:
         assert dict(zip(bars.labels, series.values, strict=True)) == pytest.approx(
             {label: 100 * counts[label] / size for label in bars.labels}
         )
+
+
+def test_the_plank_has_a_board_for_each_line(table_of: WriteTable) -> None:
+    results = run_lines(table_of(HEADER, ROWS), "keep price > 40", "off keep wood = 'x'", "order price", "draw first 9")
+    bars = plank_bars(results, "cut")
+    assert bars.labels == (
+        "source",
+        "1  keep price > 40",
+        "2  off keep wood = 'x'",
+        "3  order price",
+        "4  draw first 9",
+    )
+    kept = sum(row[2] is not None and row[2] > 40 for row in ROWS)
+    assert bars.series[0].values == (500, kept, kept, kept, 9)
+    assert bars.series[1].values == (0, 500 - kept, 0, 0, kept - 9)

@@ -16,13 +16,17 @@ class Series:
 
 @dataclass(frozen=True, slots=True)
 class Bars:
-    """Bars with labels, of one series or two; ``small_print`` says of what table, cut and day it is."""
+    """Bars with labels, of one series or two; ``small_print`` says of what table, cut and day it is.
+
+    The bars of two series stand below each other, or where they are ``stacked`` one behind the other.
+    """
 
     title: str
     axis: str
     labels: tuple[str, ...]
     series: tuple[Series, ...]
     small_print: str = ""
+    stacked: bool = False
 
     @property
     def least(self) -> float:
@@ -32,4 +36,6 @@ class Bars:
     @property
     def most(self) -> float:
         """Where the longest bar ends, or 0."""
+        if self.stacked:
+            return max((sum(both) for both in zip(*(each.values for each in self.series), strict=True)), default=0.0)
         return max((value for each in self.series for value in each.values), default=0.0)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import unicodedata
 import warnings
+from collections.abc import Iterable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -57,26 +58,38 @@ def _figure(bars: Bars) -> Figure:
     from matplotlib.figure import Figure
 
     count = min(len(bars.labels), MOST_BARS)
-    height = _REST + _ROW * max(1, count) * len(bars.series)
-    figure = Figure(figsize=(_WIDTH, height), layout="constrained")
+    lanes = 1 if bars.stacked else max(1, len(bars.series))
+    figure = Figure(figsize=(_WIDTH, _REST + _ROW * max(1, count) * lanes), layout="constrained")
     axes = figure.add_subplot()
-    thickness = 0.8 / max(1, len(bars.series))
+    thickness = 0.8 / lanes
+    ends = [0.0] * count
     for number, series in enumerate(bars.series):
         color, hatch = _FILLS[number % len(_FILLS)]
-        places = [place - 0.4 + thickness * (number + 0.5) for place in range(count)]
+        lane = 0 if bars.stacked else number
+        places = [place - 0.4 + thickness * (lane + 0.5) for place in range(count)]
         axes.barh(
-            places, series.values[:count], thickness, color=color, hatch=hatch, edgecolor="#4a3a24", linewidth=0.5,
-            label=_plain(series.name, _LABEL),
+            places, series.values[:count], thickness, left=ends, color=color, hatch=hatch, edgecolor="#4a3a24",
+            linewidth=0.5, label=_plain(series.name, _LABEL),
         )  # fmt: skip
-        for place, value, text in zip(places, series.values, series.texts, strict=False):
-            axes.annotate(
-                _plain(text, _LABEL), (value, place), (3 if value >= 0 else -3, 0), textcoords="offset points",
-                va="center", ha="left" if value >= 0 else "right", fontsize=7,
-            )  # fmt: skip
+        if bars.stacked:
+            ends = [end + value for end, value in zip(ends, series.values, strict=False)]
+        else:
+            _write_beside(axes, places, series.values, series.texts)
+    if bars.stacked:
+        told = [" · ".join(filter(None, texts)) for texts in zip(*(each.texts for each in bars.series), strict=True)]
+        _write_beside(axes, range(count), ends, told)
     _frame(axes, bars, count)
     more = f"the first {count:,} of {len(bars.labels):,} bars · " if count < len(bars.labels) else ""
     figure.supxlabel(_plain(more + bars.small_print, _PRINT), fontsize=6, color="#555555", x=0.01, ha="left")
     return figure
+
+
+def _write_beside(axes: Axes, places: Iterable[float], ends: Iterable[float], texts: Iterable[str]) -> None:
+    for place, end, text in zip(places, ends, texts, strict=False):
+        axes.annotate(
+            _plain(text, _LABEL), (end, place), (3 if end >= 0 else -3, 0), textcoords="offset points",
+            va="center", ha="left" if end >= 0 else "right", fontsize=7,
+        )  # fmt: skip
 
 
 def _frame(axes: Axes, bars: Bars, count: int) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from dataclasses import dataclass
 
 import numpy as np
@@ -18,6 +19,11 @@ from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 
 _State = dict[int, list[Field]]
+
+MEMORY_BYTES, MEMORY_VARIABLE = 1_000_000_000, "YARDCUT_SORT_BYTES"
+"""Of memory for one sort, unless the environment says otherwise."""
+_WORD_BITS = 40
+"""Of a word beside the position of a row."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -36,11 +42,7 @@ class WordsRound(Round[_State, list[Field]]):
 
     def scan(self, table: Table, part: Part) -> _State:
         """Encode one part."""
-        if self.seed is not None:
-            ranks = table_ranks(self.seed, table, part.first_row, part.end_row)
-            fields: list[Field] = [(ranks, 64)]
-        else:
-            fields = [field for plan in self.plans for field in plan.fields(table, part.first_row, part.end_row)]
+        fields = fields_of(self.plans, table, part.first_row, part.end_row, self.seed)
         if self.places is not None:
             fields.append((self.places[part.first_row : part.end_row].astype(np.uint64), 32))
         if self.members is not None:
@@ -73,7 +75,15 @@ def sort_rows(
     rows: RowSet, plans: tuple[KeyPlan, ...], runner: Runner, token: CancelToken,
     progress: Progress | None = None, seed: int | None = None,
 ) -> RowSet:  # fmt: skip
-    """Return the rows in the order of their keys; equal rows stay as they were."""
+    """Return the rows in the order of their keys; equal rows stay as they were.
+
+    What would take more memory than is to be had is sorted on disk. Raises ``SourceError`` where that has no room.
+    """
+    a_row = bytes_a_row(plans, rows, runner.table, seed)
+    if rows.count * a_row > memory_bytes():
+        from yardcut.core.ranking.sorting_large import sort_large
+
+        return sort_large(rows, plans, runner.table, max(1, memory_bytes() // a_row), token, progress, seed)
     if progress is not None:
         progress.begin("encoding", runner.table.rows)
     word_bits = 64 - position_bits(rows.count)
@@ -85,3 +95,21 @@ def sort_rows(
     token.check()
     ids = order if rows.bits is None else RowSet(rows.table_rows, rows.bits).ids(0, rows.count)[order]
     return RowSet(rows.table_rows, rows.bits, ids)
+
+
+def memory_bytes() -> int:
+    """Return how much memory a sort may take."""
+    return int(os.environ.get(MEMORY_VARIABLE, MEMORY_BYTES))
+
+
+def fields_of(plans: tuple[KeyPlan, ...], table: Table, first_row: int, end_row: int, seed: int | None) -> list[Field]:
+    """Return the key of some rows of the source as fields."""
+    if seed is not None:
+        return [(table_ranks(seed, table, first_row, end_row), 64)]
+    return [field for plan in plans for field in plan.fields(table, first_row, end_row)]
+
+
+def bytes_a_row(plans: tuple[KeyPlan, ...], rows: RowSet, table: Table, seed: int | None) -> int:
+    """Return about how much memory sorting takes for each row: its words, and three more while they are sorted."""
+    bits = sum(bits for _, bits in fields_of(plans, table, 0, min(1, table.rows), seed))
+    return 8 * (-(-(bits + (0 if rows.order is None else 32)) // _WORD_BITS) + 3)

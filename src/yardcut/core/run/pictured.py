@@ -103,3 +103,17 @@ def balance_bars(balances: Sequence[ColumnBalance], name: str) -> Bars:
     of = (f"the draw ({balance.drawn:,} rows)", drawn), (f"the whole ({balance.whole:,} rows)", whole)
     series = tuple(Series(said, tuple(shares), tuple(f"{share:.1f}%" for share in shares)) for said, shares in of)
     return Bars(f"{name} in the draw and in the whole", "percent of the rows", labels, series)
+
+
+def plank_bars(results: Sequence[LineResult], title: str) -> Bars:
+    """Return the plank of a cut: for the source and each line the rows left, and behind them those it took."""
+    before = results[0].before.rows.count if results else 0
+    labels, left, taken = ["source"], [float(before)], [0.0]
+    for number, result in enumerate(results, 1):
+        labels.append(f"{number}  {result.line.line.text.strip()}")
+        left.append(float(result.rows.count))
+        taken.append(float(max(0, result.taken)))
+    texts = tuple(f"{count:,.0f}" for count in left)
+    gone = tuple(f"−{count:,.0f}" if count else "" for count in taken)
+    series = (Series("left", tuple(left), texts), Series("taken by the line", tuple(taken), gone))
+    return Bars(title, "rows", tuple(labels), series, stacked=True)

@@ -105,7 +105,7 @@ def new_folder() -> Path:
         raise cache_closed(error, parent) from error
 
 
-BUILDING, PIPED, _MAKING, _READING = "building-", "piped-", "making.lock", "reading-"
+BUILDING, SORTING, PIPED, _MAKING, _READING = "building-", "sorting-", "piped-", "making.lock", "reading-"
 _LOOK_SECONDS = 0.05
 
 
@@ -139,7 +139,8 @@ def _sweep() -> None:
     for path in stores.glob(f"{_READING}*"):  # of readers that were killed
         if is_abandoned(path):
             path.unlink(missing_ok=True)
-    litter.sweep_folders([*stores.glob(f"{BUILDING}*"), *stores.parent.glob(f"{PIPED}*")])
+    building = (path for prefix in (BUILDING, SORTING) for path in stores.glob(f"{prefix}*"))
+    litter.sweep_folders([*building, *stores.parent.glob(f"{PIPED}*")])
 
 
 @contextlib.contextmanager

@@ -126,13 +126,23 @@ def bars_drawn(bars: Bars) -> Content:
         ]
         runs.append(("\n", ""))
     for place, label in enumerate(bars.labels[:_MOST]):
+        shown = f"{fit(glance(label) or repr(label), _LABEL)} "
+        if bars.stacked:
+            runs.append((shown, ""))
+            runs += [
+                (fill * max(round(each.values[place] / span * _BAR), 1 if each.values[place] else 0), style)
+                for each, (fill, style) in zip(bars.series, _FILLS, strict=False)
+            ]
+            told = " · ".join(clean(each.texts[place]) for each in bars.series if each.texts[place])
+            runs.append((f" {told}\n", "$count"))
+            continue
         for number, series in enumerate(bars.series):
             fill, style = _FILLS[number % 2]
             value = series.values[place]
             cells = min(_BAR, abs(round(value / span * _BAR)))
             before = zero if value >= 0 else max(0, zero - cells)
             runs += [
-                (f"{fit(glance(label) or repr(label), _LABEL)} " if number == 0 else " " * (_LABEL + 1), ""),
+                (shown if number == 0 else " " * (_LABEL + 1), ""),
                 (" " * before, ""),
                 (fill * max(cells, 1 if value else 0), style),
                 (f" {clean(series.texts[place])}\n", "$count"),

@@ -129,3 +129,30 @@ class BalanceSubject:
         """Look at the next column."""
         self.place += 1
         return ""
+
+
+@dataclass
+class PlankSubject:
+    """The lines of the cut, with what each left and took."""
+
+    moment: Moment
+    keys: str = ""
+
+    def bars(self, token: CancelToken) -> Bars:
+        """Draw all lines."""
+        from yardcut.core.run.pictured import plank_bars
+
+        moment = self.moment
+        results = list(moment.executor.run_bound(moment.lines, token))
+        if not results:
+            raise ListError("there are no lines yet: w writes one")
+        title = f"{moment.cut.name or 'cut'}: what each line left and took"
+        return replace(plank_bars(results, title), small_print=small_print(moment))
+
+    def nudged(self, steps: int) -> str:
+        """The numbers of lines are nudged on the list."""
+        return "+ and - on the list nudge the number of a line"
+
+    def turned(self) -> str:
+        """There is one drawing of a list."""
+        return "this is the drawing of the whole list"

@@ -97,6 +97,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("delete", Focus.LIST, ("delete", "backspace"), "delete", "take the line out", "change the list", 6, Need.LINE),
     Action("move-up", Focus.LIST, ("shift+up", "comma"), "move up", "move the line up", "change the list", 6, Need.LINE),
     Action("move-down", Focus.LIST, ("shift+down", "semicolon"), "move down", "move the line down", "change the list", 6, Need.LINE),
+    Action("plank", Focus.LIST, ("D",), "", "the list as a drawing: what each line left and took, to be saved as SVG or PDF", "keep the result", 0, Need.LIST),
     Action("number-more", Focus.LIST, ("plus", "ctrl+up"), "", "make the first number of the line larger, by its last digit", "change the list", 0, Need.LINE),
     Action("number-less", Focus.LIST, ("minus", "ctrl+down"), "", "make the first number of the line smaller", "change the list", 0, Need.LINE),
     Action("offcut", Focus.LIST, ("o",), "offcut", "the rows the line removed, with the reason, or the rows as they stood before an order, and back", "look", 6, Need.LINE),

@@ -36,6 +36,7 @@ class Picturing:
         """What carries out the actions."""
         return {
             "picture": self._of_line,
+            "plank": self._of_list,
         }
 
     def _now(self) -> Moment:
@@ -57,6 +58,12 @@ class Picturing:
             self._show(TopSubject(self._now, now.selected, self._nudge))
         else:
             self._show(BalanceSubject(now, result))
+
+    def _of_list(self) -> None:
+        """Show the plank of the cut."""
+        from yardcut.tui.desk.pictures import PlankSubject
+
+        self._show(PlankSubject(self._now()))
 
     def _of_column(self) -> None:
         from yardcut.tui.desk.grids import FrameSource
