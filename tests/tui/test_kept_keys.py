@@ -88,7 +88,7 @@ def test_keys_at_once_do_what_the_same_keys_do_one_by_one(
             character = {"space": " ", "slash": "/"}.get(key, key if len(key) == 1 else None)
             app.app.dispatcher.take(events.Key(key, character))  # type: ignore[attr-defined]
             if not states:
-                await app.settled()
+                await app.pause(0.06)
         await app.settled()
         screen = app.app.screen
         fields = [field.value for field in screen.query(Input)]

@@ -13,7 +13,7 @@ import pytest
 from pyarrow import parquet
 
 from helpers import WriteTable, run_lines
-from yardcut.core.errors import NotYetError, StoppedError, TargetError, TargetExistsError
+from yardcut.core.errors import StoppedError, TargetError, TargetExistsError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.table import Table
 from yardcut.core.writers import delimited
@@ -113,8 +113,6 @@ def test_targets_that_cannot_be_written_say_why(table: Table, tmp_path: Path) ->
         save(table, tmp_path / "folder.csv")
     with pytest.raises(TargetError, match="does not say in which format"):
         save(table, tmp_path / "out")
-    with pytest.raises(NotYetError, match="does not write xlsx yet"):
-        save(table, tmp_path / "out.xlsx")
     with pytest.raises(TargetError, match="there is no format cvs"):
         format_of(Path("x"), "cvs")
 
@@ -169,7 +167,7 @@ def test_a_named_pipe_gets_the_rows_and_stays_a_pipe(table: Table, tmp_path: Pat
     assert pipe.is_fifo()
     assert left_over(tmp_path) == []
     os.mkfifo(tmp_path / "pipe.parquet")
-    with pytest.raises(TargetError, match="is a pipe, and Parquet is written from both ends"):
+    with pytest.raises(TargetError, match="is a pipe, and parquet is written"):
         save(table, tmp_path / "pipe.parquet")
 
 

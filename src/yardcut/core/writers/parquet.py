@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -36,17 +37,25 @@ def write_parquet(piece: Frame, path: Path, token: CancelToken, progress: Progre
     import pyarrow as pa
     from pyarrow import parquet
 
-    zones = [zone_of(column.value, piece.table) for column in piece.columns]
-    schema = pa.schema(
-        [
-            pa.field(column.name, _arrow_type(column.kind, zone))
-            for column, zone in zip(piece.columns, zones, strict=True)
-        ]
-    )
+    schema = arrow_schema(piece)
     with parquet.ParquetWriter(path, schema, compression="zstd") as writer:
         for _, vectors in piece.blocks(token, progress, _ROW_GROUP_ROWS):
-            arrays = [_array(vector) for vector in vectors]
-            writer.write_batch(pa.record_batch(arrays, schema=schema), row_group_size=_ROW_GROUP_ROWS)
+            batch = pa.record_batch(arrow_arrays(vectors), schema=schema)
+            writer.write_batch(batch, row_group_size=_ROW_GROUP_ROWS)
+
+
+def arrow_schema(piece: Frame) -> Any:
+    """Return the schema of a slice: names, and each kind as Arrow's own type."""
+    import pyarrow as pa
+
+    zones = [zone_of(column.value, piece.table) for column in piece.columns]
+    pairs = zip(piece.columns, zones, strict=True)
+    return pa.schema([pa.field(column.name, _arrow_type(column.kind, zone)) for column, zone in pairs])
+
+
+def arrow_arrays(vectors: Sequence[Vector]) -> list[Any]:
+    """Return vectors as Arrow arrays, missing values as nulls."""
+    return [_array(vector) for vector in vectors]
 
 
 def _array(vector: Vector) -> Any:

@@ -8,13 +8,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from yardcut.core.errors import Mend, NotYetError, TargetError, TargetExistsError, TargetIsSourceError
+from yardcut.core.errors import Mend, TargetError, TargetExistsError, TargetIsSourceError
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.placing import named_with_link, placed
 from yardcut.core.progress import CancelToken, Progress
-
-FORMATS = {".csv": "csv", ".tsv": "tsv", ".tab": "tsv", ".parquet": "parquet"}
-_LATER = ("arrow", "jsonl", "json", "xlsx", "sqlite")
+from yardcut.core.writers.formats import BY_ENDING, FORMATS
+from yardcut.core.writers.formats import named as all_formats
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,14 +36,12 @@ class Written:
 
 
 def format_of(path: Path, named: str | None) -> str:
-    """Return the format of a target, by name or by the path's ending. Raises ``ListError`` or ``NotYetError``."""
-    found = named or FORMATS.get(path.suffix.lower()) or path.suffix.lower().lstrip(".")
-    if found in FORMATS.values():
+    """Return the format of a target, by name or by the path's ending. Raises ``TargetError``."""
+    found = named or BY_ENDING.get(path.suffix.lower()) or path.suffix.lower().lstrip(".")
+    if found in FORMATS:
         return found
-    if found in _LATER:
-        raise NotYetError(f"this version does not write {found} yet", mend=Mend("write csv, tsv or parquet"))
     what = f"{path.name} does not say in which format to write" if not named else f"there is no format {named}"
-    raise TargetError(what, mend=Mend("end the path in .csv, .tsv or .parquet, or add: as csv"))
+    raise TargetError(what, mend=Mend(f"end the path in .csv or .parquet, or add as and one of {all_formats()}"))
 
 
 def check_target(path: Path, sources: Sequence[Path], *, replace: bool) -> None:
@@ -99,28 +96,23 @@ def save_slice(
 
 
 def _into_pipe(piece: Frame, path: Path, form: str, token: CancelToken, progress: Progress) -> Written:
-    if form == "parquet":
-        raise TargetError(f"{path} is a pipe, and Parquet is written from both ends", mend=Mend("write csv or tsv"))
+    delimiter = FORMATS[form].delimiter
+    if not delimiter:
+        raise TargetError(
+            f"{path} is a pipe, and {form} is written from more than one end", mend=Mend("write csv or tsv")
+        )
     from yardcut.core.writers.delimited import write_stream
     from yardcut.core.writers.fifo import open_fifo
 
     with open_fifo(path, token) as pipe:
-        write_stream(piece, pipe, "\t" if form == "tsv" else ",", token, progress)
+        write_stream(piece, pipe, delimiter, token, progress)
     return Written(path, piece.rows.count, None)
 
 
 def _write(piece: Frame, beside: Path, form: str, token: CancelToken, progress: Progress) -> int:
     """Write a slice and return how many rows are read back."""
-    if form == "parquet":
-        from yardcut.core.writers import parquet
-
-        parquet.write_parquet(piece, beside, token, progress)
-        return parquet.count_rows(beside)
-    from yardcut.core.writers import delimited
-
-    delimiter = "\t" if form == "tsv" else ","
-    delimited.write_delimited(piece, beside, delimiter, token, progress)
-    return delimited.count_rows(beside, delimiter)
+    FORMATS[form].write(piece, beside, token, progress)
+    return FORMATS[form].count(beside)
 
 
 def _exists(path: Path) -> TargetExistsError:

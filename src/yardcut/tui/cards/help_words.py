@@ -22,7 +22,7 @@ WORDS: tuple[tuple[str, str, str], ...] = (
     ("how do I", "select, choose, rename, hide columns", "columns ticket, species AS wood; all but some: columns all without moisture_*"),
     ("how do I", "compute, add a column", "make worth = volume_m3 * price_per_m3"),
     ("how do I", "undo, take back", "u takes the last edit back, U does it again; without end"),
-    ("how do I", "export, write, save a file", "ctrl+s writes the slice as csv, tsv or parquet; a save line does so on every run"),
+    ("how do I", "export, write, save a file", "ctrl+s writes the slice, in the format of its ending: .csv .tsv .parquet .arrow .jsonl .json .xlsx .sqlite; a save line does so on every run"),
     ("how do I", "run it again, next month, without the app", "F4 saves the list; yardcut run LIST makes the slice of what the file holds then"),
     ("how do I", "stack files, join years, append", "yardcut 'yard_20*.csv' opens them as one table, lined up by name"),
     ("how do I", "remove totals", "on a cell that says ALL BAYS press Del: drop bay = 'ALL BAYS'"),

@@ -63,7 +63,7 @@ def _bind(body: Save, binder: Binder) -> tuple[BoundSave, Scope]:
 
 SAVE = Verb(
     "save",
-    'save "path" [as csv | tsv | parquet] [replace]',
+    'save "path" [as csv | tsv | parquet | arrow | jsonl | json | xlsx | sqlite] [replace]',
     "writes the slice as it is at this line",
     'save "winter-oak.parquet"',
     Effect.WRITES,

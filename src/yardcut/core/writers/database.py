@@ -1,0 +1,86 @@
+"""Writing an SQLite database with one table, ``slice``."""
+
+from __future__ import annotations
+
+import contextlib
+import sqlite3
+from pathlib import Path
+from typing import Any
+
+from yardcut.core.errors import Mend, TargetError
+from yardcut.core.expressions.frame import Frame
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.table.vectors import NumericVector, Vector
+from yardcut.core.values.formatting import quote_name
+from yardcut.core.values.kinds import Kind
+
+TABLE = "slice"
+_MOST_COLUMNS = 2000
+"""SQLITE_MAX_COLUMN, as it is everywhere."""
+_TYPES = {Kind.INTEGER: "INTEGER", Kind.NUMBER: "REAL", Kind.BOOLEAN: "INTEGER"}
+
+
+def write_database(piece: Frame, path: Path, token: CancelToken, progress: Progress) -> None:
+    """Write a slice as a table. Days and instants are texts in ISO 8601, as SQLite's own functions take them.
+
+    Raises ``TargetError`` for columns that cannot be ones of a table, and ``OSError``.
+    """
+    _check(piece)
+    columns = ", ".join(f"{_quoted(each.name)} {_TYPES.get(each.kind, 'TEXT')}" for each in piece.columns)
+    places = ", ".join("?" * len(piece.columns))
+    try:
+        with contextlib.closing(sqlite3.connect(path, isolation_level=None)) as database:
+            # the file is not in its place yet: it is flushed as a whole, and thrown away if anything fails
+            database.execute("PRAGMA journal_mode = OFF")
+            database.execute("PRAGMA synchronous = OFF")
+            database.execute("BEGIN")
+            database.execute(f"CREATE TABLE {TABLE} ({columns})")
+            for _, vectors in piece.blocks(token, progress):
+                rows = zip(*(_values(vector) for vector in vectors), strict=True)
+                database.executemany(f"INSERT INTO {TABLE} VALUES ({places})", rows)
+            database.execute("COMMIT")
+    except sqlite3.Error as error:
+        raise OSError(0, str(error)) from error
+
+
+def _check(piece: Frame) -> None:
+    if not piece.columns:
+        raise TargetError("a table has a column, and this slice has none", mend=Mend("write it as csv"))
+    if len(piece.columns) > _MOST_COLUMNS:
+        raise TargetError(
+            f"a table of SQLite has at most {_MOST_COLUMNS:,} columns, and the slice {len(piece.columns):,}",
+            mend=Mend("choose fewer with a columns line, or write parquet"),
+        )
+    seen: dict[str, str] = {}
+    for column in piece.columns:
+        other = seen.setdefault(column.name.lower(), column.name)
+        if other != column.name or "\0" in column.name:
+            raise TargetError(
+                f"SQLite cannot tell the columns {quote_name(other)} and {quote_name(column.name)} apart",
+                mend=Mend("rename one with AS in a columns line"),
+            )
+
+
+def _quoted(name: str) -> str:
+    return '"' + name.replace('"', '""') + '"'
+
+
+def _values(vector: Vector) -> list[Any]:
+    if not isinstance(vector, NumericVector) or vector.kind not in _TYPES:
+        return list(vector.texts())
+    missing = vector.missing_mask()
+    values: list[Any] = (
+        (vector.values != 0).astype(int).tolist() if vector.kind is Kind.BOOLEAN else vector.values.tolist()
+    )
+    if missing is not None:
+        for place in missing.nonzero()[0].tolist():
+            values[place] = None
+    return values
+
+
+def count_rows(path: Path) -> int:
+    """Read the table back and count its rows."""
+    with contextlib.closing(
+        sqlite3.connect(f"file:{path.absolute()}?mode=ro".replace("#", "%23"), uri=True)
+    ) as database:
+        return int(database.execute(f"SELECT count(*) FROM {TABLE}").fetchone()[0])
