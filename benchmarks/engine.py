@@ -55,6 +55,7 @@ class Plain:
         return total
 
 
+_KEYS = "grade, felled_on DESC, moisture_pct NULLS FIRST"
 CONDITION = "keep moisture_pct <= 18 AND (length_mm >= 2400 OR price_per_m3 < 500) AND grade = 'A'"
 
 
@@ -72,9 +73,21 @@ def operations(table: Table) -> Iterator[Measured]:
         "sample of 100,000", lambda: run(table, "draw random 100000 seed 7"), "Generator.random",
         lambda: random.random(table.rows), 1.3,
     )  # fmt: skip
+    yield compare(
+        "stratified over 2,000 bays", lambda: run(table, "draw stratified 100000 per bay seed 7"), "Generator.random",
+        lambda: random.random(table.rows), 3.5,
+    )  # fmt: skip
+    yield compare(
+        "weighted, 100,000", lambda: run(table, "draw random 100000 weighted by price_per_m3 seed 7"),
+        "-log(random) / weight", lambda: -np.log(random.random(table.rows)) / plain.price, 4,
+    )  # fmt: skip
+    yield compare(
+        "first 100 of a three-key order", lambda: run(table, f"order {_KEYS}", "draw first 100"), "one max()",
+        plain.price.max, 30,
+    )  # fmt: skip
     # a lexsort of 10 million rows takes seconds; a third as fast may pass in this first part, at half the final ratio
     yield compare(
-        "three-key sort", lambda: run(table, "order grade, felled_on DESC, moisture_pct NULLS FIRST"), "np.lexsort",
+        "three-key sort", lambda: run(table, f"order {_KEYS}"), "np.lexsort",
         lambda: np.lexsort((plain.moisture, -plain.days, plain.grade)), 1 / 5, tries=3,
     )  # fmt: skip
 

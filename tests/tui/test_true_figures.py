@@ -16,7 +16,7 @@ from textual import events
 from tui.driving import Driven, drive
 from tui.plain_truth import COLUMNS, LINES, Row, left_by, write_packs
 
-STEPS = int(os.environ.get("YARDCUT_STEPS", "90"))
+STEPS = int(os.environ.get("YARDCUT_STEPS", "70"))
 KEYS = ["up", "down", "left", "right", "right", "pagedown", "home", "end", "ctrl+end", "ctrl+home", "tab", "tab", "tab", "x", "x",
         "delete", "comma", "semicolon", "u", "u", "U", "o", "escape", "full_stop"]  # fmt: skip
 LIST_CELLS = 46

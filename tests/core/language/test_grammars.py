@@ -9,13 +9,13 @@ import pytest
 
 from yardcut.core.language import grammars
 
-LINE = "keep a = 1 AND (b < 'x' OR NOT c IS NULL)"
+LINE = "kind felled_on date, sold_on text"
 
 
 @pytest.fixture
 def load(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Callable[[], bool]:
     """Load the grammar as another process would; tells whether it had to be built."""
-    truth = grammars.grammar().parse(LINE)
+    truth = grammars.grammar("source", "sub_line").parse(LINE)
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path))
 
     def again() -> bool:
@@ -23,7 +23,7 @@ def load(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Callable[[], bool]:
         with monkeypatch.context() as patch:
             keep = grammars._keep
             patch.setattr(grammars, "_keep", lambda each, path: (built.append(each), keep(each, path)))
-            parser = grammars._load.__wrapped__("cut", "statement")
+            parser = grammars._load.__wrapped__("source", "sub_line")
         tree = parser.parse(LINE)
         assert tree == truth
         assert [token.start_pos for token in tree.scan_values(lambda token: True)] == [

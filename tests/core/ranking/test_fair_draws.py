@@ -12,7 +12,7 @@ from yardcut.core.ranking.hashing import row_ranks
 from yardcut.core.ranking.weighting import weighted_ranks
 from yardcut.core.table.array_file import Array
 
-ROWS, TAKEN, SEEDS = 20, 6, 4000
+ROWS, TAKEN, SEEDS = 20, 6, 2500
 Sampler = Callable[[int], Array]
 """Returns the rows drawn under a seed, first drawn first."""
 

@@ -77,10 +77,14 @@ class HelpCard(Card[None]):
         words = self.query_one(Input).value.casefold().split()
         parts: list[str | tuple[str, str]] = []
         section = ""
-        for task, left, right in help_entries():
-            said = f"{task} {left} {right}".casefold()
-            if not all(word in said for word in words):
-                continue
+        found = [
+            (task, left, right)
+            for task, left, right in help_entries()
+            if all(word in f"{task} {left} {right}".casefold() for word in words)
+        ]
+        if words:  # what begins with the word is likely what is meant: the form of a verb
+            found.sort(key=lambda entry: not entry[1].casefold().startswith(words[0]))
+        for task, left, right in found:
             if task != section:
                 parts.append((f"{'' if not section else chr(10)}{task}\n", "bold $accent"))
                 section = task
