@@ -32,6 +32,9 @@ _RANKINGS = {
     "part": Ranking.CHANCE,
 }  # fmt: skip
 
+_MOST_STRATA = 200_000
+"""Of more groups none is told by itself: nobody reads them, and they would take the memory of the rows."""
+
 
 def draw_rows(
     work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, progress: Progress | None = None
@@ -60,7 +63,7 @@ def _ranked(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, p
     if work.groups:
         groups = runner.run(GroupRound(work.groups, candidates.bits, candidates.places), token)
     quotas = quotas_of(work, groups)
-    strata = _strata(work, groups, quotas) if work.groups else ()
+    strata = _strata(work, groups, quotas) if work.groups and len(groups.keys) <= _MOST_STRATA else ()
     if not len(groups.keys) or not candidates.count:
         nothing = RowSet(rows.table_rows, np.zeros((rows.table_rows + 7) // 8, dtype=np.uint8))
         return Drawn(nothing, tuple(notes), passed_over, strata)

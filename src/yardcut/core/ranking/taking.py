@@ -16,7 +16,7 @@ from yardcut.core.ranking.fields import Field, KeyPlan
 from yardcut.core.ranking.groups import GroupKey, group_numbers
 from yardcut.core.ranking.hashing import table_ranks
 from yardcut.core.ranking.packing import pack_words, sort_positions
-from yardcut.core.ranking.weighting import weighted_table_ranks
+from yardcut.core.ranking.weighting import may_pass, weighted_ranks, weights_of
 from yardcut.core.scanning.parts import BLOCK_ROWS, Part
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.table import bits as bit
@@ -99,7 +99,7 @@ class TakeRound(Round[_State, Taken]):
             rest = replace(part, first_row=head.end_row, rows=part.rows - BLOCK_ROWS)
             return self.merge(first, self.narrowed(first).scan(table, rest))
         members = bit.positions(self.members, part.first_row, part.end_row)
-        quick = self._scan_by_value(table, part, members)
+        quick = self._scan_by_weight(table, part, members) or self._scan_by_value(table, part, members)
         if quick is not None:
             return [quick]
         words = [values for values, _ in pack_words(self._fields(table, part))]
@@ -129,6 +129,23 @@ class TakeRound(Round[_State, Taken]):
         places = rows if self.places is None else self.places[rows].astype(np.int64)
         return Candidates(words, np.zeros(len(rows), dtype=np.int64) if group is None else group, places, rows)
 
+    def _scan_by_weight(self, table: Table, part: Part, members: Array | None) -> Candidates | None:
+        """Find the candidates of a weighted draw by a quick logarithm, and their ranks by the exact one."""
+        if self.weight is None or self.limits is None:
+            return None
+        ranks = table_ranks(self.seed, table, part.first_row, part.end_row)
+        weights = weights_of(self.weight, table, part.first_row, part.end_row)
+        if members is not None:
+            ranks, weights = ranks[members], weights[members]
+        passing = may_pass(ranks, weights, self.limits[[int(np.argmax(self.limits))]])
+        rows = passing if members is None else members[passing]
+        words = weighted_ranks(ranks[passing], weights[passing])
+        group = self._groups(table, part, rows)
+        if group is not None:
+            close = words <= self.limits[group]
+            rows, group, words = rows[close], group[close], words[close]
+        return self._candidates((words,), group, rows + part.first_row)
+
     def _scan_by_value(self, table: Table, part: Part, members: Array | None) -> Candidates | None:
         """Find the candidates by comparing a number with the limits; ``None`` where the key is of another make."""
         if self.limits is None or len(self.plans) != 1:
@@ -156,7 +173,8 @@ class TakeRound(Round[_State, Taken]):
         if self.ranking is Ranking.KEYS:
             return [each for plan in self.plans for each in plan.fields(table, part.first_row, part.end_row)]
         if self.weight is not None:
-            return [(weighted_table_ranks(self.weight, self.seed, table, part.first_row, part.end_row), 64)]
+            ranks = table_ranks(self.seed, table, part.first_row, part.end_row)
+            return [(weighted_ranks(ranks, weights_of(self.weight, table, part.first_row, part.end_row)), 64)]
         if self.ranking is Ranking.CHANCE:
             return [(table_ranks(self.seed, table, part.first_row, part.end_row), 64)]
         rows = np.arange(part.first_row, part.end_row, dtype=np.uint64)

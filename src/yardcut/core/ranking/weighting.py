@@ -9,7 +9,6 @@ import numpy as np
 from yardcut.core.expressions.logarithms import natural_logarithm
 from yardcut.core.expressions.values import evaluate
 from yardcut.core.language.bound import BoundValue
-from yardcut.core.ranking.hashing import table_ranks
 from yardcut.core.scanning.parts import Part
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.table import bits as bit
@@ -20,6 +19,7 @@ from yardcut.core.table.window import Span
 
 _HALF_STEP = 2.0**-54
 _STEP = 2.0**-53
+_ALLOWANCE = 1 + 1e-9
 _WORST = np.uint64(0xFFFFFFFFFFFFFFFF)
 
 
@@ -32,10 +32,27 @@ def weighted_ranks(ranks: Array, weights: Array) -> Array:
     probability ``w_i / sum(w)``, and each further one is drawn so among the rest. Positive doubles compare as their
     bits do. Rows without a weight come last.
     """
-    uniform = (ranks >> np.uint64(11)).astype(np.float64) * _STEP + _HALF_STEP
     usable = weights > 0
-    keys = -natural_logarithm(uniform) / np.where(usable, weights, 1.0)
+    keys = -natural_logarithm(_uniform(ranks)) / np.where(usable, weights, 1.0)
     return np.where(usable, keys.view(np.uint64), _WORST)
+
+
+def may_pass(ranks: Array, weights: Array, limits: Array) -> Array:
+    """Return the positions of rows whose weighted ranks may be as low as some limits (uint64, one, or one a row).
+
+    The logarithm of numpy is quick, and differs between processors in the last place only: far less than is allowed
+    here. So the exact one is worked out for few rows.
+    """
+    most = np.where(limits == _WORST, np.inf, limits.view(np.float64)) * _ALLOWANCE
+    with np.errstate(divide="ignore"):
+        keys = np.where(weights > 0, -np.log(_uniform(ranks)) / weights, np.inf)
+    passing: Array = np.flatnonzero(keys <= most)
+    return passing
+
+
+def _uniform(ranks: Array) -> Array:
+    """Return numbers in (0, 1), spaced evenly, of the first 53 bits of ranks."""
+    return (ranks >> np.uint64(11)).astype(np.float64) * _STEP + _HALF_STEP
 
 
 def weights_of(value: BoundValue, table: Table, first_row: int, end_row: int) -> Array:
@@ -48,11 +65,6 @@ def weights_of(value: BoundValue, table: Table, first_row: int, end_row: int) ->
         weights[missing] = 0.0
     weights[np.isnan(weights)] = 0.0
     return weights
-
-
-def weighted_table_ranks(value: BoundValue, seed: int, table: Table, first_row: int, end_row: int) -> Array:
-    """Return the weighted ranks (uint64) of some rows of the table."""
-    return weighted_ranks(table_ranks(seed, table, first_row, end_row), weights_of(value, table, first_row, end_row))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
