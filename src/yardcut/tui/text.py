@@ -41,6 +41,12 @@ def glance(text: str) -> str:
     return clean(text[:_GLANCE])
 
 
+def listed(text: str) -> str:
+    """Show a value so that blanks at its ends, or an empty one, are seen."""
+    shown = glance(text)
+    return f"'{shown}'" if not shown or shown != shown.strip() else shown
+
+
 def clean_lines(text: str) -> str:
     """Return a text of several lines, each clean."""
     return "\n".join(map(clean, text.split("\n")))

@@ -109,6 +109,10 @@ class DrawCard(Card[Deed | None]):
         self._show_groups(result)
         self._look(result, moment)
 
+    @property
+    def _width(self) -> int:
+        return max(20, min(112, self.size.width * 98 // 100) - 8)
+
     def _show_groups(self, result: LineResult) -> None:
         if not result.strata:
             self._groups.update("")
@@ -117,7 +121,7 @@ class DrawCard(Card[Deed | None]):
         for group in twins((each.label, each.there) for each in result.strata[:10_000]):
             for text, _ in group:
                 alike[text] = ", ".join(f"'{glance(other)}'" for other, _ in group if other != text)
-        self._groups.update(groups_drawn(result.strata, alike) + Content("\n"))
+        self._groups.update(groups_drawn(result.strata, alike, self._width) + Content("\n"))
 
     def _look(self, result: LineResult, moment: Moment) -> None:
         """Compare the draw with the whole, behind the card; columns come as they are known."""
@@ -139,7 +143,7 @@ class DrawCard(Card[Deed | None]):
 
         def show(so_far: list[ColumnBalance]) -> None:
             self._balance.update(
-                balance_drawn(so_far, strata, len(so_far), by_chance) if result.rows.count else "nothing is drawn"
+                balance_drawn(so_far, strata, by_chance, self._width) if result.rows.count else "nothing is drawn"
             )
 
         self.jobs.start(Job.PROFILE, work, show, lambda error: self.say(str(error)))

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from textual.content import Content
 
-from yardcut.tui.text import clean, fit, glance
+from yardcut.tui.text import clean, fit, glance, listed
 from yardcut.tui.widgets.bars import SAW, SOLID
 
 if TYPE_CHECKING:
@@ -15,11 +15,11 @@ if TYPE_CHECKING:
     from yardcut.core.ranking.drawn import Stratum
 
 _MOST_GROUPS, _MOST_COLUMNS, _MOST_PORTIONS = 200, 5, 7
-_NAME, _COUNT, _BAR = 30, 11, 20
+_COUNT, _ERROR = 11, 15
 Runs = list[tuple[str, str]]
 
 
-def groups_drawn(strata: Sequence[Stratum], twins: Mapping[str, str]) -> Content:
+def groups_drawn(strata: Sequence[Stratum], twins: Mapping[str, str], width: int) -> Content:
     """Draw the groups with the rows there, asked and drawn; short ones and those with a twin are marked.
 
     Of very many groups the short ones come first.
@@ -28,13 +28,13 @@ def groups_drawn(strata: Sequence[Stratum], twins: Mapping[str, str]) -> Content
     if len(shown) > _MOST_GROUPS:
         shown = sorted(shown, key=lambda each: not each.is_short)[:_MOST_GROUPS]
     largest = max((each.there for each in shown), default=1)
-    runs: Runs = [(f"{'group':<{_NAME}}{'there':>{_COUNT}}{'asked':>{_COUNT}}{'drawn':>{_COUNT}}", "$dim")]
+    name, bar = _room(width - 3 * _COUNT - 22)
+    runs: Runs = [(f"{'group':<{name}}{'there':>{_COUNT}}{'asked':>{_COUNT}}{'drawn':>{_COUNT}}", "$dim")]
     for each in shown:
-        label = glance(each.label) if each.label == each.label.strip() and each.label else f"'{glance(each.label)}'"
-        there = max(1, round(each.there / max(1, largest) * _BAR))
-        taken = min(there, max(1 if each.drawn else 0, round(each.drawn / max(1, largest) * _BAR)))
+        there = max(1, round(each.there / max(1, largest) * bar))
+        taken = min(there, max(1 if each.drawn else 0, round(each.drawn / max(1, largest) * bar)))
         runs += [
-            (f"\n{fit(label, _NAME)}{each.there:>{_COUNT},}", ""),
+            (f"\n{fit(listed(each.label), name)}{each.there:>{_COUNT},}", ""),
             (f"{each.asked:>{_COUNT},}", "$warning" if each.is_short else "$dim"),
             (f"{each.drawn:>{_COUNT},}", "$count"),
             ("  " + SOLID * taken, "$plank"),
@@ -47,26 +47,35 @@ def groups_drawn(strata: Sequence[Stratum], twins: Mapping[str, str]) -> Content
     return Content.assemble(*runs)
 
 
-def balance_drawn(found: Sequence[ColumnBalance], first: Sequence[str], looked: int, by_chance: bool) -> Content:
+def balance_drawn(found: Sequence[ColumnBalance], first: Sequence[str], by_chance: bool, width: int) -> Content:
     """Draw the columns asked for ``first``, and the most uneven ones, with a sentence about the largest difference."""
     named = [each for each in found if each.name in first]
     others = sorted((each for each in found if each.name not in first), key=lambda each: -each.unevenness)
     shown = [*named, *others[:_MOST_COLUMNS]]
     runs: Runs = [("balance  ", "bold $accent"), (_largest(found, by_chance), "bold")]
-    runs.append((f"\n{looked:,} columns looked at; a bar is a share of the draw, {_MARK} that of the whole", "$dim"))
-    usual = f"{'mostly within':>15}" if by_chance else ""
-    runs.append((f"\n\n{'':<{_NAME}}{'the whole':>{_COUNT}}{'the draw':>{_COUNT}}{usual}", "$dim"))
+    runs.append(
+        (f"\n{len(found):,} columns looked at; a bar is a share of the draw, {_MARK} that of the whole", "$dim")
+    )
+    usual = f"{'mostly within':>{_ERROR}}" if by_chance else ""
+    name, bar = _room(width - 2 * _COUNT - (_ERROR if by_chance else 0) - 3)
+    runs.append((f"\n\n{'':<{name}}{'the whole':>{_COUNT}}{'the draw':>{_COUNT}}{usual}", "$dim"))
     for each in shown:
-        runs += _column(each, by_chance)
+        runs += _column(each, by_chance, name, bar)
     return Content.assemble(*runs)
 
 
-def _column(balance: ColumnBalance, by_chance: bool) -> Runs:
-    runs: Runs = [(f"\n{fit(glance(balance.name), _NAME)}", "bold")]
+def _room(width: int) -> tuple[int, int]:
+    """Return how many cells names and bars have of what is left for both."""
+    name = max(12, min(30, width * 3 // 5))
+    return name, max(4, min(20, width - name))
+
+
+def _column(balance: ColumnBalance, by_chance: bool, name: int, bar: int) -> Runs:
+    runs: Runs = [(f"\n{fit(glance(balance.name), name)}", "bold")]
     if balance.means is not None:
         means = balance.means
         runs += [(f"{means.whole:>{_COUNT}}{means.drawn:>{_COUNT}}", "$count")]
-        runs += [(f"{'±' + means.error:>15}" if by_chance else "", "$dim"), ("  mean", "$dim")]
+        runs += [(f"{'±' + means.error:>{_ERROR}}" if by_chance else "", "$dim"), ("  mean", "$dim")]
     portions = sorted(balance.portions, key=lambda each: -each.whole)[:_MOST_PORTIONS]
     worst = balance.worst
     if worst is not None and worst not in portions:
@@ -75,11 +84,11 @@ def _column(balance: ColumnBalance, by_chance: bool) -> Runs:
         whole, drawn = balance.shares(portion)
         is_far = by_chance and balance.distance(portion) > _FAR
         runs += [
-            (f"\n  {fit(glance(portion.label) or repr(portion.label), _NAME - 2)}", "$dim"),
+            (f"\n  {fit(listed(portion.label), name - 2)}", "$dim"),
             (f"{whole:>{_COUNT}.1%}", ""),
             (f"{drawn:>{_COUNT}.1%}", "$warning" if is_far else "$count"),
-            (f"{'±' + format(_USUAL * balance.error(portion), '.1%'):>15}  " if by_chance else "  ", "$dim"),
-            *_beside(whole, drawn),
+            (f"{'±' + format(_USUAL * balance.error(portion), '.1%'):>{_ERROR}}  " if by_chance else "  ", "$dim"),
+            *_beside(whole, drawn, bar),
         ]
     return runs
 
@@ -88,9 +97,9 @@ _USUAL, _FAR = 1.96, 2.58
 _MARK, _LINE = "┃", "─"
 
 
-def _beside(whole: float, drawn: float) -> Runs:
+def _beside(whole: float, drawn: float, width: int) -> Runs:
     """Draw a share of the draw as a bar, and where that of the whole is as a mark on it or before it."""
-    bar, mark = round(drawn * _BAR), round(whole * _BAR)
+    bar, mark = round(drawn * width), round(whole * width)
     if mark < bar:
         return [(SOLID * mark, "$plank"), (_MARK, "$accent"), (SOLID * (bar - mark - 1), "$plank")]
     return [(SOLID * bar, "$plank"), (_LINE * (mark - bar), "$gone"), (_MARK, "$accent")]

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from textual.app import ComposeResult
 from textual.containers import Vertical
 from textual.content import Content
-from textual.widgets import Input, OptionList, Static
+from textual.widgets import OptionList, Static
 
 from yardcut.core.errors import ListError
 from yardcut.core.language import tree as t
@@ -24,6 +24,7 @@ from yardcut.core.run.order_hints import ties_of
 from yardcut.core.values.kinds import Kind
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
+from yardcut.tui.cards.part_field import PartField
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.text import clean, fit, glance
@@ -53,7 +54,7 @@ class OrderCard(Card[None]):
         self._writing: int | None = None
         self._page = Vertical(classes="card", id="order-card")
         self._sentence, self._list, self._said = Static("", id="order-words"), OptionList(), Static("", id="order-said")
-        self._field = Input(id="order-field", select_on_focus=False)
+        self._field = PartField(self, self._list, "order-field")
 
     def compose(self) -> ComposeResult:
         """Lay out the card."""
@@ -61,13 +62,12 @@ class OrderCard(Card[None]):
             yield self._sentence
             yield Static(Content.styled(_HEAD, "$dim"))
             yield self._list
-            yield self._field
+            yield self._field.input
             yield self._said
             yield Static(Content(_KEYS), classes="keys")
 
     def on_mount(self) -> None:
         """Show the keys."""
-        self._field.display = False
         self.set_focus(self._list)
         self._show()
 
@@ -212,16 +212,12 @@ class OrderCard(Card[None]):
 
     def _write(self, place: int, text: str) -> None:
         self._writing = place
-        self._field.display = True
-        self._field.value = text
-        self._field.cursor_position = len(text)
-        self.set_focus(self._field)
+        self._field.begin(text)
         self.say("Enter puts it in its place: a column, DESC, NULLS FIRST, IN SEQUENCE ('early', 'late')", "$dim")
 
     def _stop_writing(self) -> None:
         self._writing = None
-        self._field.display = False
-        self.set_focus(self._list)
+        self._field.end()
 
     def _enter(self) -> None:
         """Write the marked key anew, or put in its place what is written."""
@@ -229,7 +225,7 @@ class OrderCard(Card[None]):
             if self._sort_keys:
                 self._write(self._place, keys_text((self._sort_keys[self._place],)))
             return
-        place, text = self._writing, self._field.value.strip()
+        place, text = self._writing, self._field.text
         if not text:
             self._stop_writing()
             return

@@ -16,14 +16,14 @@ from yardcut.tui.cards.choices import scroll_calls
 from yardcut.tui.desk.deeds import Deed
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
-from yardcut.tui.text import clean, fit, glance
+from yardcut.tui.text import clean, fit, glance, listed
 from yardcut.tui.widgets.bars import SAW, SOLID
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
     from yardcut.core.pictures.bars import Bars
 
-_LABEL, _BAR, _MOST = 32, 44, 60
+_MOST = 60
 _FILLS = ((SOLID, "$plank"), (SAW, "$dim"))
 
 
@@ -84,7 +84,7 @@ class PictureCard(Card[Deed | None]):
     def _show(self, bars: Bars) -> None:
         self._bars = bars
         self._page.border_title = glance(bars.title)
-        self._drawn.update(bars_drawn(bars))
+        self._drawn.update(bars_drawn(bars, max(30, min(112, self.size.width * 98 // 100) - 8)))
 
     def say(self, text: str, style: str = "$would") -> None:
         """Say something below."""
@@ -114,11 +114,14 @@ class PictureCard(Card[Deed | None]):
         }
 
 
-def bars_drawn(bars: Bars) -> Content:
+def bars_drawn(bars: Bars, width: int) -> Content:
     """Draw bars in cells; a negative one leads to the left of the line at zero."""
+    room = max(4, min(32, width // 3))
+    widest = max((len(text) for each in bars.series for text in each.texts), default=0)
+    longest = max(4, min(48, width - room - (2 * widest + 5 if bars.stacked else widest + 2)))
     low, high = min(0.0, bars.least), max(0.0, bars.most)
     span = (high - low) or 1.0
-    zero = round(-low / span * _BAR)
+    zero = round(-low / span * longest)
     runs: list[tuple[str, str]] = []
     if len(bars.series) > 1:
         runs = [
@@ -126,11 +129,11 @@ def bars_drawn(bars: Bars) -> Content:
         ]
         runs.append(("\n", ""))
     for place, label in enumerate(bars.labels[:_MOST]):
-        shown = f"{fit(glance(label) or repr(label), _LABEL)} "
+        shown = f"{fit(listed(label), room)} "
         if bars.stacked:
             runs.append((shown, ""))
             runs += [
-                (fill * max(round(each.values[place] / span * _BAR), 1 if each.values[place] else 0), style)
+                (fill * max(round(each.values[place] / span * longest), 1 if each.values[place] else 0), style)
                 for each, (fill, style) in zip(bars.series, _FILLS, strict=False)
             ]
             told = " · ".join(clean(each.texts[place]) for each in bars.series if each.texts[place])
@@ -139,10 +142,10 @@ def bars_drawn(bars: Bars) -> Content:
         for number, series in enumerate(bars.series):
             fill, style = _FILLS[number % 2]
             value = series.values[place]
-            cells = min(_BAR, abs(round(value / span * _BAR)))
+            cells = min(longest, abs(round(value / span * longest)))
             before = zero if value >= 0 else max(0, zero - cells)
             runs += [
-                (shown if number == 0 else " " * (_LABEL + 1), ""),
+                (shown if number == 0 else " " * (room + 1), ""),
                 (" " * before, ""),
                 (fill * max(cells, 1 if value else 0), style),
                 (f" {clean(series.texts[place])}\n", "$count"),

@@ -20,6 +20,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.tree_counts import Branch, branch_text, branches
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
+from yardcut.tui.cards.part_field import PartField
 from yardcut.tui.desk.alternatives import condition_from, with_condition
 from yardcut.tui.desk.deeds import Deed
 from yardcut.tui.desk.offers import Offer, count_offers
@@ -54,20 +55,19 @@ class TreeCard(Card[Deed | None]):
         self._writing: tuple[edit.Path, bool] | None = None
         self._page = Vertical(classes="card", id="tree-card")
         self._list, self._said = OptionList(), Static("", id="tree-said")
-        self._field = Input(id="tree-field", select_on_focus=False)
+        self._field = PartField(self, self._list, "tree-field")
 
     def compose(self) -> ComposeResult:
         """Lay out the card."""
         with self._page:
             yield Static(Content.styled(_HEAD, "$dim"), id="tree-head")
             yield self._list
-            yield self._field
+            yield self._field.input
             yield self._said
             yield Static(Content(_KEYS), classes="keys")
 
     def on_mount(self) -> None:
         """Show the tree."""
-        self._field.display = False
         self.set_focus(self._list)
         self._show()
 
@@ -218,22 +218,18 @@ class TreeCard(Card[Deed | None]):
 
     def _write(self, path: edit.Path, text: str, *, adds: bool) -> None:
         self._writing = (path, adds)
-        self._field.display = True
-        self._field.value = text
-        self._field.cursor_position = len(text)
-        self.set_focus(self._field)
+        self._field.begin(text)
         self._say("one more condition beside this one" if adds else "Enter puts it in its place", "$dim")
 
     def _stop_writing(self) -> None:
         self._writing = None
-        self._field.display = False
-        self.set_focus(self._list)
+        self._field.end()
 
     def _written_root(self) -> tuple[t.Expression, edit.Path]:
         """Return the condition with what is written in it. Raises ``ListError``."""
         assert self._writing is not None
         path, adds = self._writing
-        node = condition_from(self._field.value)
+        node = condition_from(self._field.text)
         if not adds:
             there = edit.node_at(self._root, path)
             return edit.replaced(self._root, path, t.Off(node) if isinstance(there, t.Off) else node) or node, path
@@ -243,7 +239,7 @@ class TreeCard(Card[Deed | None]):
     def _typed(self) -> None:
         """Say what the line would leave with what is written."""
         moment, statement = self._moment, self._statement
-        if self._writing is None or moment is None or statement is None or not self._field.value.strip():
+        if self._writing is None or moment is None or statement is None or not self._field.text:
             return
         try:
             root, _ = self._written_root()
@@ -263,7 +259,7 @@ class TreeCard(Card[Deed | None]):
         self._say(f"the line would leave {left:,}", "$would")
 
     def _written(self) -> None:
-        if not self._field.value.strip():
+        if not self._field.text:
             self._stop_writing()
             return
         try:

@@ -22,7 +22,7 @@ from yardcut.tui.cards.choices import choice_calls
 from yardcut.tui.desk.deeds import Deed
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
-from yardcut.tui.text import MISSING, clean, fit, glance, plural
+from yardcut.tui.text import MISSING, clean, fit, glance, listed, plural
 from yardcut.tui.widgets.bars import SOLID
 from yardcut.tui.workers import Job
 
@@ -149,7 +149,7 @@ class ValuesCard(Card[Deed | None]):
         twin = self._twins.get(text or "", "") if text is not None else ""
         return Content.assemble(
             (_TICKED if text in self._ticked else _BARE, "bold $accent" if text in self._ticked else "$dim"),
-            (fit(MISSING if text is None else _as_listed(text), _VALUE_CELLS), "$dim" if text is None else ""),
+            (fit(MISSING if text is None else listed(text), _VALUE_CELLS), "$dim" if text is None else ""),
             (f"{count:>{_COUNT_CELLS},} ", "$count"),
             (fit(bar, _BAR_CELLS + 1), "$plank"),
             (f"! also {twin}" if twin else "", "$warning"),
@@ -330,12 +330,6 @@ class ValuesCard(Card[Deed | None]):
     def on_option_list_option_selected(self, event: OptionList.OptionSelected) -> None:
         """Tick what was clicked."""
         self._tick()
-
-
-def _as_listed(text: str) -> str:
-    """Show a value so that blanks at its ends, or an empty one, are seen."""
-    shown = glance(text)
-    return f"'{shown}'" if not shown or shown != shown.strip() else shown
 
 
 def _as_written(text: str) -> str:
