@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import fcntl
 import os
 import subprocess
 import sys
@@ -12,7 +13,15 @@ import pytest
 
 from yardcut.core import litter
 from yardcut.core.placing import placed
-from yardcut.core.sources.cache import BUILDING, PIPED, own_folder, stores_folder
+from yardcut.core.sources.cache import (
+    BUILDING,
+    CACHE_LIMIT_VARIABLE,
+    PIPED,
+    SORTING,
+    own_folder,
+    stores_folder,
+    trim_cache,
+)
 
 HOLD = """
 import sys, time
@@ -106,6 +115,32 @@ def test_two_at_once_sweep_nothing_of_each_other(cache: Path, tmp_path: Path) ->
     assert [process.wait() for process in many] == [0, 0, 0]
     assert len(list(stores_folder().glob("[abc]-*/x"))) == 180
     assert unfinished(cache, tmp_path / "out") == []
+
+
+def test_what_is_ended_while_it_is_looked_at_is_not_swept(cache: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Its maker takes the lock's name away and lets go just after a sweeper has opened it."""
+    stores_folder().mkdir(parents=True)
+    folder = own_folder(stores_folder(), BUILDING)
+    (folder / "x").write_text("whole")
+    lock = fcntl.flock
+
+    def late(descriptor: int, operation: int) -> None:
+        litter.end(folder)
+        lock(descriptor, operation)
+
+    monkeypatch.setattr("fcntl.flock", late)
+    litter.sweep_folders([folder])
+    assert (folder / "x").read_text() == "whole"
+
+
+def test_folders_of_a_sort_under_way_are_no_stores(cache: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    stores_folder().mkdir(parents=True)
+    folder = own_folder(stores_folder(), SORTING)
+    (folder / "run-0").write_bytes(b"x" * 1000)
+    monkeypatch.setenv(CACHE_LIMIT_VARIABLE, "0")
+    assert trim_cache(stores_folder() / "none") == []
+    assert folder.exists()
+    litter.drop(folder)
 
 
 def test_without_locks_everything_goes_on(cache: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

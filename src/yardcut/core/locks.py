@@ -49,12 +49,15 @@ def hold(path: Path, *, wait: bool = False) -> FileLock | None:
 
 
 def is_abandoned(path: Path) -> bool:
-    """Tell whether a file that its maker locks is held by nobody now. ``False`` where that cannot be known."""
+    """Tell whether a file that its maker locks is held by nobody now. ``False`` where that cannot be known.
+
+    A maker that is done takes the name away before it lets go: what has the lock but not the name any more is whole.
+    """
     with contextlib.suppress(OSError):
         descriptor = os.open(path, os.O_RDONLY | os.O_CLOEXEC)
         try:
             fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)
-            return True
+            return os.path.samestat(os.fstat(descriptor), path.stat())
         finally:
             os.close(descriptor)
     return False

@@ -199,7 +199,7 @@ def trim_cache(keep: Path) -> list[Path]:
     """Remove the stores longest unused until the rest keep to the limit; never ``keep``. Returns those removed."""
     sizes: dict[Path, int] = {}
     for folder in stores_folder().iterdir():
-        if folder.is_dir() and not folder.name.startswith(BUILDING):
+        if folder.is_dir() and not folder.name.startswith((BUILDING, SORTING)):
             sizes[folder] = sum(file.stat().st_size for file in folder.iterdir())
     total, limit = sum(sizes.values()), cache_limit()
     removed = []
