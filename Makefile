@@ -1,8 +1,6 @@
 # Two commands set up everything on a fresh machine:  make demo   make test
 PYTHON ?= python3
 BIN := .venv/bin
-# many tests wait for a terminal: half as many again as there are processors keep these busy
-WORKERS = $$($(PYTHON) -c 'import os; n = len(os.sched_getaffinity(0)); print(n + max(1, n // 2))')
 
 .PHONY: demo test check bench long clean
 
@@ -18,7 +16,7 @@ demo: $(BIN)/.installed
 
 test: $(BIN)/.installed
 	@sh tests/need_tmux.sh
-	$(BIN)/python -m pytest -n $(WORKERS)
+	$(BIN)/python -m pytest -n auto
 
 check: $(BIN)/.installed
 	$(BIN)/ruff format --check src tests benchmarks reliability
