@@ -116,21 +116,52 @@ def test_the_rest_is_a_cut_of_its_own_apart_from_the_first(packs: Path) -> None:
     drive(packs, steps)
 
 
-@pytest.mark.parametrize(
-    "text", ["draw random 3 weighted by price - 900 seed 1", "draw stratified per species sizes 'elm' 2 seed 1"]
-)
-def test_what_only_the_rows_show_to_be_wrong_is_said_and_the_app_goes_on(packs: Path, text: str) -> None:
+WRONG_BY_ROWS = [
+    ("draw random 3 weighted by price - 900 seed 1", "weights are zero or more", "keep price > 900"),
+    ("draw stratified per species sizes 'yew' 2 seed 1", "there is no group 'yew'", "off keep species = 'oak'"),
+    ("draw stratified 9 per species at least 3 each seed 1", "3 from each of 4 groups", "keep species = 'oak'"),
+]
+"""A line, what is said where its rows make no sense of it, and a line above it with which they do."""
+
+
+@pytest.mark.parametrize(("text", "said", "above"), WRONG_BY_ROWS)
+def test_what_only_the_rows_show_to_be_wrong_is_wrong_on_the_list(
+    packs: Path, text: str, said: str, above: str
+) -> None:
+    turned = above.removeprefix("off ") if above.startswith("off ") else f"off {above}"
+
+    async def steps(app: Driven) -> None:
+        await app.until("300 rows")
+        await app.line(above, "(as line 1)")
+        await app.line(text, "would leave")
+        await app.line("order price", "in order")
+        await app.press("tab", "home", "down")
+        await app.press("x")  # the line above is turned: off becomes on, and on off
+        await app.until(said, "wrong", "waits")
+        await app.press("down", "d")
+        await app.until(f"{text}   {said[:20]}")
+        await app.press("escape", "down")
+        await app.settled()
+        assert "counting" not in app.screen()
+        assert lines(app)[0] == turned
+        await app.press("u")
+        await app.until("wrong", gone=True)
+        await app.until("waits", gone=True)
+
+    drive(packs, steps)
+
+
+def test_a_draw_that_its_rows_make_no_sense_of_is_not_entered(packs: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("300 rows")
         await app.press("w")
-        await app.type(text)
-        await app.until("weights are zero or more" if "weighted" in text else "there is no group 'elm'")
+        await app.type("draw stratified per species sizes 'elm' 2 seed 1")
+        await app.until("there is no group 'elm' among the rows here; there are")
         await app.press("enter")
         await app.settled()
-        await app.press("d")
-        await app.settled()
-        await app.press("escape", "escape", "u")
-        await app.settled()
+        assert "cut ▸" in app.screen()
+        assert lines(app) == []
+        await app.press("escape")
         await app.line("draw first 3", "would leave 3")
         await app.until("3 rows left")
 

@@ -35,6 +35,8 @@ def total_among(
     tried = [text for text, _ in values]
     if len(values) > _MOST_VALUES or rows.count > _MOST_ROWS:
         tried = [text for text in tried if any(word in _WORDS for word in text.lower().split())]
+    if not tried:
+        return None
     table = runner.table
     numeric = [
         each

@@ -94,7 +94,11 @@ class DrawCard(Card[Deed | None]):
         if result is None:
             self._shown = None
             self.jobs.stop(Job.PROFILE)
-            self._head.update(Content.assemble((clean(statement_text(line.statement)), "bold"), ("   …", "$dim")))
+            wrong = moment.wrong
+            waits = "…" if wrong is None or wrong[0] > self._index else str(wrong[1])
+            self._head.update(
+                Content.assemble((clean(statement_text(line.statement)), "bold"), (f"   {clean(waits)}", "$warning"))
+            )
             self._groups.update("")
             self._balance.update("")
             return

@@ -19,6 +19,7 @@ from yardcut.tui.desk.view import View
 if TYPE_CHECKING:
     from yardcut.core.cutlist.kept import KeptList
     from yardcut.core.cutlist.model import CutList
+    from yardcut.core.errors import ListError
     from yardcut.core.expressions.frame import Frame
     from yardcut.core.run.results import LineResult
     from yardcut.core.sources.spec import SourceSpec, SubLine
@@ -210,6 +211,12 @@ class Desk:
     def look_at_part(self, index: int, frame: Frame, said: str) -> None:
         """Look at the rows that a part of a line's condition alone takes."""
         self._become(replace(self._now, selected=index, view=View.PART, part=PartRows(frame, said)))
+
+    def found_wrong(self, index: int, error: ListError) -> None:
+        """Take it that a line makes no sense with the rows that reach it, though it does with their columns."""
+        lines = list(self._now.lines)
+        lines[index] = replace(lines[index], bound=None, error=error)
+        self._become(replace(self._now, lines=tuple(lines), results=self._now.results[:index], looked=None))
 
     def counted(self, results: Sequence[LineResult]) -> None:
         """Take the results of the first lines, and of the look lines behind them, as far as they are there."""

@@ -132,7 +132,10 @@ def try_line(
         Line(_written(draft)), with_seed(statement, draft.seed), bound, scope if bound is None else bound.scope
     )
     lines = (*moment.lines[:index], line)
-    results = list(moment.executor.run_bound(lines, token, progress))
+    try:
+        results = list(moment.executor.run_bound(lines, token, progress))
+    except ListError as error:  # only the rows say that a line makes no sense: this one, or one above
+        return replace(trial, error=error) if error.statement == line.line.text else trial
     if len(results) < len(lines):  # a line above is wrong
         return replace(trial, hints=bound.hints if bound is not None else ())
     trial = replace(trial, result=results[-1], hints=bound.hints if bound is not None else ())
@@ -160,7 +163,10 @@ def _leaves(moment: Moment, draft: Draft, text: str, token: CancelToken, progres
         return None
     line = BoundLine(Line(text), with_seed(statement, draft.seed), bound, bound.scope)
     lines = (*moment.lines[:index], line)
-    results = list(moment.executor.run_bound(lines, token, progress))
+    try:
+        results = list(moment.executor.run_bound(lines, token, progress))
+    except ListError:
+        return None
     return results[-1].rows.count if len(results) == len(lines) else None
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from yardcut.core.errors import ListError, YardcutError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.main.showing import Grown
 from yardcut.tui.workers import Job
@@ -56,15 +57,21 @@ class Counting:
         stage.jobs.stop(Job.TREE)
         stage.jobs.stop(Job.HINTS)
 
+        found: list[LineResult] = []
+
         def work(token: CancelToken, progress: Progress) -> list[LineResult]:
-            found: list[LineResult] = []
             looks = [line for line in moment.looks if line.error is None]
             for result in moment.executor.run_bound([*moment.lines, *looks], token, progress):
                 found.append(result)
                 stage.jobs.tell(token, self._counted, tuple(found))
             return found
 
-        stage.jobs.start(Job.RESULTS, work, failed=stage.say_error)
+        def failed(error: YardcutError) -> None:
+            stage.say_error(error)
+            if isinstance(error, ListError) and len(found) < len(moment.lines) and stage.desk is not None:
+                stage.desk.found_wrong(len(found), error)
+
+        stage.jobs.start(Job.RESULTS, work, failed=failed)
 
     def _counted(self, results: tuple[LineResult, ...]) -> None:
         if self._stage.desk is not None:

@@ -200,7 +200,8 @@ class Writing:
             self._leave()
             return
         desk, draft = stage.desk, self._draft(text)
-        wrong = wrong_with(desk.now, draft)
+        tried = self._trial if self._trial is not None and self._trial.draft.text == text else None
+        wrong = wrong_with(desk.now, draft) or (tried.error if tried is not None else None)
         if wrong is not None:
             if self._trial is None or self._trial.error is None:
                 self._tried(Trial(draft, index_of(desk.now, draft), error=wrong))
