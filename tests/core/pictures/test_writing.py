@@ -10,8 +10,8 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from yardcut.core.errors import TargetError
-from yardcut.core.pictures.bars import Bars, Series
-from yardcut.core.pictures.writing import MOST_BARS, write_picture
+from yardcut.core.pictures.bars import MOST_BARS, Bars, Series
+from yardcut.core.pictures.writing import write_picture
 
 ODD = [
     "oak",

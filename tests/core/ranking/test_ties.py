@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+import itertools
 from collections import Counter
 from typing import Any
 
+import numpy as np
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from helpers import WriteTable, run_lines
 from yardcut.core.progress import CancelToken
 from yardcut.core.ranking import ties as ties_module
+from yardcut.core.ranking.neighbours import same_as_before
 from yardcut.core.run.order_hints import ties_of
+from yardcut.core.table.vectors import PlainVector
 
 CELLS = st.tuples(st.sampled_from(["a", "A", "b", None]), st.sampled_from([0.0, -0.0, 1.5, None]), st.integers(1, 3))
 KEYS = {"g": 0, "x": 1, "n": 2}
@@ -47,3 +51,23 @@ def test_tied_rows_and_idle_keys(
         if place:
             before = Counter(tuple(value(row, key) for key in keys[:place]) for row in rows)
             assert (place in found.idle) is (len(before) == len(groups))
+
+
+@given(
+    st.lists(
+        st.sampled_from(
+            ["", "a", "a" * 8, "a" * 8 + "b", "x" * 64, "x" * 65, "x" * 64 + "y", "木" * 30, "\0", "a\0", None]
+        ),
+        max_size=30,
+    )
+)
+def test_texts_are_the_same_where_all_their_bytes_are(texts: list[str | None]) -> None:
+    encoded = [(text or "").encode() for text in texts]
+    vector = PlainVector(
+        np.cumsum([0, *(len(each) + 1 for each in encoded)]),
+        np.frombuffer(b"".join(each + b"\n" for each in encoded), dtype=np.uint8),
+        np.array([text is None for text in texts], dtype=np.bool_),
+    )
+    if texts:
+        expected = [one == other for one, other in itertools.pairwise(texts)]
+        assert same_as_before(vector).tolist() == expected

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+MOST_BARS = 200
+"""Of one picture: more of them nobody reads."""
+
 
 @dataclass(frozen=True, slots=True)
 class Series:

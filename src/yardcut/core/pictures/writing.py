@@ -12,14 +12,13 @@ from typing import TYPE_CHECKING, Any
 from platformdirs import user_cache_path
 
 from yardcut.core.errors import Mend, TargetError
-from yardcut.core.pictures.bars import Bars
+from yardcut.core.pictures.bars import MOST_BARS, Bars
 from yardcut.core.placing import placed
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
-MOST_BARS = 200
 _FORMATS = {".svg": "svg", ".pdf": "pdf"}
 _FILLS = (("#8c6a3f", ""), ("#d9cdbb", "////"))
 """Dark and plain, light and hatched: they differ in grey too."""

@@ -4,8 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 
+from yardcut.core.expressions.text_tests import prefixes
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.vectors import CodedVector, NumericVector, Vector
+from yardcut.core.table.vectors import CodedVector, NumericVector, PlainVector, Vector
+
+_MOST_STEPS = 8
+"""Of eight bytes each, taken of all texts at once; longer ones that are still alike are compared one by one."""
 
 
 def same_as_before(vector: Vector) -> Array:
@@ -17,10 +21,24 @@ def same_as_before(vector: Vector) -> Array:
     if isinstance(vector, NumericVector):
         same = vector.values[1:] == vector.values[:-1]
     else:
-        texts = vector.texts()
-        same = np.fromiter((a == c for a, c in zip(texts[1:], texts[:-1], strict=True)), np.bool_, len(texts) - 1)
+        same = _same_texts(vector)
     if gone is None:
         return same
     both: Array = gone[1:] & gone[:-1]
     neither = ~gone[1:] & ~gone[:-1]
     return both | (neither & same)
+
+
+def _same_texts(vector: PlainVector) -> Array:
+    sizes = vector.lengths()
+    same: Array = sizes[1:] == sizes[:-1]
+    for step in range(min(_MOST_STEPS, -(-int(sizes.max(initial=0)) // 8))):
+        if not same.any():
+            return same
+        words = prefixes(vector, 8 * step)
+        same &= words[1:] == words[:-1]
+    long = np.flatnonzero(same & (sizes[1:] > 8 * _MOST_STEPS))
+    if len(long):
+        texts = vector.texts()
+        same[long] = [texts[place] == texts[place + 1] for place in long.tolist()]
+    return same

@@ -42,6 +42,8 @@ def count_ties(keys: tuple[Key, ...], rows: RowSet, table: Table, token: CancelT
         own = min(_BLOCK_ROWS, rows.count - start)
         first = 0 if start == 0 else 1
         for place, key in enumerate(keys):
+            if not same.any():
+                break  # no two rows here are equal on the keys so far: later ones tie none
             same = same & same_as_before(evaluate(key.value, window))
             with_last = np.concatenate(([False], same)) if start == 0 else same
             with_next = np.append(same, False)[first:]

@@ -13,7 +13,7 @@ from yardcut.core.expressions.frame import Frame
 from yardcut.core.expressions.values import evaluate, zone_of
 from yardcut.core.language.bound import BoundValue, ShownColumn
 from yardcut.core.language.verbs.draw_parts import BoundDraw
-from yardcut.core.pictures.bars import Bars, Series
+from yardcut.core.pictures.bars import MOST_BARS, Bars, Series
 from yardcut.core.profile.balance import ColumnBalance
 from yardcut.core.profile.distinct import distinct_values
 from yardcut.core.profile.gathering import GatherRound
@@ -26,7 +26,6 @@ from yardcut.core.table.window import Scatter
 from yardcut.core.values.formatting import formatter
 from yardcut.core.values.kinds import Kind
 
-MOST_BARS = 200
 _MOST_VALUES, _STEPS_A_BAR = 30, 2
 
 
@@ -55,6 +54,8 @@ def top_bars(result: LineResult, label: ShownColumn) -> Bars:
     series = Series(name, tuple(numbers.tolist()), tuple(text or "" for text in vector.texts()))
     count = result.rows.count
     title = f"{'largest' if body.draw.form == 'top' else 'smallest'} {count:,} by {name}"
+    if count > MOST_BARS:
+        title += f", the first {MOST_BARS}"
     return Bars(title, name, labels, (series,))
 
 

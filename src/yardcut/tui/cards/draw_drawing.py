@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from textual.content import Content
 
+from yardcut.core.profile.balance import USUAL
 from yardcut.tui.text import clean, fit, glance, listed
 from yardcut.tui.widgets.bars import SAW, SOLID
 
@@ -87,13 +88,14 @@ def _column(balance: ColumnBalance, by_chance: bool, name: int, bar: int) -> Run
             (f"\n  {fit(listed(portion.label), name - 2)}", "$dim"),
             (f"{whole:>{_COUNT}.1%}", ""),
             (f"{drawn:>{_COUNT}.1%}", "$warning" if is_far else "$count"),
-            (f"{'±' + format(_USUAL * balance.error(portion), '.1%'):>{_ERROR}}  " if by_chance else "  ", "$dim"),
+            (f"{'±' + format(USUAL * balance.error(portion), '.1%'):>{_ERROR}}  " if by_chance else "  ", "$dim"),
             *_beside(whole, drawn, bar),
         ]
     return runs
 
 
-_USUAL, _FAR = 1.96, 2.58
+_FAR = 2.58
+"""Standard errors beyond which one draw in a hundred lies."""
 _MARK, _LINE = "┃", "─"
 
 
