@@ -183,3 +183,30 @@ def test_what_only_the_rows_show_to_be_wrong_is_a_sentence_with_its_place(table:
 def test_draws_that_make_no_sense_are_refused(table: Table, words: str) -> None:
     with pytest.raises(AssertionError, match="a line was wrong"):
         run_lines(table, f"draw {words} seed 1" if "random" in words or "stratified" in words else f"draw {words}")
+
+
+@pytest.mark.parametrize("rest", ["", " remainder"])
+@pytest.mark.parametrize(
+    "words",
+    [
+        "random 9 per species seed 1", "top 3 by weight per species with ties", "bottom 30 percent by weight per grade",
+        "stratified 40 per species, grade seed 1", "stratified per species sizes 'oak' 900, others 2 seed 1",
+        "part 2 of 60, 20, 20 percent per grade seed 1", "random 5 weighted by weight per species seed 1",
+        "first 4 per species", "random 0 per grade seed 1",
+    ],
+)  # fmt: skip
+def test_the_groups_are_told_with_the_rows_that_are_left_of_them(table: Table, words: str, rest: str) -> None:
+    result = run_lines(table, f"draw {words}{rest}")[-1]
+    by = (0, 1) if "species, grade" in words else (1,) if "per grade" in words else (0,)
+    left: dict[tuple[Any, ...], int] = {}
+    for row in result.rows.ids(0, result.rows.count).tolist():
+        key = tuple(DATA[row][each] for each in by)
+        left[key] = left.get(key, 0) + 1
+    has_values = "by weight" in words
+    if rest and has_values:
+        assert result.strata == ()  # rows without a value are left too, and no group of the ranking
+        return
+    assert {each.key: each.drawn for each in result.strata if each.drawn} == left
+    groups = grouped(by)
+    if not has_values:
+        assert {each.key: each.there for each in result.strata} == {key: len(rows) for key, rows in groups.items()}

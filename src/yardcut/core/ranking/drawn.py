@@ -11,7 +11,10 @@ from yardcut.core.table.rowset import RowSet
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Stratum:
-    """A group of a draw: the rows it has, those it was asked for, and those drawn from it."""
+    """A group of a draw: the rows it has, those it was asked for, and those drawn from it.
+
+    Of a remainder ``drawn`` are the rows of the group that it leaves.
+    """
 
     key: GroupKey
     label: str

@@ -50,7 +50,9 @@ def draw_rows(
     else:
         drawn = _ranked(work, rows, runner, token, progress)
     if draw.remainder:
-        return Drawn(rows.without(drawn.rows.member_bits()), drawn.notes, 0, drawn.strata)
+        # of a group that has rows without a value too, it is not known how many are left
+        left = () if drawn.passed_over else tuple(replace(each, drawn=each.there - each.drawn) for each in drawn.strata)
+        return Drawn(rows.without(drawn.rows.member_bits()), drawn.notes, 0, left)
     return drawn
 
 
@@ -63,10 +65,9 @@ def _ranked(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, p
     if work.groups:
         groups = runner.run(GroupRound(work.groups, candidates.bits, candidates.places), token)
     quotas = quotas_of(work, groups)
-    strata = _strata(work, groups, quotas) if work.groups and len(groups.keys) <= _MOST_STRATA else ()
     if not len(groups.keys) or not candidates.count:
         nothing = RowSet(rows.table_rows, np.zeros((rows.table_rows + 7) // 8, dtype=np.uint8))
-        return Drawn(nothing, tuple(notes), passed_over, strata)
+        return Drawn(nothing, tuple(notes), passed_over, _strata(work, groups, quotas, quotas.given))
     plans = plan_top(keys, runner, token, progress) if by_value else ()
     ranking = Ranking.WEIGHT if work.weight is not None else _RANKINGS.get(draw.form, Ranking.KEYS)
     if progress is not None:
@@ -80,17 +81,17 @@ def _ranked(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, p
     notes += _short_notes(work, groups, quotas)
     if draw.is_by_chance:
         notes.append(f"seed {draw.seed}")
+    drawn = np.bincount(taken.group, minlength=len(groups.keys))
     if by_value:
+        strata = _strata(work, groups, quotas, drawn)
         return Drawn(ordered(taken.row_ids, rows.table_rows), tuple(notes), passed_over, strata)
     members = bit.of_ids(taken.row_ids, rows.table_rows)
     if draw.form == "part":
         before = up_to_part(work, groups, int(draw.amount.written) - 1)
         earlier = _take(replace(take, quotas=before), groups, runner, token, progress)
         members &= ~bit.of_ids(earlier.row_ids, rows.table_rows)
-        strata = tuple(
-            replace(each, asked=each.asked - less, drawn=each.drawn - less)
-            for each, less in zip(strata, before.tolist(), strict=False)
-        )
+        drawn, quotas = drawn - before, Quotas(quotas.asked - before, quotas.given - before)
+    strata = _strata(work, groups, quotas, drawn)
     return Drawn(rows.only(members), tuple(notes), passed_over, strata)
 
 
@@ -170,9 +171,12 @@ def _likely_limits(quotas: Array, counts: Array) -> Array:
     return np.array([min(int(part * 2.0**64), (1 << 64) - 1) for part in share.tolist()], dtype=np.uint64)
 
 
-def _strata(work: BoundDraw, groups: Groups, quotas: Quotas) -> tuple[Stratum, ...]:
-    numbers = zip(groups.keys, groups.counts.tolist(), quotas.asked.tolist(), quotas.given.tolist(), strict=True)
-    return tuple(Stratum(key, group_text(key, work), there, asked, given) for key, there, asked, given in numbers)
+def _strata(work: BoundDraw, groups: Groups, quotas: Quotas, drawn: Array) -> tuple[Stratum, ...]:
+    """Return the groups of a draw with the rows drawn of each; none where there are none to be told, or too many."""
+    if not work.groups or len(groups.keys) > _MOST_STRATA:
+        return ()
+    numbers = zip(groups.keys, groups.counts.tolist(), quotas.asked.tolist(), drawn.tolist(), strict=True)
+    return tuple(Stratum(key, group_text(key, work), there, asked, taken) for key, there, asked, taken in numbers)
 
 
 def _tie_notes(with_ties: bool, tied: int) -> list[str]:

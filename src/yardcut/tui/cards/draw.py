@@ -125,7 +125,7 @@ class DrawCard(Card[Deed | None]):
         for group in twins((each.label, each.there) for each in result.strata[:10_000]):
             for text, _ in group:
                 alike[text] = ", ".join(f"'{glance(other)}'" for other, _ in group if other != text)
-        self._groups.update(groups_drawn(result.strata, alike, self._width) + Content("\n"))
+        self._groups.update(groups_drawn(result.strata, alike, _word(result), self._width) + Content("\n"))
 
     def _look(self, result: LineResult, moment: Moment) -> None:
         """Compare the draw with the whole, behind the card; columns come as they are known."""
@@ -173,3 +173,8 @@ class DrawCard(Card[Deed | None]):
             "draw-redo": lambda: self.say(self._edits.step(True)),
             **scroll_calls("draw", self.query_one(VerticalScroll)),
         }
+
+
+def _word(result: LineResult) -> str:
+    body = result.line.statement.body if result.line.statement is not None else None
+    return "left" if isinstance(body, Draw) and body.remainder else "drawn"

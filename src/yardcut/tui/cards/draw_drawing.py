@@ -20,17 +20,17 @@ _COUNT, _ERROR = 11, 15
 Runs = list[tuple[str, str]]
 
 
-def groups_drawn(strata: Sequence[Stratum], twins: Mapping[str, str], width: int) -> Content:
+def groups_drawn(strata: Sequence[Stratum], twins: Mapping[str, str], word: str, width: int) -> Content:
     """Draw the groups with the rows there, asked and drawn; short ones and those with a twin are marked.
 
-    Of very many groups the short ones come first.
+    Of very many groups the short ones come first. ``word`` says what the rows are that the line leaves: drawn, or left.
     """
     shown = list(strata)
     if len(shown) > _MOST_GROUPS:
         shown = sorted(shown, key=lambda each: not each.is_short)[:_MOST_GROUPS]
     largest = max((each.there for each in shown), default=1)
     name, bar = _room(width - 3 * _COUNT - 22)
-    runs: Runs = [(f"{'group':<{name}}{'there':>{_COUNT}}{'asked':>{_COUNT}}{'drawn':>{_COUNT}}", "$dim")]
+    runs: Runs = [(f"{'group':<{name}}{'there':>{_COUNT}}{'asked':>{_COUNT}}{word:>{_COUNT}}", "$dim")]
     for each in shown:
         there = max(1, round(each.there / max(1, largest) * bar))
         taken = min(there, max(1 if each.drawn else 0, round(each.drawn / max(1, largest) * bar)))
