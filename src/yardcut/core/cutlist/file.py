@@ -11,6 +11,8 @@ from pathlib import Path
 from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError, Mend, NotYetError, Place, SourceError, TargetError
 from yardcut.core.language.building_expressions import unquote
+from yardcut.core.language.dial_lines import WORD as DIAL
+from yardcut.core.language.dial_lines import parse_dial
 from yardcut.core.language.layout import RawStatement, split_statements, without_comments
 from yardcut.core.language.looks import WORD as LOOK
 from yardcut.core.language.looks import parse_look
@@ -60,6 +62,7 @@ def parse_list(text: str, path: str | None = None) -> CutList:
     sub_lines: list[SubLine] = []
     preamble: list[str] = [statements[0].raw]
     cuts: list[Cut] = []
+    dials: list[Line] = []
     for raw in statements[1:]:
         word = raw.first_word
         place = Place(raw.line, raw.column, path)
@@ -75,6 +78,11 @@ def parse_list(text: str, path: str | None = None) -> CutList:
             if cuts[-1].looks:
                 raise ListError("look lines come after all others of a cut", place=place)
             cuts[-1] = cuts[-1].inserted(len(cuts[-1].lines), _line(raw, path))
+        elif word == DIAL and files and not cuts:
+            dials.append(_dial(raw, dials, path))
+        elif word == DIAL:
+            where = "above the cuts" if cuts else "below the source"
+            raise ListError(f"dials stand {where}", place=place)
         elif cuts:
             _line(raw, path)
         elif word == "source":
@@ -82,6 +90,8 @@ def parse_list(text: str, path: str | None = None) -> CutList:
                 raise ListError("a list has one source", place=place)
             files = _source(raw, place)
             preamble.append(raw.raw)
+        elif word in SUB_LINE_WORDS and files and dials:
+            raise ListError(f"a {word} line belongs to the source, above the dials", place=place)
         elif word in SUB_LINE_WORDS and files:
             sub_lines.append(_sub_line(raw, path))
             preamble.append(raw.raw)
@@ -94,7 +104,17 @@ def parse_list(text: str, path: str | None = None) -> CutList:
             "the list names no source", place=Place(statements[0].line + 1, 1, path),
             mend=Mend('write: source "yard_2031.csv"'),
         )  # fmt: skip
-    return CutList(files, tuple(sub_lines), tuple(cuts) or (Cut(),), "".join(preamble), trailing)
+    return CutList(files, tuple(sub_lines), tuple(cuts) or (Cut(),), "".join(preamble), trailing, tuple(dials))
+
+
+def _dial(raw: RawStatement, dials: list[Line], path: str | None) -> Line:
+    try:
+        dial = parse_dial(raw.text)
+        if any(parse_dial(line.text).name == dial.name for line in dials):
+            raise ListError(f"two dials are named {dial.name}")
+    except ListError as error:
+        raise error.placed(place_in(raw.text, error.start, raw.line, raw.column, path)) from None
+    return Line(raw.text, raw.leading, raw.indent, raw.ending, raw.line)
 
 
 def _sub_line(raw: RawStatement, path: str | None) -> SubLine:
@@ -149,6 +169,7 @@ def place_in(text: str, offset: int, line: int, column: int, path: str | None = 
 def list_text(cut_list: CutList) -> str:
     """Write a list as text; what was read and not touched keeps its bytes."""
     parts = [cut_list.preamble or _new_preamble(cut_list)]
+    parts += [line.raw for line in cut_list.dial_lines]
     for cut in cut_list.cuts:
         head = cut.head
         if not head and (cut.name or len(cut_list.cuts) > 1 or not cut_list.preamble):

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 
-from yardcut.core.errors import ListError
-from yardcut.core.language.layout import first_word
+from yardcut.core.errors import ListError, Mend
+from yardcut.core.language.dial_lines import dial_text, parse_dial
+from yardcut.core.language.dials import DialSetting
+from yardcut.core.language.layout import comment_of, first_word
 from yardcut.core.language.looks import look_body
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.source_lines import sub_line_text
@@ -73,6 +75,10 @@ class Cut:
     head: str = ""
     looks: tuple[Line, ...] = ()
 
+    def without_off_lines(self) -> Cut:
+        """Return the cut without the lines that are switched off."""
+        return replace(self, lines=tuple(line for line in self.lines if not line.is_off))
+
     def with_look(self, line: Line) -> Cut:
         """Return the cut with one more look line; an order takes the place of the one there was."""
         kept = tuple(look for look in self.looks if line.look_verb != "order" or look.look_verb != "order")
@@ -115,9 +121,10 @@ class Cut:
 
 @dataclass(frozen=True, slots=True)
 class CutList:
-    """A source (files, patterns and sub-lines) and its cuts.
+    """A source (files, patterns and sub-lines), its dials, and its cuts.
 
-    ``preamble`` is all of the file above the first cut, as it stands; ``trailing`` what stands below the last line.
+    ``preamble`` is all of the file above the first dial or cut, as it stands; ``trailing`` what stands below the last
+    line.
     """
 
     files: tuple[str, ...]
@@ -125,6 +132,35 @@ class CutList:
     cuts: tuple[Cut, ...] = (Cut(),)
     preamble: str = ""
     trailing: str = ""
+    dial_lines: tuple[Line, ...] = ()
+
+    @property
+    def dials(self) -> tuple[DialSetting, ...]:
+        """What its dials hold."""
+        return tuple(parse_dial(line.text) for line in self.dial_lines)
+
+    def dial(self, name: str) -> DialSetting:
+        """Return the dial of a name. Raises ``ListError`` where there is none."""
+        for dial in self.dials:
+            if dial.name == name:
+                return dial
+        names = ", ".join(dial.name for dial in self.dials)
+        raise ListError(f"the list has no dial {name}", mend=Mend(f"it has {names}") if names else None)
+
+    def with_dial(self, dial: DialSetting) -> CutList:
+        """Return the list with a dial that holds something else, or with one more; comments stay."""
+        lines = list(self.dial_lines)
+        place = next((place for place, each in enumerate(self.dials) if each.name == dial.name), None)
+        if place is None:
+            lines.append(Line(dial_text(dial), "" if lines else "\n", ""))
+        else:
+            lines[place] = replace(lines[place], text=dial_text(dial) + comment_of(lines[place].text))
+        return replace(self, dial_lines=tuple(lines))
+
+    def without_dial(self, name: str) -> CutList:
+        """Return the list without a dial."""
+        kept = tuple(line for line, dial in zip(self.dial_lines, self.dials, strict=True) if dial.name != name)
+        return replace(self, dial_lines=kept)
 
     def with_source_line(self, line: SubLine) -> CutList:
         """Return the list with one more sub-line below its source."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
@@ -253,6 +254,8 @@ class Binder:
         """Read a text literal as the kind of day or time it stands beside. Raises ``ListError`` where it is none."""
         if not isinstance(value, b.Constant) or not isinstance(value.value, str):
             return value
+        if isinstance(node, t.Text) and node.given and (other.kind.is_numeric or other.kind is Kind.BOOLEAN):
+            return self._given(node, other)
         if other.kind not in (Kind.INSTANT, Kind.TIME) and not other.kind.is_temporal:
             return value
         try:
@@ -278,6 +281,17 @@ class Binder:
         if moment is not None:
             return b.Constant(Kind.TIMESTAMP, moment)
         raise self.error(node, f"{value.value} is not {a_kind(other.kind)}", Mend("write it as '2031-03-01'"))
+
+    def _given(self, node: t.Text, other: b.BoundValue) -> b.BoundValue:
+        """Read a text that a dial holds as a number or a truth."""
+        text = node.value.strip()
+        if other.kind is Kind.BOOLEAN and text.upper() in ("TRUE", "FALSE"):
+            return b.Constant(Kind.BOOLEAN, text.upper() == "TRUE")
+        if other.kind.is_numeric and re.fullmatch(r"[+-]?(\d+(\.\d+)?|\.\d+)", text):
+            number = Decimal(text)
+            return b.Constant(Kind.INTEGER, int(text)) if "." not in text else b.Constant(Kind.NUMBER, number)
+        what = "a number" if other.kind.is_numeric else "TRUE or FALSE"
+        raise self.error(node, f"a dial holds {quote_text(node.value)}, and {what} stands here", Mend("set it anew"))
 
     def _unlike(self, left: t.Expression, first: b.BoundValue, right: t.Expression, second: b.BoundValue) -> ListError:
         message = (

@@ -14,7 +14,6 @@ from yardcut.core.language import tree as t
 _ESCAPES = re.compile(r"\\(\\|\+[0-9a-fA-F]{6}|[0-9a-fA-F]{4})")
 
 LATER_WORDS = {
-    "DIAL": "dials",
     "REPLACEMENT": "draws with replacement",
 }
 """Terminals of forms this version does not have, and what they are called."""

@@ -9,7 +9,7 @@ from lark import Token
 
 from yardcut.core.errors import ListError
 from yardcut.core.language import tree as t
-from yardcut.core.language.building_expressions import Items, not_yet, unquote
+from yardcut.core.language.building_expressions import Items, unquote
 from yardcut.core.language.verbs.verb import Rule
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.temporal import parse_date, parse_instant, parse_time, parse_timestamp
@@ -78,13 +78,15 @@ def _column(span: t.Span, items: Items) -> t.Expression:
     token = items[0]
     if token.type == "HASH":
         return t.ColumnNumber(int(token[1:]), span=span)
+    if token.type == "DIAL":
+        return t.Dial(token[1:], span=span)
     if token.type == "QUOTED":
         return t.Name(unquote(token), quoted=True, span=span)
     return t.Name(str(token), span=span)
 
 
-def _later(span: t.Span, items: Items) -> t.Expression:
-    raise not_yet(items[0])
+def _dial(span: t.Span, items: Items) -> t.Dial:
+    return t.Dial(items[0][1:], span=span)
 
 
 def _call(span: t.Span, items: Items) -> t.Call:
@@ -180,5 +182,5 @@ VALUE_RULES: dict[str, Rule] = {
     "otherwise": lambda span, items: items,
     "across": _across,
     "quantified": _quantified,
-    "later": _later,
+    "dial": _dial,
 }

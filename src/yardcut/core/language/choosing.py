@@ -97,7 +97,10 @@ def _regex(source: str, item: t.ColumnItem) -> Any:
 
 
 def _range(
-    item: t.ColumnRange, first: t.Name | t.ColumnNumber, last: t.Name | t.ColumnNumber, lookup: Lookup
+    item: t.ColumnRange,
+    first: t.Name | t.ColumnNumber | t.Dial,
+    last: t.Name | t.ColumnNumber | t.Dial,
+    lookup: Lookup,
 ) -> list[ShownColumn]:
     start, end = lookup.column(first).number, lookup.column(last).number
     if start > end:

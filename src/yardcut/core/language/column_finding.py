@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from yardcut.core.errors import ListError
 from yardcut.core.language import tree as t
@@ -105,7 +105,7 @@ def _meant(term: str, places: Places) -> tuple[set[int], set[int], int]:
         return _by_figure(figure, places)
     item = _item(term)
     if item is not None:
-        scope = Scope(tuple(places.columns), places.scope.known)
+        scope = replace(places.scope, shown=tuple(places.columns))
         return {column.number for column in columns_of_item(item, Lookup(scope, term))}, set(), 0
     wanted = (term[1:-1].replace('""', '"') if term.startswith('"') and len(term) > 1 else term).casefold()
     names = {

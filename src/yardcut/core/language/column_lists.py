@@ -219,7 +219,10 @@ def _fits(
 
 
 def _is_many(item: t.ColumnItem) -> bool:
-    return not isinstance(item, t.OneColumn | t.OffItem)
+    """Tell items that are kept as they are written: those that may give other columns another time."""
+    if isinstance(item, t.OneColumn):
+        return isinstance(item.column, t.Dial)
+    return not isinstance(item, t.OffItem)
 
 
 def is_pattern(item: t.ColumnItem) -> bool:

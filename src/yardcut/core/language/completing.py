@@ -19,6 +19,7 @@ from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import Kind
 
 _QUOTED = re.compile(r"'(?:[^'\n]|'')*'|\"(?:[^\"\n]|\"\")*\"")
+DIAL = "dial"
 _WORD = re.compile(r"(?<![\w.])[\w.]*\Z")
 _WORDS: dict[str, str] = {
     "_AND": "AND", "_OR": "OR", "NOT": "NOT", "BETWEEN": "BETWEEN", "IN": "IN (", "LIKE": "LIKE",
@@ -87,7 +88,11 @@ def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Complet
     before = text[:start]
     if not before.strip() or before.strip().lower() == "off":
         verbs = [Option(word + " ", verb.does) for word, verb in VERBS.items() if word.startswith(partial.lower())]
+        if DIAL.startswith(partial.lower()):
+            verbs.append(Option(f"{DIAL} ", "a value with a name, used as :name in lines, and nudged"))
         return Completion(start, tuple(verbs))
+    if before.endswith(":"):
+        return Completion(start, _dials(before[:-1], partial, scope))
     tokens, accepted = read_as_far(before)
     options: list[Option] = []
     if "TEXT" in accepted and not partial.startswith('"'):
@@ -106,6 +111,13 @@ def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Complet
         found = [Option(word if word.endswith("(") else word + " ") for word in words]
         options = options + found if "NAME" in accepted else found + options
     return Completion(start, tuple(options[:most]))
+
+
+def _dials(before: str, partial: str, scope: Scope) -> tuple[Option, ...]:
+    """Offer the dials whose names begin so, where one can stand."""
+    if "DIAL" not in read_as_far(before)[1]:
+        return ()
+    return tuple(Option(dial.name, dial.said()) for dial in scope.dials if dial.name.startswith(partial))
 
 
 def _odd_names(text: str, start: int, scope: Scope) -> dict[str, int]:

@@ -27,15 +27,23 @@ def form_for(text: str) -> str:
         words = words[1:]
     verb = VERBS.get(words[0]) if words else None
     if verb is None:
+        from yardcut.core.language.dial_lines import EXAMPLE as DIAL_EXAMPLE
+        from yardcut.core.language.dial_lines import FORM as DIAL_FORM
+        from yardcut.core.language.dial_lines import WORD as DIAL_WORD
         from yardcut.core.language.source_lines import FORMS as SOURCE_FORMS
         from yardcut.core.language.source_lines import meaning
 
+        if words and words[0] == DIAL_WORD:
+            return f"{DIAL_FORM}   for example  {DIAL_EXAMPLE}"
         if words and words[0] in SOURCE_FORMS:
             return f"{SOURCE_FORMS[words[0]]}   {meaning(text)}"
         *others, last = VERBS
         return f"start with {', '.join(others)} or {last}"
     if len(words) > 1 and words[1] in verb.forms:
         return verb.forms[words[1]]
+    if verb.word == "save":
+        options = [word for word in reversed(words[2:]) if word in verb.forms]
+        return verb.forms[options[0]] if options else f"{verb.takes}   for example  {verb.example}"
     begun = words[-1].rpartition("(")
     if begun[1] and begun[0].upper() in FUNCTIONS:
         signature = FUNCTIONS[begun[0].upper()]

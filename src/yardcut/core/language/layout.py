@@ -130,6 +130,13 @@ def _lines(text: str) -> list[str]:
 _QUOTED_OR_COMMENT = re.compile(r"""'(?:[^'\n]|'')*'|"(?:[^"\n]|"")*"|(?<!\S)--(?=\s|\Z)[^\n]*""")
 
 
+def comment_of(text: str) -> str:
+    """Return the comment that a statement ends with, and the blank before it; "" for none."""
+    last = text.rsplit("\n", 1)[-1]
+    found = [match for match in _QUOTED_OR_COMMENT.finditer(last) if match.group(0)[0] == "-"]
+    return f" {found[-1].group(0)}" if found else ""
+
+
 def without_comments(text: str) -> str:
     """Return a statement without its comments."""
     return _QUOTED_OR_COMMENT.sub(lambda found: "" if found.group(0)[0] == "-" else found.group(0), text)

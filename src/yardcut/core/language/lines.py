@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 import itertools
+import re
 from dataclasses import replace
 
+from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import tree as t
 from yardcut.core.language.binding import Binder, Bound
+from yardcut.core.language.bound import NothingDone
+from yardcut.core.language.dials import put_in_line
 from yardcut.core.language.fixed import Fixed
 from yardcut.core.language.scope import Scope
 from yardcut.core.language.verbs.table import VERBS
@@ -15,8 +19,28 @@ from yardcut.core.language.verbs.table import VERBS
 def bind(statement: t.Statement, text: str, scope: Scope, fixed: Fixed) -> Bound:
     """Bind one line that is switched on. Raises ``ListError`` with offsets into ``text``."""
     binder = Binder(scope, text, fixed)
-    body, after = VERBS[statement.verb].bind(statement.body, binder)
+    if ":" in text:
+        found, hints = put_in_line(statement, scope.dials)
+        if found is None:
+            return Bound(NothingDone(), scope, ("does nothing: the dial of its number is empty",))
+        statement = found
+        binder.lookup.hints += hints
+    try:
+        body, after = VERBS[statement.verb].bind(statement.body, binder)
+    except ListError as error:
+        if error.mend is not None and error.mend.text is not None and not same_dials(text, error.mend.text):
+            raise error.with_mend(Mend(error.mend.says)) from None  # a mend keeps what the line goes by
+        raise
     return Bound(body, after, tuple(dict.fromkeys(binder.lookup.hints)))
+
+
+def same_dials(text: str, other: str) -> bool:
+    """Tell whether two lines use the same dials: what puts a value in the place of one means something else."""
+    names = {name for name in _DIAL.findall(text) if name}
+    return not names or names == {name for name in _DIAL.findall(other) if name}
+
+
+_DIAL = re.compile(r"'(?:[^'\n]|'')*'|\"(?:[^\"\n]|\"\")*\"|:([^\W\d]\w*)")
 
 
 def statement_text(statement: t.Statement) -> str:

@@ -5,16 +5,17 @@ from __future__ import annotations
 from functools import lru_cache
 from typing import Any
 
-from lark import Token
-from lark.exceptions import UnexpectedCharacters, UnexpectedInput, VisitError
+from lark import Token, Tree
+from lark.exceptions import UnexpectedCharacters, UnexpectedInput
 
 from yardcut.core.errors import ListError, Mend, NotYetError
 from yardcut.core.language.building import build
 from yardcut.core.language.building_expressions import LATER_WORDS, not_yet
 from yardcut.core.language.functions import FUNCTIONS, unknown_function
 from yardcut.core.language.grammars import grammar
-from yardcut.core.language.limits import MOST_MENDED_CHARACTERS, check_length, check_statement, check_tree, too_deep
+from yardcut.core.language.limits import MOST_MENDED_CHARACTERS, check_statement
 from yardcut.core.language.mending import candidates
+from yardcut.core.language.reading import read
 from yardcut.core.language.slips import Slip, beginning_slip, inner_slip
 from yardcut.core.language.tree import Statement
 from yardcut.core.language.verbs.table import LATER_VERBS, VERBS
@@ -62,21 +63,13 @@ def _parse(text: str) -> Statement:
             f"a line starts with one of {known}" + (f"; {word} is none of them" if word else ""),
             start=start, end=start + len(word), mend=_nearest_verb(text, word, start),
         )  # fmt: skip
-    try:
-        check_length(text)
-        tree = grammar().parse(text)
-        check_tree(tree)
-        statement = build(tree)
-        check_statement(statement)
-        return statement
-    except UnexpectedInput as error:
-        raise _syntax_error(text, error) from None
-    except RecursionError:
-        raise too_deep() from None
-    except VisitError as error:
-        if isinstance(error.orig_exc, ListError):
-            raise error.orig_exc from None
-        raise
+    return read(text, _built, lambda error: _syntax_error(text, error))
+
+
+def _built(tree: Tree[Token]) -> Statement:
+    statement = build(tree)
+    check_statement(statement)
+    return statement
 
 
 def _nearest_verb(text: str, word: str, start: int) -> Mend | None:
@@ -116,6 +109,8 @@ def _syntax_error(text: str, error: UnexpectedInput) -> ListError:
     slip = (beginning_slip(text) or inner_slip(text, start, tokens)) if can_be_mended else None
     if slip is not None:
         return _slipped(slip)
+    if met == ":":
+        return ListError("behind the colon stands the name of a dial", start=start, end=end)
     if met in ("'", '"'):
         return ListError("this quote does not close on its line", start=start, end=len(text))
     wanted = describe(accepted)

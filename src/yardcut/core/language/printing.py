@@ -79,6 +79,8 @@ def _expression(node: t.Expression) -> str:
             return f"#{number}"
         case t.Text(value):
             return quote_text(value)
+        case t.Dial(name):
+            return f":{name}"
         case t.Number(written):
             return written
         case t.Truth(value):
@@ -165,12 +167,12 @@ def _test(node: t.Expression) -> str:
             return f"{side_text(value)} {_not(negated)}IN ({listed}){_ignoring(ignoring)}"
         case t.Like(value, pattern, escape, negated, ignoring):
             escaped = f" ESCAPE {quote_text(escape.value)}" if escape else ""
-            return f"{side_text(value)} {_not(negated)}LIKE {quote_text(pattern.value)}{escaped}{_ignoring(ignoring)}"
+            return f"{side_text(value)} {_not(negated)}LIKE {side_text(pattern)}{escaped}{_ignoring(ignoring)}"
         case t.LikeRegex(value, pattern, flags, negated):
             flagged = f" FLAG {quote_text(flags)}" if flags else ""
-            return f"{side_text(value)} {_not(negated)}LIKE_REGEX {quote_text(pattern.value)}{flagged}"
+            return f"{side_text(value)} {_not(negated)}LIKE_REGEX {side_text(pattern)}{flagged}"
         case t.TextTest(test, value, part, negated, ignoring):
-            return f"{side_text(value)} {_not(negated)}{test} {quote_text(part.value)}{_ignoring(ignoring)}"
+            return f"{side_text(value)} {_not(negated)}{test} {side_text(part)}{_ignoring(ignoring)}"
         case t.IsNull(value, negated):
             return f"{expression_text(value, _TRUTH)} IS {_not(negated)}NULL"
         case t.Distinct(left, right, negated):

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import tree as t
@@ -13,17 +14,21 @@ from yardcut.core.language.mending import fix_in_place
 from yardcut.core.language.printing import name_text
 from yardcut.core.values.kinds import Kind
 
+if TYPE_CHECKING:
+    from yardcut.core.language.dials import DialSetting
+
 
 @dataclass(frozen=True)
 class Scope:
     """The columns a line can name.
 
     ``shown`` are those the line above leaves, in their order; ``known`` all columns under their own names, in the order
-    of their numbers: the source's, and behind them those that lines made.
+    of their numbers: the source's, and behind them those that lines made. ``dials`` are those of the list.
     """
 
     shown: tuple[ShownColumn, ...]
     known: tuple[ShownColumn, ...]
+    dials: tuple[DialSetting, ...] = ()
 
     @classmethod
     def of_source(cls, columns: Sequence[tuple[str, Kind]]) -> Scope:
@@ -54,7 +59,7 @@ class Scope:
         made = ShownColumn(name, value, place + 1)
         known = (*self.known[:place], made, *self.known[place + 1 :])
         at = next((place for place, column in enumerate(self.shown) if column.name == name), len(self.shown))
-        return Scope((*self.shown[:at], made, *self.shown[at + 1 :]), known)
+        return replace(self, shown=(*self.shown[:at], made, *self.shown[at + 1 :]), known=known)
 
 
 @dataclass(slots=True)
@@ -65,8 +70,12 @@ class Lookup:
     text: str
     hints: list[str] = field(default_factory=list)
 
-    def column(self, node: t.Name | t.ColumnNumber) -> ShownColumn:
-        """Return the column a name or a number means. Raises ``ListError`` with the nearest names."""
+    def column(self, node: t.Name | t.ColumnNumber | t.Dial) -> ShownColumn:
+        """Return the column a name, a number or a dial means. Raises ``ListError`` with the nearest names."""
+        if isinstance(node, t.Dial):
+            from yardcut.core.language.dials import column_held
+
+            node = column_held(node, self.scope.dials)
         if isinstance(node, t.ColumnNumber):
             return self._numbered(node)
         found = self.scope.find(node.name)

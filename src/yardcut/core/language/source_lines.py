@@ -6,14 +6,12 @@ from functools import lru_cache
 from typing import Any
 
 from lark import Token, Transformer
-from lark.exceptions import UnexpectedInput, VisitError
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language.building_expressions import unquote
-from yardcut.core.language.grammars import grammar
 from yardcut.core.language.layout import without_comments
-from yardcut.core.language.limits import check_length, check_tree
 from yardcut.core.language.printing import name_text
+from yardcut.core.language.reading import read, refused
 from yardcut.core.sources.declared import parser_of
 from yardcut.core.sources.spec import (
     CallLine,
@@ -92,24 +90,11 @@ def is_sub_line(text: str) -> bool:
 def parse_sub_line(text: str) -> SubLine:
     """Read one sub-line. Raises ``ListError`` with offsets into ``text``."""
     bare = without_comments(text)
-    try:
-        check_length(bare)
-        tree = grammar("source", "sub_line").parse(bare)
-        check_tree(tree)
-        found: SubLine = _Builder().transform(tree)
-    except UnexpectedInput as error:
-        at_end = getattr(getattr(error, "token", None), "type", "") == "$END"
-        place = len(bare) if at_end else min(error.pos_in_stream or 0, len(text))
-        word = bare.split(None, 1)[0].lower() if bare.split() else ""
-        example = _EXAMPLES.get(word, _EXAMPLES["form"])
-        raise ListError(
-            f"this cannot stand here: {bare[place : place + 20].strip() or 'the end of the line'}",
-            start=place, end=min(len(text), place + 1), mend=Mend(f"for example: {example}"),
-        ) from None  # fmt: skip
-    except VisitError as error:
-        if isinstance(error.orig_exc, ListError):
-            raise error.orig_exc from None
-        raise
+    word = bare.split(None, 1)[0].lower() if bare.split() else ""
+    example = _EXAMPLES.get(word, _EXAMPLES["form"])
+    found: SubLine = read(
+        bare, _Builder().transform, lambda error: refused(bare, error, "here", example), name="source", start="sub_line"
+    )
     return found
 
 

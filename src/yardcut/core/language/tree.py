@@ -49,9 +49,17 @@ class ColumnNumber(Expression):
 
 @dataclass(frozen=True, slots=True)
 class Text(Expression):
-    """A text literal."""
+    """A text literal; one that a dial holds is ``given``, and read as the kind of what it stands beside."""
 
     value: str
+    given: bool = field(default=False, compare=False, repr=False)
+
+
+@dataclass(frozen=True, slots=True)
+class Dial(Expression):
+    """``:name``: the value of a dial, or its values in IN, or the column it names."""
+
+    name: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -316,7 +324,7 @@ class ColumnItem(Node):
 class OneColumn(ColumnItem):
     """One column by name or number, perhaps under a new name."""
 
-    column: Name | ColumnNumber
+    column: Name | ColumnNumber | Dial
     new_name: str | None = None
 
 
@@ -324,8 +332,8 @@ class OneColumn(ColumnItem):
 class ColumnRange(ColumnItem):
     """Columns from one to another, both included."""
 
-    first: Name | ColumnNumber
-    last: Name | ColumnNumber
+    first: Name | ColumnNumber | Dial
+    last: Name | ColumnNumber | Dial
 
 
 @dataclass(frozen=True, slots=True)

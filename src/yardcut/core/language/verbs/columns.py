@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from yardcut.core.language import bound as b
@@ -70,7 +70,7 @@ def _text(body: Columns) -> str:
 
 def _bind(body: Columns, binder: Binder) -> tuple[BoundColumns, Scope]:
     shown = choose(body.items, body.without, binder.lookup)
-    return BoundColumns(shown), Scope(shown, binder.scope.known)
+    return BoundColumns(shown), replace(binder.scope, shown=shown)
 
 
 COLUMNS = Verb(

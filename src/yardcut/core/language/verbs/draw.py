@@ -36,7 +36,12 @@ def _amount(span: t.Span, items: list[Any]) -> Amount:
 
 def _every(span: t.Span, items: list[Any]) -> dict[str, Any]:
     start = place_of_row(items[2]) if len(items) > 2 else 1
-    return {"form": "every", "amount": whole_amount(items[1]), "start": start}
+    return {"form": "every", "amount": whole_amount(items[1]), "start": start, "places": _places(start=items[2:])}
+
+
+def _places(**tokens: list[Token]) -> tuple[tuple[str, str], ...]:
+    """Return which numbers a dial gives."""
+    return tuple((name, found[0][1:]) for name, found in tokens.items() if found and found[0].type == "DIAL")
 
 
 def _rows(span: t.Span, items: list[Any]) -> dict[str, Any]:
@@ -45,6 +50,7 @@ def _rows(span: t.Span, items: list[Any]) -> dict[str, Any]:
         "amount": whole_amount(items[1]),
         "start": place_of_row(items[1]),
         "end": place_of_row(items[2]),
+        "places": _places(start=items[1:2], end=items[2:]),
     }
 
 
@@ -65,7 +71,7 @@ def _stratified(span: t.Span, items: list[Any]) -> dict[str, Any]:
 
 
 def _part(span: t.Span, items: list[Any]) -> dict[str, Any]:
-    numbers = [item for item in items[1:] if item.type == "NUMBER"]
+    numbers = [item for item in items[1:] if item.type in ("NUMBER", "DIAL")]
     split = tuple(Amount(str(item), True, span=token_span(item)) for item in numbers[1:])
     return {"form": "part", "amount": whole_amount(numbers[0]), "split": split}
 
@@ -84,7 +90,7 @@ def _sizes(span: t.Span, items: list[Any]) -> tuple[str, Strata]:
 
 def _stratum(span: t.Span, items: list[Any]) -> tuple[t.Expression, ...]:
     for item in items:
-        if not isinstance(item, Token) and not is_constant(item):
+        if not isinstance(item, Token | t.Dial) and not is_constant(item):
             raise ListError(
                 "a group is named by its value, such as 'oak' or NULL", start=item.span[0], end=item.span[1]
             )
@@ -110,7 +116,9 @@ def _draw(span: t.Span, items: list[Any]) -> Draw:
         if name not in allowed:
             takes = ", ".join(CLAUSE_WORDS.get(each, each) for each in allowed) or "no clause"
             raise ListError(f"draw {form} takes {takes}, not {word}", start=span[0], end=span[1])
-        fields[name] = value
+        if isinstance(value, str):  # a dial's name
+            fields["places"] = (*fields.get("places", ()), (name, value))
+        fields[name] = None if isinstance(value, str) else value
     drawn = Draw(**fields, span=span)
     check(drawn)
     return drawn
@@ -128,7 +136,7 @@ _RULES: dict[str, Rule] = {
     "by": lambda span, items: ("keys", items[0]),
     "per": lambda span, items: ("per", tuple(items)),
     "ties": lambda span, items: ("with_ties", items[0].type == "WITH"),
-    "seed": lambda span, items: ("seed", whole(items[0])),
+    "seed": lambda span, items: ("seed", items[0][1:] if items[0].type == "DIAL" else whole(items[0])),
     "weighted": lambda span, items: ("weight", items[0]),
     "replacement": _replacement,
     "allocation": _allocation,
@@ -143,13 +151,14 @@ _RULES: dict[str, Rule] = {
 
 
 def _text(draw: Draw) -> str:
-    amount = _amount_text(draw.amount)
+    amount, named = _amount_text(draw.amount), {place: f":{name}" for place, name in draw.places}
+    start, end = named.get("start", draw.start), named.get("end", draw.end)
     words = [draw.form]
     match draw.form:
         case "every":
-            words += [amount] + ([f"from {draw.start}"] if draw.start != 1 else [])
+            words += [amount] + ([f"from {start}"] if start != 1 else [])
         case "rows":
-            words += [f"{draw.start} to {draw.end}"]
+            words += [f"{start} to {end}"]
         case "chance":
             words += [f"1 in {amount}" if draw.one_in else amount]
         case "from":
@@ -168,8 +177,8 @@ def _text(draw: Draw) -> str:
         words.append(_strata_text(draw.strata))
     if draw.with_ties:
         words.append("with ties")
-    if draw.seed is not None:
-        words.append(f"seed {draw.seed}")
+    if draw.seed is not None or "seed" in named:
+        words.append(f"seed {named.get('seed', draw.seed)}")
     if draw.remainder:
         words.append("remainder")
     return " ".join(words)
@@ -224,7 +233,8 @@ def _group_value(binder: Binder, value: t.Expression, named: t.Expression) -> ob
 
 
 def _seeded(draw: Draw, seed: int) -> Draw:
-    return replace(draw, seed=seed) if draw.is_by_chance and draw.seed is None else draw
+    is_wanted = draw.is_by_chance and draw.seed is None and "seed" not in dict(draw.places)
+    return replace(draw, seed=seed) if is_wanted else draw
 
 
 DRAW = Verb(

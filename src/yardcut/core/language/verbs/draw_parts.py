@@ -11,10 +11,15 @@ from yardcut.core.language import tree as t
 
 @dataclass(frozen=True, slots=True)
 class Amount(t.Node):
-    """How many rows: a count, or a percentage written exactly."""
+    """How many rows: a count, a percentage written exactly, or ``:name`` where a dial says it."""
 
     written: str
     percent: bool = False
+
+    @property
+    def dial(self) -> str:
+        """The name of the dial, "" where there is none."""
+        return self.written[1:] if self.written.startswith(":") else ""
 
 
 Allocation = Literal["proportional", "equal", "at least", "sizes", "shares"]
@@ -45,7 +50,8 @@ class Draw(t.Body):
     ``amount`` is the step and ``start`` the first position; for ``rows`` they are the first and ``end`` the last
     position; for ``chance`` ``amount`` is a probability (a percentage, or ``1 in n`` as ``one_in``); for ``part`` it is
     the part's number among ``split``; for ``from`` the first row is the first of which ``reach[0]`` is true, the last
-    the first one from there on of which ``reach[1]`` is. A stratified draw of named sizes has no amount.
+    the first one from there on of which ``reach[1]`` is. A stratified draw of named sizes has no amount. ``places`` are
+    those of ``start``, ``end`` and ``seed`` that a dial gives, each with its name.
     """
 
     form: str
@@ -62,6 +68,14 @@ class Draw(t.Body):
     split: tuple[Amount, ...] = ()
     reach: tuple[t.Expression, ...] = ()
     remainder: bool = False
+    places: tuple[tuple[str, str], ...] = ()
+
+    @property
+    def dials_named(self) -> tuple[str, ...]:
+        """The names of the dials its numbers come from."""
+        shares = self.strata.shares if self.strata is not None else ()
+        amounts = [self.amount.dial, *(share.amount.dial for share in shares)]
+        return (*filter(None, amounts), *(name for _, name in self.places))
 
     @property
     def word(self) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction
 
 from lark import Token
@@ -44,18 +45,25 @@ def whole(token: Token) -> int:
 
 
 def place_of_row(token: Token) -> int:
-    """Read the number of a row, from 1. Raises ``ListError``."""
+    """Read the number of a row, from 1; a dial counts as 1 until it is known. Raises ``ListError``."""
+    if token.type == "DIAL":
+        return 1
     check_count(token, *token_span(token))
     return whole(token)
 
 
 def whole_amount(token: Token) -> Amount:
-    """Read a whole number of rows. Raises ``ListError``."""
-    return Amount(str(place_of_row(token)), span=token_span(token))
+    """Read a whole number of rows, or a dial. Raises ``ListError``."""
+    written = str(token) if token.type == "DIAL" else str(place_of_row(token))
+    return Amount(written, span=token_span(token))
 
 
 def check(draw: Draw) -> None:
-    """Raise ``ListError`` when a draw makes no sense."""
+    """Raise ``ListError`` when a draw makes no sense, whatever its dials may hold."""
+    if draw.dials_named:
+        amount = replace(draw.amount, written="1") if draw.amount.dial else draw.amount
+        strata = draw.strata and replace(draw.strata, shares=tuple(map(_probe, draw.strata.shares)))
+        draw = replace(draw, amount=amount, strata=strata, places=(), start=1, end=max(1, draw.end))
     if draw.form in ("top", "bottom"):
         _check_ranked(draw)
     if draw.form == "stratified":
@@ -64,6 +72,10 @@ def check(draw: Draw) -> None:
         _check_split(draw)
     elif draw.form != "from":
         _check_amount(draw)
+
+
+def _probe(share: Share) -> Share:
+    return replace(share, amount=replace(share.amount, written="1")) if share.amount.dial else share
 
 
 def _check_amount(draw: Draw) -> None:

@@ -10,6 +10,7 @@ from typing import Any
 from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
 from yardcut.core.language.binding import Binder
+from yardcut.core.language.bound_parts import columns_named
 from yardcut.core.language.printing import expression_text
 from yardcut.core.language.scope import Scope
 from yardcut.core.language.verbs.verb import Effect, Verb
@@ -50,7 +51,7 @@ class BoundFilter(b.BoundBody):
 
     def restricts(self) -> tuple[b.BoundValue, ...]:
         """Return the columns it looks at."""
-        return b.columns_named(self.condition)
+        return columns_named(self.condition)
 
 
 def _keep(span: t.Span, items: list[Any]) -> Keep:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from yardcut.core.errors import ListError
@@ -54,7 +54,7 @@ def _bind(body: FromCut, binder: Binder) -> tuple[BoundFrom, Scope]:
     except ListError as error:
         raise ListError(error.message, start=body.span[0], end=body.span[1], mend=error.mend) from None
     # nothing is hidden or renamed, whatever the other cut shows
-    return BoundFrom(body.name, mark, lines), Scope(scope.known, scope.known)
+    return BoundFrom(body.name, mark, lines), replace(scope, shown=scope.known)
 
 
 FROM = Verb(

@@ -66,6 +66,8 @@ def _order(span: t.Span, items: list[Any]) -> Order:
     if isinstance(rest[0], tuple):
         return Order(rest[0], span=span)
     seed = rest[1][1] if len(rest) > 1 else None
+    if isinstance(seed, str):
+        raise ListError("the seed of an order is a number", start=span[0], end=span[1])
     return Order((), rest[0].type == "AT_RANDOM", seed, span=span)
 
 

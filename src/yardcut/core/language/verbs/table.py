@@ -12,5 +12,5 @@ from yardcut.core.language.verbs.save import SAVE
 from yardcut.core.language.verbs.verb import Verb
 
 VERBS: dict[str, Verb] = {verb.word: verb for verb in (KEEP, DROP, MAKE, ORDER, DRAW, COLUMNS, SAVE, FROM)}
-LATER_VERBS = ("bring", "tally", "look", "dial")
+LATER_VERBS = ("bring", "tally", "look")
 """Words of the language that this version does not have yet."""

@@ -1,0 +1,58 @@
+"""How a slice is written: what a ``save`` line says besides its path and format."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, fields
+from typing import Literal
+
+from yardcut.core.values.formatting import quote_text
+
+Quoting = Literal["needed", "texts", "all"]
+LineEnds = Literal["lf", "crlf"]
+
+
+@dataclass(frozen=True, slots=True)
+class WriteOptions:
+    """Options of a target; ``None`` and the defaults are what its format does anyway.
+
+    For delimited text: ``delimiter``, ``decimal``, ``quote`` (one character each), ``encoding``, ``header``,
+    ``quoting``, ``line_ends``, ``missing`` (what stands for a missing value), and ``guard``, which keeps texts from
+    being run as formulas. For Parquet: ``compression`` and ``group_rows``. ``table`` names the worksheet or the table.
+    ``with_list`` writes the list beside the slice.
+    """
+
+    delimiter: str | None = None
+    decimal: str | None = None
+    quote: str | None = None
+    encoding: str | None = None
+    header: bool = True
+    quoting: Quoting = "needed"
+    line_ends: LineEnds = "lf"
+    missing: str | None = None
+    guard: bool = False
+    compression: str | None = None
+    group_rows: int | None = None
+    table: str | None = None
+    with_list: bool = False
+
+    def text(self) -> str:
+        """Write them as a save line has them, a blank before each."""
+        said = [
+            f" {word} {quote_text(value)}"
+            for word in ("delimiter", "decimal", "quote", "encoding", "missing", "compression", "table")
+            if (value := getattr(self, word)) is not None
+        ]
+        said += [" header no"] if not self.header else []
+        said += [f" quoting {self.quoting}"] if self.quoting != "needed" else []
+        said += [f" line ends {self.line_ends}"] if self.line_ends != "lf" else []
+        said += [f" row groups of {self.group_rows}"] if self.group_rows is not None else []
+        said += [" guard formulas"] if self.guard else []
+        said += [" with list"] if self.with_list else []
+        return "".join(said)
+
+    def named(self) -> list[str]:
+        """Return the names of the options that are not as their formats have them anyway."""
+        return [each.name for each in fields(self) if getattr(self, each.name) != each.default]
+
+
+NO_OPTIONS = WriteOptions()
