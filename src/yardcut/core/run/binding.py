@@ -5,13 +5,14 @@ from __future__ import annotations
 import datetime
 import hashlib
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.expressions.frame import source_scope
 from yardcut.core.language.binding import Bound
+from yardcut.core.language.dials import DialSetting
 from yardcut.core.language.fixed import Earlier, Fixed, no_earlier
 from yardcut.core.language.lines import bind, with_seed
 from yardcut.core.language.parsing import parse_statement
@@ -75,19 +76,25 @@ def _bind(statement: Statement, text: str, scope: Scope, default_seed: int | Non
 
 
 def bind_cut(
-    cut: Cut, table: Table, *, default_seed: int | None = None, today: int | None = None, earlier: Sequence[Cut] = ()
+    cut: Cut,
+    table: Table,
+    *,
+    default_seed: int | None = None,
+    today: int | None = None,
+    earlier: Sequence[Cut] = (),
+    dials: tuple[DialSetting, ...] = (),
 ) -> list[BoundLine]:
     """Bind the lines of a cut one after the other; a wrong line passes on the columns it was given.
 
-    ``earlier`` are the cuts that stand above it in the list, which it may begin with.
+    ``earlier`` are the cuts that stand above it in the list, which it may begin with; ``dials`` are the list's.
     """
     today = day_of_now() if today is None else today
-    scope = source_scope(table)
-    given = earlier_cuts(earlier, table, default_seed=default_seed, today=today)
+    scope = first_scope(table, dials)
+    given = earlier_cuts(earlier, table, default_seed=default_seed, today=today, dials=dials)
     found: list[BoundLine] = []
     for number, line in enumerate(cut.lines):
         statement, bound = None, None
-        fixed = Fixed(today, len(earlier) * _LINES_A_CUT + number, number == 0, given)
+        fixed = Fixed(today, line_number(len(earlier), number), number == 0, given)
         try:
             statement = line.statement()
             if not statement.off:
@@ -103,8 +110,24 @@ def bind_cut(
 _LINES_A_CUT = 1 << 20
 
 
+def line_number(cut: int, line: int) -> int:
+    """Return the number a line of a cut is told from all others of the list by."""
+    return cut * _LINES_A_CUT + line
+
+
+def first_scope(table: Table, dials: tuple[DialSetting, ...]) -> Scope:
+    """Return what the first line of a cut can name."""
+    scope = source_scope(table)
+    return replace(scope, dials=dials) if dials else scope
+
+
 def earlier_cuts(
-    cuts: Sequence[Cut], table: Table, *, default_seed: int | None = None, today: int | None = None
+    cuts: Sequence[Cut],
+    table: Table,
+    *,
+    default_seed: int | None = None,
+    today: int | None = None,
+    dials: tuple[DialSetting, ...] = (),
 ) -> Earlier:
     """Return what gives each of some cuts, bound, by its name."""
 
@@ -114,12 +137,12 @@ def earlier_cuts(
             names = ", ".join(quote_name(cut.name) for cut in cuts)
             mend = Mend(f"the cuts above are {names}" if names else "this is the first cut of the list")
             raise ListError(f"there is no earlier cut {quote_name(name)}", mend=mend)
-        lines = bind_cut(cuts[index], table, default_seed=default_seed, today=today, earlier=cuts[:index])
+        lines = bind_cut(cuts[index], table, default_seed=default_seed, today=today, earlier=cuts[:index], dials=dials)
         wrong = next((line.error for line in lines if line.error is not None), None)
         if wrong is not None:
             raise ListError(f"a line of the cut {quote_name(name)} is wrong: {wrong.message}")
         bodies = repr([line.bound.body for line in lines if line.bound is not None])
         mark = hashlib.blake2b(bodies.encode("utf-8", "surrogatepass"), digest_size=16).hexdigest()
-        return mark, tuple(lines), lines[-1].scope if lines else source_scope(table)
+        return mark, tuple(lines), lines[-1].scope if lines else first_scope(table, dials)
 
     return given

@@ -12,6 +12,7 @@ from yardcut.core.expressions.frame import Frame, source_fingerprint, source_fra
 from yardcut.core.keeping import Kept
 from yardcut.core.language.binding import Binder, Bound
 from yardcut.core.language.bound import BoundCondition, BoundValue
+from yardcut.core.language.dials import DialSetting, put_in_condition, put_in_value
 from yardcut.core.language.fixed import Fixed
 from yardcut.core.language.tree import Expression
 from yardcut.core.language.verbs.draw_parts import BoundDraw
@@ -19,6 +20,7 @@ from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.language.verbs.order import BoundOrder
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.ranking.ranked import KnownRanks
 from yardcut.core.run.binding import BoundLine, bind_cut, day_of_now
 from yardcut.core.run.passed_over import take_first, taken_next
 from yardcut.core.run.pieces import PieceCache
@@ -37,6 +39,7 @@ class Executor:
     def __init__(self, runner: Runner, limit_bytes: int = _LIMIT_BYTES) -> None:
         self.runner = runner
         self.pieces = PieceCache(runner)
+        self._ranks = KnownRanks()
         self._wholes = WholeValues()
         self._worked: Kept[str, Worked] = Kept(limit_bytes, lambda worked: worked.size_bytes)
 
@@ -49,12 +52,13 @@ class Executor:
         default_seed: int | None = None,
         today: int | None = None,
         earlier: Sequence[Cut] = (),
+        dials: tuple[DialSetting, ...] = (),
     ) -> Iterator[LineResult]:
         """Yield the result of each line as soon as it is there. Nobody looks at the rows between the lines.
 
         A line that is wrong ends the run: what stands below it has no result. Raises ``StoppedError``.
         """
-        lines = bind_cut(cut, self.runner.table, default_seed=default_seed, today=today, earlier=earlier)
+        lines = bind_cut(cut, self.runner.table, default_seed=default_seed, today=today, earlier=earlier, dials=dials)
         return self.run_bound(lines, token, progress, looked_at=False)
 
     def run_bound(
@@ -70,7 +74,7 @@ class Executor:
 
         An order not ``looked_at``, of which the next line takes the first rows, leaves its rows as they are.
         """
-        tools = Tools(self.runner, self.pieces, token or CancelToken(), progress)
+        tools = Tools(self.runner, self.pieces, self._ranks, token or CancelToken(), progress)
         frame = source_frame(self.runner.table)
         before = source_fingerprint(frame.table)
         mark = hashlib.blake2b(before.encode(), digest_size=16)
@@ -105,11 +109,11 @@ class Executor:
         ``None`` when every piece of it is off. Raises ``ListError`` and ``StoppedError``.
         """
         scope = result.line.scope
-        condition = Binder(scope, "", Fixed(day_of_now())).condition(node)
+        condition = Binder(scope, "", Fixed(day_of_now())).condition(put_in_condition(node, scope.dials))
         if condition is None:
             return None
         line = replace(result.line, bound=Bound(BoundFilter(condition, False), scope))
-        tools = Tools(self.runner, self.pieces, token)
+        tools = Tools(self.runner, self.pieces, self._ranks, token)
         resolved = Resolver(self._wholes).line(line, result.before, result.before_fingerprint, tools)
         assert resolved.bound is not None
         assert isinstance(resolved.bound.body, BoundFilter)
@@ -117,7 +121,8 @@ class Executor:
 
     def value(self, node: Expression, result: LineResult) -> BoundValue:
         """Bind a value to the columns that reached a line. Raises ``ListError``."""
-        return Binder(result.line.scope, "", Fixed(day_of_now())).value(node)
+        scope = result.line.scope
+        return Binder(scope, "", Fixed(day_of_now())).value(put_in_value(node, scope.dials))
 
     def _other_cut(
         self, body: BoundFrom, frame: Frame, mark: hashlib.blake2b, tools: Tools, resolver: Resolver

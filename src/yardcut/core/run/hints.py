@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
+from yardcut.core.language.bound_parts import columns_named
 from yardcut.core.language.printing import expression_text
 from yardcut.core.language.verbs.filter import BoundFilter, Keep
 from yardcut.core.run.results import LineResult
@@ -28,7 +29,7 @@ def line_with_missing(result: LineResult) -> str:
     if bound is None or statement is None or not result.unknown_taken or not isinstance(statement.body, Keep):
         return ""
     assert isinstance(bound.body, BoundFilter)
-    names = [column.name for column in b.columns_named(bound.body.condition)]
+    names = [column.name for column in columns_named(bound.body.condition)]
     if not _negates(bound.body.condition) or not 0 < len(names) <= _MOST_NAMED:
         return ""
     absent = tuple(t.IsNull(t.Name(name)) for name in names)

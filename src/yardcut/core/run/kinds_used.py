@@ -38,7 +38,7 @@ def columns_used(cut_list: CutList, table: Table) -> set[int]:
     """Return the numbers (from 0) of the columns by whose values a list's lines work; not those that are only shown."""
     found: set[int] = set()
     for index, cut in enumerate(cut_list.cuts):
-        for line in bind_cut(cut, table, default_seed=0, earlier=cut_list.cuts[:index]):
+        for line in bind_cut(cut, table, default_seed=0, earlier=cut_list.cuts[:index], dials=cut_list.dials):
             if line.bound is not None and line.bound.body.computes:
                 found |= columns_read(line.bound.body)
     return found

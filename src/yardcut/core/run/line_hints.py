@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
+from yardcut.core.language.lines import same_dials
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.draw_hints import draw_hints
 from yardcut.core.run.executor import Executor
@@ -14,4 +17,6 @@ from yardcut.core.run.value_hints import Hint, value_hints
 def line_hints(result: LineResult, executor: Executor, token: CancelToken) -> tuple[Hint, ...]:
     """Return the hints about a line. Raises ``StoppedError``."""
     found = [*value_hints(result, executor, token), *order_hints(result, executor, token), *draw_hints(result)]
-    return (*found, *total_hints(result, executor, token))
+    found += total_hints(result, executor, token)
+    text = result.line.line.text
+    return tuple(hint if same_dials(text, hint.mend) else replace(hint, mend="") for hint in found)

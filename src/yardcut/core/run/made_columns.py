@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from yardcut.core.language.bound import unwrapped
+from yardcut.core.language.bound_parts import unwrapped
 from yardcut.core.language.verbs.make import BoundMake
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.results import LineResult

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 
-from yardcut.core.language.bound import columns_of
+from yardcut.core.language.bound_parts import columns_of
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.order_words import calendar_sequence, in_sequence
 from yardcut.core.language.printing import side_text

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Sequence
 from fractions import Fraction
 
 import numpy as np
 
+from yardcut.core.cutlist.notes import note_of
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.expressions.values import evaluate, zone_of
@@ -21,12 +23,15 @@ from yardcut.core.profile.nudging import Scale
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.results import LineResult
 from yardcut.core.scanning.rounds import Runner
+from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import NumericVector
 from yardcut.core.table.window import Scatter
 from yardcut.core.values.formatting import formatter
 from yardcut.core.values.kinds import Kind
 
-_MOST_VALUES, _STEPS_A_BAR = 30, 2
+MOST_VALUES = 30
+"""Of one picture: a column of more is drawn in intervals, or the rest of its values as one."""
+_STEPS_A_BAR = 2
 
 
 def top_value(result: LineResult) -> BoundValue | None:
@@ -62,8 +67,8 @@ def top_bars(result: LineResult, label: ShownColumn) -> Bars:
 def distribution_bars(column: ShownColumn, frame: Frame, label: str, runner: Runner, token: CancelToken) -> Bars:
     """Return the rows of each value of a column, or of intervals of equal width of its numbers and moments."""
     value, rows = column.value, frame.rows
-    found = distinct_values(value, rows, runner, token, most=_MOST_VALUES)
-    if value.kind in (Kind.TEXT, Kind.BOOLEAN) or found.distinct <= _MOST_VALUES:
+    found = distinct_values(value, rows, runner, token, most=MOST_VALUES)
+    if value.kind in (Kind.TEXT, Kind.BOOLEAN) or found.distinct <= MOST_VALUES:
         pairs = sorted(found.values, key=lambda pair: -pair[1]) if value.kind is Kind.TEXT else list(found.values)
         others = found.rows - found.missing - sum(count for _, count in pairs)
         if others:
@@ -84,16 +89,25 @@ def _intervals(value: BoundValue, frame: Frame, runner: Runner, token: CancelTok
     values = runner.run(GatherRound(value, frame.rows.bits), token).values
     assert values is not None
     values = values[np.isfinite(values)] if values.dtype.kind == "f" else values
-    least, most = values.min().item(), values.max().item()
+    inner, labels = intervals(value, values.min().item(), values.max().item(), zone_of(value, runner.table))
+    counts = np.bincount(np.searchsorted(inner, values, side="right"), minlength=len(labels)).tolist()
+    return list(zip(labels, counts, strict=True))
+
+
+def intervals(value: BoundValue, least: float, most: float, zone: str) -> tuple[Array, list[str]]:
+    """Return intervals of a round width over a range of a value: the bounds within, ascending, and a label for each.
+
+    A value on a bound belongs to the interval above it.
+    """
     width = Scale.over(value.kind, least, most).step * _STEPS_A_BAR
     first = math.floor(Fraction(least) / width)
     bars = math.floor(Fraction(most) / width) - first + 1
     edges = [(first + place) * width for place in range(bars + 1)]
-    inner = np.array([float(edge) if values.dtype.kind == "f" else math.ceil(edge) for edge in edges[1:-1]])
-    counts = np.bincount(np.searchsorted(inner, values, side="right"), minlength=bars).tolist()
-    write = formatter(value.kind, zone_of(value, runner.table))
-    ends = [write(float(edge) if value.kind is Kind.NUMBER else math.ceil(edge)) for edge in edges]
-    return [(f"{low} to below {high}", count) for low, high, count in zip(ends[:-1], ends[1:], counts, strict=True)]
+    is_number = value.kind is Kind.NUMBER
+    inner = np.array([float(edge) if is_number else math.ceil(edge) for edge in edges[1:-1]])
+    write = formatter(value.kind, zone)
+    ends = [write(float(edge) if is_number else math.ceil(edge)) for edge in edges]
+    return inner, [f"{low} to below {high}" for low, high in itertools.pairwise(ends)]
 
 
 def balance_bars(balances: Sequence[ColumnBalance], name: str) -> Bars:
@@ -115,6 +129,10 @@ def plank_bars(results: Sequence[LineResult], title: str) -> Bars:
         left.append(float(result.rows.count))
         taken.append(float(max(0, result.taken)))
     texts = tuple(f"{count:,.0f}" for count in left)
-    gone = tuple(f"−{count:,.0f}" if count else "" for count in taken)
+    notes = ["", *(note_of(result.line.line) for result in results)]
+    gone = tuple(
+        " · ".join(filter(None, (f"−{count:,.0f}" if count else "", note)))
+        for count, note in zip(taken, notes, strict=True)
+    )
     series = (Series("left", tuple(left), texts), Series("taken by the line", tuple(taken), gone))
     return Bars(title, "rows", tuple(labels), series, stacked=True)

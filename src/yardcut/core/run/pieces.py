@@ -10,7 +10,8 @@ from yardcut.core.expressions.conditions import combine_parts
 from yardcut.core.expressions.direct_answers import DirectAnswers
 from yardcut.core.expressions.rounds import AnswerRound, PartAnswers
 from yardcut.core.keeping import Kept
-from yardcut.core.language.bound import BoundCondition, Piece, pieces_of
+from yardcut.core.language.bound import BoundCondition, Piece
+from yardcut.core.language.bound_parts import pieces_of
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.scanning.columns import columns_read
 from yardcut.core.scanning.rounds import Runner

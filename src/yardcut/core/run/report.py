@@ -5,13 +5,19 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
+from yardcut.core.cutlist.notes import note_of
 from yardcut.core.run.hints import quiet_hints
 from yardcut.core.run.results import LineResult
+
+_MOST_GROUPS = 1000
 
 
 @dataclass(slots=True)
 class LineReport:
-    """One line of a cut, what reached it and what it left."""
+    """One line of a cut, what reached it and what it left.
+
+    ``groups`` are those of a draw that have rows, the first thousand; they are whole where that is all of them.
+    """
 
     number: int
     text: str
@@ -20,10 +26,15 @@ class LineReport:
     rows_out: int
     taken_unknown: int
     notes: list[str]
+    groups: list[str] = field(default_factory=list)
+    groups_are_whole: bool = False
+    comment: str = ""
 
     def sentence(self) -> str:
         """Say it in one line of text."""
         text = " ".join(self.text.split())
+        if self.comment and self.comment not in text:
+            text = f"{text}   -- {self.comment}"
         if self.off:
             return f"{self.number:>3}  {text}  (off)"
         said = f"{self.number:>3}  {text}  {self.rows_in:,} → {self.rows_out:,}"
@@ -37,7 +48,9 @@ class Report:
     """What a run of one cut met and did; ``notes`` are about the run as a whole.
 
     ``patterns`` are the columns that patterns met. ``files`` holds what each file was and what became of it,
-    ``left_out`` those that could not be read, and ``met`` what was said of the source when it was opened.
+    ``left_out`` those that could not be read, and ``met`` what was said of the source when it was opened. ``seed`` is
+    that of lines that go by chance and name none, ``dials`` what each dial held;
+    ``question`` is what stands above the cut.
     """
 
     source: str
@@ -53,13 +66,19 @@ class Report:
     left_out: list[str] = field(default_factory=list)
     met: list[str] = field(default_factory=list)
     today: str = ""
+    dials: dict[str, str] = field(default_factory=dict)
+    seed: int | None = None
+    version: str = ""
+    files_written: list[str] = field(default_factory=list)
+    question: str = ""
     patterns: dict[str, list[str]] = field(default_factory=dict)
 
     def add(self, result: LineResult) -> LineReport:
         """Report on one line."""
         line = LineReport(
             len(self.lines) + 1, result.line.line.text, result.line.off, result.before.rows.count, result.rows.count,
-            result.unknown_taken, list(result.notes),
+            result.unknown_taken, list(result.notes), [group.label for group in result.strata[:_MOST_GROUPS]],
+            len(result.strata) <= _MOST_GROUPS, note_of(result.line.line),
         )  # fmt: skip
         if result.line.bound is not None:
             line.notes += [f"hint: {hint}" for hint in (*result.line.bound.hints, *quiet_hints(result))]

@@ -116,6 +116,7 @@ def file_entries(table: Table) -> list[dict[str, Any]]:
         {
             "file": file.label,
             "size_bytes": file.size_bytes,
+            "changed_ns": file.changed_ns,
             "form": file.form,
             "rows": file.rows,
             "dropped": dict(file.dropped),

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
+from yardcut.core.language.bound_parts import columns_named, columns_of
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.language.verbs.filter import BoundFilter, Drop, Keep
@@ -41,7 +42,7 @@ def _columns(result: LineResult) -> Sequence[b.ShownColumn]:
     """Return the stored text columns of few values that a line restricts or groups by."""
     body = result.line.bound.body if result.line.bound is not None else None
     if isinstance(body, BoundFilter):
-        values: set[b.BoundValue] = set(b.columns_named(body.condition))
+        values: set[b.BoundValue] = set(columns_named(body.condition))
     elif isinstance(body, BoundDraw):
         values = set(body.groups)
     else:
@@ -52,7 +53,7 @@ def _columns(result: LineResult) -> Sequence[b.ShownColumn]:
         for column in result.before.columns
         if column.kind is Kind.TEXT
         and column.value in values
-        and all(stored[at].is_loaded and stored[at].info.storage == "codes" for at in b.columns_of(column.value))
+        and all(stored[at].is_loaded and stored[at].info.storage == "codes" for at in columns_of(column.value))
     ]
 
 

@@ -10,6 +10,7 @@ from yardcut.core.expressions.answers import Answers, all_of, any_of
 from yardcut.core.expressions.conditions import combine, combine_parts
 from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
+from yardcut.core.language.bound_parts import pieces_of
 from yardcut.core.language.condition_tree import Path, children, replaced, walk
 from yardcut.core.language.printing import expression_text
 from yardcut.core.language.verbs.filter import Drop, Keep
@@ -200,7 +201,7 @@ class Counting:
         """
         known: dict[b.BoundCondition, b.BoundCondition] = {}
         conditions = [None if each is None else _shared(each, known) for each in conditions]
-        wanted = tuple(piece for condition in conditions for piece in b.pieces_of(condition))
+        wanted = tuple(piece for condition in conditions for piece in pieces_of(condition))
         if not wanted:
             return [None] * len(conditions)
         parts = self._executor.pieces.answers(b.AllOf(wanted), self._token)

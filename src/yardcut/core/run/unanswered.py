@@ -8,6 +8,7 @@ import numpy as np
 
 from yardcut.core.expressions.absence import Absence, absences
 from yardcut.core.language import bound as b
+from yardcut.core.language.bound_parts import unwrapped
 from yardcut.core.language.verbs.make import BoundMake
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.results import LineResult
@@ -27,7 +28,7 @@ def unanswered(result: LineResult, runner: Runner, token: CancelToken) -> tuple[
     """Say how many of the rows that reach a line have no answer to an operation in it, though all parts have values."""
     body = result.line.bound.body if result.line.bound is not None else None
     if isinstance(body, BoundMake):
-        values = tuple(dict.fromkeys(b.unwrapped(column.value) for column in body.made))
+        values = tuple(dict.fromkeys(unwrapped(column.value) for column in body.made))
     else:
         values = tuple(dict.fromkeys(_computed(body)))
     found: Counts = {}

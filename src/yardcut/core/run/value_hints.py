@@ -8,9 +8,10 @@ from decimal import Decimal
 
 from yardcut.core.errors import ListError
 from yardcut.core.language import tree as t
-from yardcut.core.language.bound import columns_of
+from yardcut.core.language.bound_parts import columns_of
 from yardcut.core.language.completing import Frequent
 from yardcut.core.language.condition_tree import Path, children, node_at, replaced, walk
+from yardcut.core.language.dials import put_in_condition
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.mending import fix_in_place
 from yardcut.core.language.printing import expression_text
@@ -46,6 +47,10 @@ def value_hints(result: LineResult, executor: Executor, token: CancelToken) -> t
     """Return the hints about a keep or drop line."""
     root = condition_of(result)
     if root is None or not result.before.rows.count:
+        return ()
+    try:
+        root = put_in_condition(root, result.line.scope.dials)
+    except ListError:
         return ()
     work = _Hints(result, root, executor, token)
     found = [*work.of_brackets(), *_of_not(result)]

@@ -14,7 +14,6 @@ from yardcut.core.expressions.frame import Frame
 from yardcut.core.keeping import Kept
 from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
-from yardcut.core.language.scope import Scope
 from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.profile.extremes import ExtremeRound
 from yardcut.core.profile.gathering import GatherRound
@@ -65,7 +64,11 @@ class Resolver:
     def _with_scope(self, line: BoundLine) -> BoundLine:
         scope = line.scope
         shown, known = _replaced(scope.shown, self._known), _replaced(scope.known, self._known)
-        return line if shown is scope.shown and known is scope.known else replace(line, scope=Scope(shown, known))
+        return (
+            line
+            if shown is scope.shown and known is scope.known
+            else replace(line, scope=replace(scope, shown=shown, known=known))
+        )
 
 
 def wholes_in(plan: object) -> list[b.Whole]:

@@ -11,7 +11,7 @@ from yardcut.core.table.window import Scatter
 
 
 def _run(body: BoundDraw, frame: Frame, tools: Tools) -> Worked:
-    drawn = draw_rows(body, frame.rows, tools.runner, tools.token, tools.progress)
+    drawn = draw_rows(body, frame.rows, tools.runner, tools.token, tools.progress, tools.ranks)
     return Worked(drawn.rows, drawn.passed_over, drawn.notes, strata=drawn.strata)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from yardcut.core.expressions.conditions import answer_piece, shown_value
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.language import bound as b
+from yardcut.core.language.bound_parts import columns_named, pieces_of
 from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.run.works.work import Tools, Work, Worked
 from yardcut.core.table import bits as bit
@@ -31,7 +32,7 @@ def _reason(body: BoundFilter, window: Scatter) -> str:
     """List the pieces whose answers decided against the row, and only those."""
     if body.condition is None:
         return ""
-    answers = {piece: _answer(piece, window) for piece in b.pieces_of(body.condition)}
+    answers = {piece: _answer(piece, window) for piece in pieces_of(body.condition)}
     said = [
         piece.text if body.drops else _failed(piece, answers[piece], window)
         for piece in _deciding(body.condition, answers, body.drops)
@@ -70,7 +71,7 @@ def _deciding(condition: b.BoundCondition, answers: dict[b.Piece, bool | None], 
         case b.Piece():
             return [condition]
         case b.Inverse(item) | b.AnswerIs(item=item):
-            return b.pieces_of(item)
+            return pieces_of(item)
         case b.AllOf(items) | b.AnyOf(items):
             return [
                 piece
@@ -81,7 +82,7 @@ def _deciding(condition: b.BoundCondition, answers: dict[b.Piece, bool | None], 
 
 
 def _failed(piece: b.Piece, answer: bool | None, window: Scatter) -> str:
-    columns = b.columns_named(piece)
+    columns = columns_named(piece)
     if answer is None:
         empty = [column.name for column in columns if shown_value(column, window) is None]
         return f"no value in {', '.join(empty)}" if empty else f"no answer to {piece.text}"

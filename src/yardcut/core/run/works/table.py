@@ -23,5 +23,6 @@ WORKS: dict[type[b.BoundBody], Work] = {
     BoundColumns: UNCHANGED,
     BoundMake: UNCHANGED,
     BoundSave: UNCHANGED,
+    b.NothingDone: UNCHANGED,
     BoundFrom: Work(reason=lambda body, window: f"not in the cut {body.name}"),
 }

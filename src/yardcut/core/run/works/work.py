@@ -9,6 +9,7 @@ from typing import Any
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.drawn import Stratum
+from yardcut.core.ranking.ranked import KnownRanks
 from yardcut.core.run.pieces import PieceCache
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
@@ -18,10 +19,11 @@ from yardcut.core.table.window import Scatter
 
 @dataclass(frozen=True, slots=True)
 class Tools:
-    """What work is done with: a runner over the table, the answers known so far, and how to stop and tell."""
+    """What work is done with: a runner over the table, the answers and ranks known so far, how to stop and tell."""
 
     runner: Runner
     pieces: PieceCache
+    ranks: KnownRanks
     token: CancelToken
     progress: Progress | None = None
 
