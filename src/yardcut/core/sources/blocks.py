@@ -79,13 +79,15 @@ def _paired_one_by_one(places: Array, opens: Array) -> Array:
 class Block:
     """Whole rows of a file as UTF-8, how far into the file reading has come, and the offsets of paired quotes.
 
-    ``first_line`` is the line of the file (from 1) that the block begins with.
+    ``first_line`` is the line of the file (from 1) that the block begins with, ``start`` the byte; -1 where the bytes
+    are not those of the file: it is compressed, or in another encoding.
     """
 
     data: bytes
     bytes_read: int
     quotes: Array | None
     first_line: int = 1
+    start: int = -1
 
     def row_ends(self) -> Array:
         """Return the offsets of the line feeds outside quotes."""
@@ -98,7 +100,9 @@ class Block:
         if quotes is not None:
             quotes = quotes[quotes >= size] - size
         line = self.first_line + self.data.count(b"\n", 0, size)
-        return Block(self.data[size:], self.bytes_read, quotes if quotes is not None and len(quotes) else None, line)
+        start = self.start + size if self.start >= 0 else -1
+        kept = quotes if quotes is not None and len(quotes) else None
+        return Block(self.data[size:], self.bytes_read, kept, line, start)
 
     def row_bounds(self) -> tuple[Array, Array]:
         """Return the offsets where each row starts and where its line feed stands (or the block ends)."""
@@ -124,8 +128,9 @@ def joined(first: Block, second: Block) -> Block:
         block.quotes + shift for block, shift in ((first, 0), (second, len(first.data))) if block.quotes is not None
     ]
     return Block(
-        first.data + second.data, second.bytes_read, np.concatenate(quotes) if quotes else None, first.first_line
-    )
+        first.data + second.data, second.bytes_read, np.concatenate(quotes) if quotes else None, first.first_line,
+        first.start,
+    )  # fmt: skip
 
 
 def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
@@ -138,8 +143,10 @@ def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
     lines_before = 0
     carry = b""
     with open_bytes(path) as file:
+        start = 0 if plain and not form.returns and file.compression is None else -1
         if form.encoding == "utf-8-sig":
             carry = file.read(len(codecs.BOM_UTF8)).removeprefix(codecs.BOM_UTF8)
+            start += (len(codecs.BOM_UTF8) - len(carry)) if start >= 0 else 0
         while True:
             raw = file.read(max(block_bytes, len(carry)))  # a long row is not looked through from its start too often
             last = not raw
@@ -166,7 +173,10 @@ def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
             carry = block[end:]
             data = block[:end]
             if data:
-                yield Block(data, file.position, None if quotes is None else quotes[quotes < end], lines_before + 1)
+                yield Block(
+                    data, file.position, None if quotes is None else quotes[quotes < end], lines_before + 1, start
+                )
+                start += len(data) if start >= 0 else 0
             lines_before += lines_in(data)
             if last:
                 return

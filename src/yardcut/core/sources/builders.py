@@ -18,6 +18,7 @@ from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
 MOST_WORDS = 1 << 16
 _MOST_WORD_BYTES = 1 << 25
 _CHUNK_ROWS = 1 << 18
+_FEW_ROWS = 64
 
 PlainParts = tuple[Array, Array, Array | None]
 """(offsets, data, valid): int64, one longer than the rows; uint8; booleans or ``None``."""
@@ -153,6 +154,9 @@ class TextBuilder:
         """Write a pyarrow array of strings, or of dictionary-encoded strings."""
         import pyarrow as pa
 
+        if self._codes is not None and len(chunk) <= _FEW_ROWS:
+            self._append_few(chunk.to_pylist())
+            return
         if pa.types.is_dictionary(chunk.type) and self._codes is None:
             chunk = chunk.dictionary_decode()
         elif self._codes is not None and not pa.types.is_dictionary(chunk.type):
@@ -164,11 +168,7 @@ class TextBuilder:
         lookup = np.empty(len(words) + 1, dtype=np.int32)
         lookup[-1] = -1
         for index, word in enumerate(words):
-            code = self._words.get(word)
-            if code is None:
-                code = self._words[word] = len(self._words)
-                self._word_bytes += len(word)
-            lookup[index] = code
+            lookup[index] = self._code(word)
         values, valid = numeric_parts(chunk.indices)
         if valid is not None:
             values = np.where(valid, values, len(words))
@@ -177,6 +177,22 @@ class TextBuilder:
         crowded = len(words) > 1000 and len(words) * 2 > len(chunk)
         if crowded or len(self._words) > MOST_WORDS or self._word_bytes > _MOST_WORD_BYTES:
             self._become_plain()
+
+    def _append_few(self, texts: list[str | None]) -> None:
+        """Write a handful of texts: of thousands of columns with a few rows, each costs what its cells cost."""
+        assert self._codes is not None
+        codes = [-1 if text is None else self._code(text) for text in texts]
+        self._uncoded += codes.count(-1)
+        self._codes.append(np.array(codes, dtype=np.int32))
+        if len(self._words) > MOST_WORDS or self._word_bytes > _MOST_WORD_BYTES:
+            self._become_plain()
+
+    def _code(self, word: str) -> int:
+        code = self._words.get(word)
+        if code is None:
+            code = self._words[word] = len(self._words)
+            self._word_bytes += len(word)
+        return code
 
     def _become_plain(self) -> None:
         codes_writer = self._codes

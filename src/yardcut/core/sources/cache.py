@@ -105,7 +105,8 @@ def new_folder() -> Path:
         raise cache_closed(error, parent) from error
 
 
-BUILDING, SORTING, PIPED, _MAKING, _READING = "building-", "sorting-", "piped-", "making.lock", "reading-"
+BUILDING, SORTING, TEXTS, PIPED = "building-", "sorting-", "texts-", "piped-"
+_MAKING, _READING = "making.lock", "reading-"
 _LOOK_SECONDS = 0.05
 
 
@@ -139,7 +140,7 @@ def _sweep() -> None:
     for path in stores.glob(f"{_READING}*"):  # of readers that were killed
         if is_abandoned(path):
             path.unlink(missing_ok=True)
-    building = (path for prefix in (BUILDING, SORTING) for path in stores.glob(f"{prefix}*"))
+    building = (path for prefix in (BUILDING, SORTING, TEXTS) for path in stores.glob(f"{prefix}*"))
     litter.sweep_folders([*building, *stores.parent.glob(f"{PIPED}*")])
 
 
@@ -199,7 +200,7 @@ def trim_cache(keep: Path) -> list[Path]:
     """Remove the stores longest unused until the rest keep to the limit; never ``keep``. Returns those removed."""
     sizes: dict[Path, int] = {}
     for folder in stores_folder().iterdir():
-        if folder.is_dir() and not folder.name.startswith((BUILDING, SORTING)):
+        if folder.is_dir() and not folder.name.startswith((BUILDING, SORTING, TEXTS)):
             sizes[folder] = sum(file.stat().st_size for file in folder.iterdir())
     total, limit = sum(sizes.values()), cache_limit()
     removed = []

@@ -70,7 +70,7 @@ def without_footers(block: Block, form: Form, header: tuple[bytes, ...], width: 
         for place, line in enumerate(block.lines_of(starts[end:]).tolist(), end)
     ]
     data = block.data[: starts[end]]
-    return Block(data, block.bytes_read, paired_quotes(data, form), block.first_line), dropped
+    return Block(data, block.bytes_read, paired_quotes(data, form), block.first_line, block.start), dropped
 
 
 def _reason(row: bytes, form: Form, header: tuple[bytes, ...]) -> str:

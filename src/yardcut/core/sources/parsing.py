@@ -60,7 +60,7 @@ class ParsedBlock:
 
     The rows stand on the lines from ``first_line`` (0: unknown) on, or, where they do not fill one line each, on
     ``lines``. ``unreadable_line`` is the first line (from 1) with bytes that the file's encoding does not have, or 0;
-    ``zeros`` counts the bytes that are zero.
+    ``zeros`` counts the bytes that are zero. In the file they are the ``size_bytes`` from ``start`` on (-1: unknown).
     """
 
     rows: int
@@ -71,6 +71,8 @@ class ParsedBlock:
     first_line: int = 0
     lines: Array | None = None
     zeros: int = 0
+    start: int = -1
+    size_bytes: int = 0
 
 
 def _arrow_type(task: ColumnTask) -> Any:
@@ -97,7 +99,8 @@ def parse_block(
     ``header`` holds the raw header rows, which are dropped where they stand again. Raises ``SourceError`` when the
     block cannot be parsed at all.
     """
-    block, unreadable_line = _readable(block, form)
+    start, size = block.start, len(block.data)
+    block, unreadable_line = readable(block, form)
     if form.ragged:
         block = with_short_rows_filled(block, form, width)
     block, dropped = without_headers_and_comments(block, form, header, width)
@@ -131,7 +134,16 @@ def parse_block(
         places = range(block.first_line, block.first_line + rows) if lines is None else lines
         chunk.lines = [int(places[index]) if index < len(places) else 0 for index, _ in chunk.unfit]
     return ParsedBlock(
-        rows, found, block.bytes_read, dropped, unreadable_line, block.first_line, lines, _zeros(block.data)
+        rows,
+        found,
+        block.bytes_read,
+        dropped,
+        unreadable_line,
+        block.first_line,
+        lines,
+        _zeros(block.data),
+        start,
+        size,
     )
 
 
@@ -189,7 +201,7 @@ def _read_csv(
                 raise SourceError(f"a part of the file cannot be read: {error}") from error
 
 
-def _readable(block: Block, form: Form) -> tuple[Block, int]:
+def readable(block: Block, form: Form) -> tuple[Block, int]:
     """Return a block as valid UTF-8, and the first line that was not: its bytes are read as Windows-1252."""
     if block.data.isascii():
         return block, 0

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError, StoppedError
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.sources.block_index import BlockIndex
 from yardcut.core.sources.builders import TextBuilder
 from yardcut.core.sources.column_reader import ColumnReader
 from yardcut.core.sources.dropped import DroppedList
@@ -55,6 +56,7 @@ class StoreReader:
         self._unreadable: dict[str, int] = {}
         self._zeros: dict[str, int] = {}
         self._places = RowPlaces()
+        self._block_index = BlockIndex()
 
     def read(
         self, fingerprint: str, problems: Sequence[str] = (), left_out: Sequence[str] = (), *, keep_part: bool = False
@@ -69,6 +71,8 @@ class StoreReader:
         if self.is_part:
             problems = (*problems, f"only a part was read: the first {sum(self._file_rows):,} rows")
         columns = [infos[number] for number in range(len(self._names))]
+        if not self.is_part:
+            self._block_index.write(self._folder)
         if self._file_column is not None:
             columns.append(self._write_file_column(len(columns)))
         return TableInfo(
@@ -169,7 +173,7 @@ class StoreReader:
             FileInfo(
                 file.label, file.number, count, file.form,
                 self._dropped.of_file(file.label),
-                differences(number, self._files, columns), file.path.stat().st_size,
+                differences(number, self._files, columns), file.path.stat().st_size, file.path.stat().st_mtime_ns,
             )
             for number, (file, count) in enumerate(zip(self._files, self._file_rows, strict=True))
         )  # fmt: skip
@@ -233,6 +237,7 @@ class StoreReader:
                     by_place[chunk.task.number].consume(chunk, rows, block.rows, file.marks, file_number)
                 if first:
                     self._places.add(rows, file_number, block)
+                    self._block_index.add(file_number, block)
                 rows += block.rows
                 if first:
                     if block.unreadable_line and file.label not in self._unreadable:

@@ -56,6 +56,8 @@ class StoreParts:
             for part, writer in sorted(self._writers.pop(number, {}).items())
             if writer.count
         ]
+        for _, _, writer in arrays:
+            writer.flush()
         own = [(number, part, writer.path) for number, part, writer in arrays if writer.in_file]
         found: dict[int, list[FileCheck]] = {number: [] for number in wanted}
         with ThreadPoolExecutor(_THREADS) as pool:

@@ -7,11 +7,12 @@ from pathlib import Path
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.writers.parquet import arrow_arrays, arrow_schema
+from yardcut.core.writers.plans import Plan
 
 _BATCH_ROWS = 1 << 17
 
 
-def write_arrow(piece: Frame, path: Path, token: CancelToken, progress: Progress) -> None:
+def write_arrow(piece: Frame, path: Path, plan: Plan, token: CancelToken, progress: Progress) -> None:
     """Write a slice as one Arrow file. Raises ``OSError``."""
     import pyarrow as pa
 
@@ -21,7 +22,7 @@ def write_arrow(piece: Frame, path: Path, token: CancelToken, progress: Progress
             writer.write_batch(pa.record_batch(arrow_arrays(vectors), schema=schema))
 
 
-def count_rows(path: Path) -> int:
+def count_rows(path: Path, plan: Plan) -> int:
     """Read an Arrow file back and count its rows."""
     import pyarrow as pa
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import sqlite3
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 
@@ -13,6 +14,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.vectors import NumericVector, Vector
 from yardcut.core.values.formatting import quote_name
 from yardcut.core.values.kinds import Kind
+from yardcut.core.writers.plans import Plan
 
 TABLE = "slice"
 _MOST_COLUMNS = 2000
@@ -20,24 +22,33 @@ _MOST_COLUMNS = 2000
 _TYPES = {Kind.INTEGER: "INTEGER", Kind.NUMBER: "REAL", Kind.BOOLEAN: "INTEGER"}
 
 
-def write_database(piece: Frame, path: Path, token: CancelToken, progress: Progress) -> None:
+def write_database(piece: Frame, path: Path, plan: Plan, token: CancelToken, progress: Progress) -> None:
     """Write a slice as a table. Days and instants are texts in ISO 8601, as SQLite's own functions take them.
 
     Raises ``TargetError`` for columns that cannot be ones of a table, and ``OSError``.
     """
-    _check(piece)
-    columns = ", ".join(f"{_quoted(each.name)} {_TYPES.get(each.kind, 'TEXT')}" for each in piece.columns)
-    places = ", ".join("?" * len(piece.columns))
+    write_tables([(plan.options.table or TABLE, piece)], path, token, progress)
+
+
+def write_tables(pieces: Sequence[tuple[str, Frame]], path: Path, token: CancelToken, progress: Progress) -> None:
+    """Write slices as tables of one database, each under its name. Raises as :func:`write_database`."""
+    for name, piece in pieces:
+        _check(piece)
+        if not name or "\0" in name or name.lower().startswith("sqlite_"):
+            raise TargetError(f"no table of SQLite can be called {quote_name(name)}", mend=Mend("write: table 'oak'"))
     try:
         with contextlib.closing(sqlite3.connect(path, isolation_level=None)) as database:
             # the file is not in its place yet: it is flushed as a whole, and thrown away if anything fails
             database.execute("PRAGMA journal_mode = OFF")
             database.execute("PRAGMA synchronous = OFF")
             database.execute("BEGIN")
-            database.execute(f"CREATE TABLE {TABLE} ({columns})")
-            for _, vectors in piece.blocks(token, progress):
-                rows = zip(*(_values(vector) for vector in vectors), strict=True)
-                database.executemany(f"INSERT INTO {TABLE} VALUES ({places})", rows)
+            for name, piece in pieces:
+                columns = ", ".join(f"{_quoted(each.name)} {_TYPES.get(each.kind, 'TEXT')}" for each in piece.columns)
+                places = ", ".join("?" * len(piece.columns))
+                database.execute(f"CREATE TABLE {_quoted(name)} ({columns})")
+                for _, vectors in piece.blocks(token, progress):
+                    rows = zip(*(_values(vector) for vector in vectors), strict=True)
+                    database.executemany(f"INSERT INTO {_quoted(name)} VALUES ({places})", rows)
             database.execute("COMMIT")
     except sqlite3.Error as error:
         raise OSError(0, str(error)) from error
@@ -78,9 +89,9 @@ def _values(vector: Vector) -> list[Any]:
     return values
 
 
-def count_rows(path: Path) -> int:
+def count_rows(path: Path, plan: Plan) -> int:
     """Read the table back and count its rows."""
     with contextlib.closing(
         sqlite3.connect(f"file:{path.absolute()}?mode=ro".replace("#", "%23"), uri=True)
     ) as database:
-        return int(database.execute(f"SELECT count(*) FROM {TABLE}").fetchone()[0])
+        return int(database.execute(f"SELECT count(*) FROM {_quoted(plan.options.table or TABLE)}").fetchone()[0])

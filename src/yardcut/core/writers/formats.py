@@ -5,18 +5,16 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 from importlib import import_module
-from pathlib import Path
 from typing import Any
-
-from yardcut.core.expressions.frame import Frame
-from yardcut.core.progress import CancelToken, Progress
 
 
 @dataclass(frozen=True, slots=True)
 class Format:
     """One format, in a module of this package that is loaded when it is needed.
 
-    ``delimiter`` is that of delimited text, which alone can go into a pipe.
+    ``write_name`` and ``count_name`` are functions there. ``delimiter`` is that of delimited text, which alone can go
+    into a pipe; ``is_text`` tells the formats that can be compressed as a whole. ``write_several_name`` is the function
+    that writes several tables into one file, with names of at most ``most_name_characters``.
     """
 
     name: str
@@ -25,17 +23,17 @@ class Format:
     write_name: str
     count_name: str = "count_rows"
     delimiter: str = ""
+    is_text: bool = False
+    write_several_name: str = ""
+    most_name_characters: int = 0
 
-    def write(self, piece: Frame, path: Path, token: CancelToken, progress: Progress) -> None:
-        """Write a slice to a file. Raises ``OSError``, ``TargetError`` and ``StoppedError``."""
-        given = (piece, path, self.delimiter, token, progress) if self.delimiter else (piece, path, token, progress)
-        self._function(self.write_name)(*given)
+    @property
+    def holds_several(self) -> bool:
+        """True when one file holds several tables."""
+        return bool(self.write_several_name)
 
-    def count(self, path: Path) -> int:
-        """Read a file back and count its rows."""
-        return int(self._function(self.count_name)(*((path, self.delimiter) if self.delimiter else (path,))))
-
-    def _function(self, name: str) -> Callable[..., Any]:
+    def function(self, name: str) -> Callable[..., Any]:
+        """Return a function of its module."""
         found: Callable[..., Any] = getattr(import_module(f"yardcut.core.writers.{self.module}"), name)
         return found
 
@@ -43,14 +41,28 @@ class Format:
 FORMATS = {
     form.name: form
     for form in (
-        Format("csv", (".csv",), "delimited", "write_delimited", delimiter=","),
-        Format("tsv", (".tsv", ".tab"), "delimited", "write_delimited", delimiter="\t"),
+        Format("csv", (".csv",), "delimited", "write_delimited", delimiter=",", is_text=True),
+        Format("tsv", (".tsv", ".tab"), "delimited", "write_delimited", delimiter="\t", is_text=True),
         Format("parquet", (".parquet",), "parquet", "write_parquet"),
         Format("arrow", (".arrow", ".feather"), "arrow_file", "write_arrow"),
-        Format("jsonl", (".jsonl", ".ndjson"), "json_rows", "write_lines", "count_lines"),
-        Format("json", (".json",), "json_rows", "write_array", "count_items"),
-        Format("xlsx", (".xlsx",), "workbook", "write_workbook"),
-        Format("sqlite", (".sqlite", ".sqlite3", ".db"), "database", "write_database"),
+        Format("jsonl", (".jsonl", ".ndjson"), "json_rows", "write_lines", "count_lines", is_text=True),
+        Format("json", (".json",), "json_rows", "write_array", "count_items", is_text=True),
+        Format(
+            "xlsx",
+            (".xlsx",),
+            "workbook",
+            "write_workbook",
+            write_several_name="write_worksheets",
+            most_name_characters=31,
+        ),
+        Format(
+            "sqlite",
+            (".sqlite", ".sqlite3", ".db"),
+            "database",
+            "write_database",
+            write_several_name="write_tables",
+            most_name_characters=200,
+        ),
     )
 }
 BY_ENDING = {ending: form.name for form in FORMATS.values() for ending in form.endings}

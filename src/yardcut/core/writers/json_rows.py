@@ -9,29 +9,30 @@ from __future__ import annotations
 import json
 from collections.abc import Iterator
 from pathlib import Path
-from typing import IO
 
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.vectors import CodedVector, NumericVector, Vector
 from yardcut.core.values.kinds import Kind
+from yardcut.core.writers.compressing import TextTarget, open_text, read_text
+from yardcut.core.writers.plans import Plan
 
 _NUMBERS = (Kind.INTEGER, Kind.NUMBER)
 
 
-def write_lines(piece: Frame, path: Path, token: CancelToken, progress: Progress) -> None:
+def write_lines(piece: Frame, path: Path, plan: Plan, token: CancelToken, progress: Progress) -> None:
     """Write a slice as JSON Lines. Raises ``OSError``."""
-    with open(path, "w", encoding="utf-8", newline="") as file:
+    with open_text(path, plan.compression) as file:
         _write(file, _rows(piece, token, progress), "", "\n", "\n" if piece.rows.count else "")
 
 
-def write_array(piece: Frame, path: Path, token: CancelToken, progress: Progress) -> None:
+def write_array(piece: Frame, path: Path, plan: Plan, token: CancelToken, progress: Progress) -> None:
     """Write a slice as one JSON array. Raises ``OSError``."""
-    with open(path, "w", encoding="utf-8", newline="") as file:
+    with open_text(path, plan.compression) as file:
         _write(file, _rows(piece, token, progress), "[\n", ",\n", "\n]\n")
 
 
-def _write(file: IO[str], rows: Iterator[list[str]], opens: str, between: str, closes: str) -> None:
+def _write(file: TextTarget, rows: Iterator[list[str]], opens: str, between: str, closes: str) -> None:
     file.write(opens)
     is_first = True
     for some in rows:
@@ -67,16 +68,16 @@ def _number(text: str) -> str:
     return json.dumps(value) if value - value == 0 else json.dumps(text)
 
 
-def count_lines(path: Path) -> int:
+def count_lines(path: Path, plan: Plan) -> int:
     """Read JSON Lines back and count the rows."""
-    with open(path, encoding="utf-8", newline="\n") as file:
+    with read_text(path) as file:
         return sum(isinstance(json.loads(line), dict) for line in file)
 
 
-def count_items(path: Path) -> int:
+def count_items(path: Path, plan: Plan) -> int:
     """Read a JSON array back, a line at a time, and count its items: each stands on its own line."""
     count = 0
-    with open(path, encoding="utf-8", newline="\n") as file:
+    with read_text(path) as file:
         for line in file:
             text = line.strip().removesuffix(",")
             if text not in ("[", "]", ""):

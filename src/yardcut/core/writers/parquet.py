@@ -13,6 +13,7 @@ from yardcut.core.expressions.values import zone_of
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.vectors import CodedVector, NumericVector, Vector
 from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
+from yardcut.core.writers.plans import Plan
 
 _ROW_GROUP_ROWS = 1 << 18
 
@@ -32,16 +33,17 @@ def _arrow_type(kind: Kind, zone: str = "") -> Any:
     }[kind]
 
 
-def write_parquet(piece: Frame, path: Path, token: CancelToken, progress: Progress) -> None:
+def write_parquet(piece: Frame, path: Path, plan: Plan, token: CancelToken, progress: Progress) -> None:
     """Write a slice as one Parquet file."""
     import pyarrow as pa
     from pyarrow import parquet
 
     schema = arrow_schema(piece)
-    with parquet.ParquetWriter(path, schema, compression="zstd") as writer:
-        for _, vectors in piece.blocks(token, progress, _ROW_GROUP_ROWS):
+    rows = min(piece.rows.count or 1, plan.options.group_rows or _ROW_GROUP_ROWS)
+    with parquet.ParquetWriter(path, schema, compression=plan.options.compression or "zstd") as writer:
+        for _, vectors in piece.blocks(token, progress, rows):
             batch = pa.record_batch(arrow_arrays(vectors), schema=schema)
-            writer.write_batch(batch, row_group_size=_ROW_GROUP_ROWS)
+            writer.write_batch(batch, row_group_size=rows)
 
 
 def arrow_schema(piece: Frame) -> Any:
@@ -73,7 +75,7 @@ def _array(vector: Vector) -> Any:
     return pa.array(vector.texts(), wanted)
 
 
-def count_rows(path: Path) -> int:
+def count_rows(path: Path, plan: Plan) -> int:
     """Read a Parquet file's footer back and count its rows."""
     from pyarrow import parquet
 

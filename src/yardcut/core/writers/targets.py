@@ -2,16 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from yardcut.core.cutlist.model import Cut
 from yardcut.core.errors import Mend, TargetError
-from yardcut.core.language.verbs.save import Save
+from yardcut.core.expressions.frame import Frame
+from yardcut.core.language.printing import side_text
+from yardcut.core.language.tree import Name
+from yardcut.core.language.verbs.save import BoundSave, Save
+from yardcut.core.language.write_options import NO_OPTIONS, WriteOptions
 from yardcut.core.paths import path_of
 from yardcut.core.placing import named_with_link
-from yardcut.core.writers.saving import check_target, format_of
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.writers.own_texts import own_texts
+from yardcut.core.writers.parting import filled
+from yardcut.core.writers.plans import Plan, plan_of
+from yardcut.core.writers.saving import Parting, Written, check_target, save_parted, save_slice, with_more_said
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,33 +28,68 @@ class RunOptions:
     """What a run is told besides its list.
 
     ``out`` stands in place of the last save line's path; ``replace`` allows any target to be replaced; ``base`` is the
-    list's own directory, which relative targets start from.
+    list's own directory, which relative targets start from. ``names`` stand in the places ``{…}`` of paths; ``each`` is
+    the name and the value that tells one of several runs from the others, and stands in every path.
     """
 
     out: Path | None = None
     replace: bool = False
     base: Path = Path()
+    names: Mapping[str, str] = field(default_factory=dict)
+    each: tuple[str, str] | None = None
+
+    def out_path(self) -> Path:
+        """Return where a slice without a save line goes; only where ``out`` is given."""
+        assert self.out is not None
+        return _named(self.out, self)
 
 
 @dataclass(frozen=True, slots=True)
 class Target:
-    """One file a run writes.
+    """What a save line writes: one file, or one for each part of the slice.
 
     A list may come from somebody else, and its word ``replace`` is good for its own directory only: ``is_outside``
     tells that the file is elsewhere (a link in the directory that leads out of it among them).
     """
 
     path: Path
-    replace: bool
+    replace: bool = False
     format: str | None = None
+    options: WriteOptions = NO_OPTIONS
+    parting: Parting | None = None
     is_outside: bool = False
     allowed_by_list: bool = False
+
+    @classmethod
+    def of(cls, path: Path, save: Save, may_replace: bool) -> Target:
+        """Return what a save line's own words say of a path."""
+        parting = None
+        if save.per is not None:
+            parting = Parting(save.per.name if isinstance(save.per, Name) else side_text(save.per))
+        elif save.per_rows is not None:
+            parting = Parting(per_rows=save.per_rows)
+        return cls(path, may_replace, save.format, save.options, parting)
+
+    def bound(self, body: BoundSave) -> Target:
+        """Return it with the value its slice is parted by."""
+        if self.parting is None or body.per is None:
+            return self
+        return replace(self, parting=replace(self.parting, per=body.per))
+
+    @property
+    def plan(self) -> Plan:
+        """How it is written. Raises ``TargetError``."""
+        return plan_of(self.path, self.format, self.options)
 
     def sentence(self) -> str:
         """Say what will be done to which file."""
         there = " and replaces what is there" if self.replace and self.path.is_file() else ""
         outside = "; that is outside the list's directory" if self.is_outside else ""
-        return f"writes {named_with_link(self.path)}{there}{outside}"
+        parted = ""
+        if self.parting is not None:
+            rows = self.parting.per_rows
+            parted = f", one file per {self.parting.name if rows is None else f'{rows:,} rows'}"
+        return f"writes {named_with_link(self.path)}{parted}{there}{outside}"
 
 
 def targets_of(cut: Cut, options: RunOptions) -> dict[int, Target]:
@@ -57,22 +101,53 @@ def targets_of(cut: Cut, options: RunOptions) -> dict[int, Target]:
         assert isinstance(save, Save)
         if number == saves[-1] and options.out is not None:
             named = save.format if options.out.name == Path(save.path).name else None
-            found[number] = Target(options.out, options.replace, named)
+            target = Target.of(_named(options.out, options), save, options.replace)
+            found[number] = replace(target, format=named)
             continue
-        path = options.base / path_of(save.path, TargetError)
+        path = _named(options.base / path_of(save.path, TargetError), options)
         is_outside = not path.resolve().is_relative_to(options.base.resolve())
         may = options.replace or (save.replace and not is_outside)
-        found[number] = Target(path, may, save.format, is_outside, save.replace)
+        target = Target.of(path, save, may)
+        found[number] = replace(target, is_outside=is_outside, allowed_by_list=save.replace)
     return found
+
+
+def _named(path: Path, options: RunOptions) -> Path:
+    text = str(path)
+    for name, value in options.names.items():
+        text = text.replace(f"{{{name}}}", value)
+    return Path(text) if options.each is None else filled(Path(text), *options.each)
 
 
 def check_targets(targets: Sequence[Target], sources: Sequence[Path]) -> None:
     """Raise ``TargetError`` for the first target that must not or cannot be written."""
     for target in targets:
-        format_of(target.path, target.format)
+        _ = target.plan
         if target.is_outside and target.allowed_by_list and not target.replace and target.path.is_file():
             raise TargetError(
                 f"the list replaces {target.path}, outside its own directory",
                 mend=Mend("allow that with --replace, if you want it"),
             )
-        check_target(target.path, sources, replace=target.replace)
+        check_target(target.path, sources, replace=target.replace or target.parting is not None)
+
+
+def write_target(frame: Frame, target: Target, spec: SourceSpec, token: CancelToken, progress: Progress) -> Written:
+    """Write a slice as a target says, and read it back; cells nobody computed as they stand in the source.
+
+    Raises ``TargetError``, ``SourceError`` and ``StoppedError``; nothing half-written is left.
+    """
+    plan, sources = target.plan, spec.paths()
+    check_target(target.path, sources, replace=target.replace or target.parting is not None)
+    at_once = target.parting is None and not target.path.is_fifo()
+    with own_texts(frame, spec, plan, token, progress, at_once=at_once) as own:
+        if target.parting is None:
+            written = save_slice(
+                frame, target.path, plan,
+                sources=sources, replace=target.replace, token=token, progress=progress, own=own.texts,
+            )  # fmt: skip
+        else:
+            written = save_parted(
+                frame, target.path, plan, target.parting,
+                sources=sources, replace=target.replace, token=token, progress=progress, own=own.texts,
+            )  # fmt: skip
+    return with_more_said(written, own.why_not) if own.why_not else written

@@ -2,19 +2,24 @@
 
 from __future__ import annotations
 
+import contextlib
 import datetime
+import io
 import re
 import zipfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
-from typing import Any
+from typing import IO, Any
 
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.vectors import NumericVector, Vector
+from yardcut.core.values.formatting import quote_name
 from yardcut.core.values.kinds import Kind
+from yardcut.core.writers.plans import Plan
 
+SHEET, _MOST_NAME = "slice", 31
 MOST_ROWS, MOST_COLUMNS, _MOST_CHARACTERS = 1_048_576, 16_384, 32_767
 _MOST_EXACT = 10**15
 """Numbers of a worksheet are doubles shown with 15 digits: longer integers are written as texts."""
@@ -24,27 +29,84 @@ _NO_TEXT = re.compile("[\x00-\x08\x0b\x0c\x0d\x0e-\x1f\ufffe\uffff]|_(?=x[0-9A-F
 """What stands as ``_xHHHH_`` in a text (ST_Xstring, 22.9.2.19), and what would be read as that."""
 
 
-def write_workbook(piece: Frame, path: Path, token: CancelToken, progress: Progress) -> None:
+def write_workbook(piece: Frame, path: Path, plan: Plan, token: CancelToken, progress: Progress) -> None:
     """Write a slice with a header. Texts are texts, whatever they begin with.
 
     Raises ``TargetError`` beforehand for more rows or columns than a worksheet holds, and for a text that is too long.
     """
-    _check(piece)
+    write_worksheets([(plan.options.table or SHEET, piece)], path, token, progress, header=plan.options.header)
+
+
+def write_worksheets(
+    pieces: Sequence[tuple[str, Frame]], path: Path, token: CancelToken, progress: Progress, *, header: bool = True
+) -> None:
+    """Write slices as worksheets of one workbook, each under its name. Raises as :func:`write_workbook`."""
+    for name, piece in pieces:
+        _check(piece)
+        _check_name(name)
     from openpyxl import Workbook
 
     book = Workbook(write_only=True)
-    sheet = book.create_sheet("slice")
-    text = _text_of(sheet)
     try:
-        sheet.append([text(column.name) for column in piece.columns])
-        for _, vectors in piece.blocks(token, progress):
-            for row in zip(*(_cells(vector, text) for vector in vectors), strict=True):
-                sheet.append(row)
+        for name, piece in pieces:
+            sheet = book.create_sheet(name)
+            text = _text_of(sheet)
+            if header:
+                sheet.append([text(column.name) for column in piece.columns])
+            for _, vectors in piece.blocks(token, progress):
+                for row in zip(*(_cells(vector, text) for vector in vectors), strict=True):
+                    sheet.append(row)
+        with open(path, "wb") as file:
+            book.save(_Target(file))
     except BaseException:
-        sheet.close()
-        sheet._writer.cleanup()  # its rows so far, in the directory of temporary files
+        for sheet in book.worksheets:
+            # its rows so far, in the directory of temporary files; one that was packed already refuses to be closed
+            for tidy in (sheet.close, sheet._writer.cleanup):
+                with contextlib.suppress(Exception):
+                    tidy()
         raise
-    book.save(path)
+
+
+class _Target(io.RawIOBase):
+    """What a workbook is packed into. Once the disk takes no more it takes nothing, and says so once.
+
+    A packer that failed still writes its last entries when it goes, to nobody's use and with a second error.
+    """
+
+    def __init__(self, file: IO[bytes]) -> None:
+        self._file = file
+        self._failed = False
+
+    def writable(self) -> bool:
+        return True
+
+    def seekable(self) -> bool:
+        return True
+
+    def write(self, data: Any) -> int:
+        if not self._failed:
+            try:
+                self._file.write(data)
+                self._file.flush()
+            except OSError:
+                self._failed = True
+                raise
+        return len(data)
+
+    def seek(self, offset: int, whence: int = 0) -> int:
+        return 0 if self._failed else self._file.seek(offset, whence)
+
+    def tell(self) -> int:
+        return 0 if self._failed else self._file.tell()
+
+
+def _check_name(name: str) -> None:
+    """Raise ``TargetError`` for what no worksheet can be called (ECMA-376, 18.2.19, and what programs allow)."""
+    if not 0 < len(name) <= _MOST_NAME or set(name) & set("[]:*?/\\") or name[0] == "'" or name[-1] == "'":
+        raise TargetError(
+            f"no worksheet can be called {quote_name(name)}",
+            mend=Mend(f"up to {_MOST_NAME} characters, none of [ ] : * ? / \\: table 'oak'"),
+        )
 
 
 def _check(piece: Frame) -> None:
@@ -107,12 +169,21 @@ def _day(kind: Kind, number: int) -> datetime.date | datetime.datetime | None:
     return moment if moment.date() >= _FIRST_DAY and not moment.microsecond else None
 
 
-def count_rows(path: Path) -> int:
+def count_rows(path: Path, plan: Plan) -> int:
     """Read the worksheet back and count its rows, the header apart. Rows without any value count too."""
     count, tail = 0, b""
-    with zipfile.ZipFile(path) as packed, packed.open("xl/worksheets/sheet1.xml") as sheet:
+    with zipfile.ZipFile(path) as packed, packed.open(_part_of(packed, plan.options.table or SHEET)) as sheet:
         while chunk := sheet.read(1 << 20):
             both = tail + chunk
             count += both.count(b"<row ") + both.count(b"<row>")
             tail = both[-4:]
-    return count - 1
+    return count - plan.options.header
+
+
+def _part_of(packed: zipfile.ZipFile, name: str) -> str:
+    """Return where a worksheet stands in a workbook. Raises ``KeyError``."""
+    from xml.etree import ElementTree
+
+    book = ElementTree.fromstring(packed.read("xl/workbook.xml"))
+    sheets = [node.attrib["name"] for node in book.iter() if node.tag.endswith("}sheet")]
+    return f"xl/worksheets/sheet{sheets.index(name) + 1}.xml"

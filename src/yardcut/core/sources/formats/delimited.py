@@ -17,7 +17,7 @@ from yardcut.core.sources.blocks import Block, joined, read_blocks
 from yardcut.core.sources.doubts import lost_codes
 from yardcut.core.sources.dropped import ABOVE, COMMENT, Dropped
 from yardcut.core.sources.dropping import without_footers
-from yardcut.core.sources.form import column_names, read_head, records
+from yardcut.core.sources.form import Form, column_names, read_head, records
 from yardcut.core.sources.formats.source_file import Tasks
 from yardcut.core.sources.guessing import guess_kind
 from yardcut.core.sources.guessing_form import guess_form
@@ -65,6 +65,16 @@ class DelimitedFile:
 
     def _blocks(self) -> Iterator[Block]:
         return read_blocks(self.path, self._form, self._block_bytes)
+
+    @property
+    def reading_form(self) -> Form:
+        """The form it is read in."""
+        return self._form
+
+    @property
+    def raw_header(self) -> tuple[bytes, ...]:
+        """The rows of its header as they stand; where they stand again they are dropped."""
+        return self._header
 
     def no_values(self) -> list[tuple[str, ...]]:
         """Return, for each column, the texts that mean a missing value."""
@@ -145,7 +155,7 @@ class DelimitedFile:
         with open_bytes(self.path) as file:
             return file.compression is not None
 
-    def _body_blocks(self) -> Iterator[Block]:
+    def body_blocks(self) -> Iterator[Block]:
         """Yield the blocks below the header, the last one without totals and notes; it is never a small one."""
         blocks = self._blocks()
         _, held, _, _ = self._start(next(blocks, None))
@@ -168,7 +178,7 @@ class DelimitedFile:
         waiting: deque[Future[ParsedBlock]] = deque()
         with ThreadPoolExecutor(THREADS, thread_name_prefix="parse") as pool:
             try:
-                for block in self._body_blocks():
+                for block in self.body_blocks():
                     token.check()
                     waiting.append(pool.submit(parse_block, block, self._form, width, tasks(), self._header))
                     if len(waiting) > 2 * THREADS + 1:

@@ -1,0 +1,127 @@
+"""Parting a slice: a file for each value of an expression, or for each so many rows; and what the files are called."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+import numpy as np
+
+from yardcut.core.errors import Mend, TargetError
+from yardcut.core.expressions.frame import Frame
+from yardcut.core.expressions.values import evaluate
+from yardcut.core.language.bound import BoundValue
+from yardcut.core.language.bound_parts import columns_of
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.table.array_file import Array
+from yardcut.core.table.rowset import RowSet, ordered
+from yardcut.core.table.window import Scatter
+from yardcut.core.writers.compressing import ENDINGS
+
+MOST_FILES = 10_000
+_BLOCK_ROWS = 1 << 16
+_MOST_NAME_BYTES = 100
+_UNFIT = re.compile(r"[/\\\x00-\x1f\x7f:*?\"<>|{}]+")
+"""What cannot stand in a file's name everywhere, and the braces of places still to be filled."""
+
+
+@dataclass(frozen=True, slots=True)
+class PartOfSlice:
+    """One of the parts a slice is written in: the name of its file's part, how many rows, and which."""
+
+    name: str
+    rows: int
+    take: Callable[[], RowSet]
+
+
+def parts_by_rows(piece: Frame, per_rows: int) -> list[PartOfSlice]:
+    """Return parts of so many rows each, numbered from 1; one of no row where there is none. Raises ``TargetError``."""
+    rows = piece.rows
+    starts = range(0, max(1, rows.count), per_rows)
+    check_number(len(starts))
+    width = len(str(len(starts)))
+
+    def take(start: int) -> Callable[[], RowSet]:
+        return lambda: ordered(rows.ids(start, start + per_rows), rows.table_rows)
+
+    return [
+        PartOfSlice(f"{number:0{width}}", min(per_rows, rows.count - start), take(start))
+        for number, start in enumerate(starts, 1)
+    ]
+
+
+def parts_by_value(piece: Frame, value: BoundValue, token: CancelToken, progress: Progress) -> list[PartOfSlice]:
+    """Return a part for each value, in the order they come in; rows without one are a part of their own.
+
+    O(rows) memory: a number a row. Raises ``TargetError`` for more values than files can be made of.
+    """
+    rows = piece.rows
+    piece.table.load(columns_of(value), token, progress)
+    known: dict[str | None, int] = {}
+    numbers = np.empty(rows.count, dtype=np.int32)
+    for start in range(0, rows.count, _BLOCK_ROWS):
+        token.check()
+        texts = evaluate(value, Scatter(piece.table, rows.ids(start, start + _BLOCK_ROWS))).texts()
+        numbers[start : start + len(texts)] = [known.setdefault(text, len(known)) for text in texts]
+        check_number(len(known))
+    order = np.argsort(numbers, kind="stable")
+    ends = np.cumsum(np.bincount(numbers, minlength=len(known))).tolist()
+    all_ids = rows.ids(0, rows.count)
+    names = distinct_names(list(known))
+    return [
+        PartOfSlice(name, end - start, _taken(all_ids, order[start:end], rows.table_rows))
+        for name, start, end in zip(names, [0, *ends], ends, strict=False)
+    ]
+
+
+def _taken(ids: Array, places: Array, table_rows: int) -> Callable[[], RowSet]:
+    return lambda: ordered(ids[places], table_rows)
+
+
+def check_number(files: int) -> None:
+    """Raise ``TargetError`` for more files than anybody wants."""
+    if files > MOST_FILES:
+        raise TargetError(
+            f"that would be more than {MOST_FILES:,} files", mend=Mend("part the slice by something of fewer values")
+        )
+
+
+def file_name_of(text: str | None) -> str:
+    """Return a value as a part of a file's name: what cannot stand there is replaced."""
+    if text is None:
+        return "no-value"
+    safe = _UNFIT.sub("-", text.strip()).strip(".- ") or "empty"
+    return safe.encode()[:_MOST_NAME_BYTES].decode("utf-8", "ignore")
+
+
+def distinct_names(values: Sequence[str | None]) -> list[str]:
+    """Return a name for each value; values that look the same as file names, by capitals too, are numbered."""
+    taken: set[str] = set()
+    names = []
+    for value in values:
+        name, number = file_name_of(value), 2
+        found = name
+        while found.casefold() in taken:
+            found, number = f"{name}-{number}", number + 1
+        taken.add(found.casefold())
+        names.append(found)
+    return names
+
+
+def filled(path: Path, place: str, name: str) -> Path:
+    """Return a path with a name in the place of ``{place}``; where it has none, before the ending."""
+    text, mark = str(path), f"{{{place}}}"
+    if mark in text:
+        return Path(text.replace(mark, name))
+    endings = "".join(_endings(path))
+    stem = path.name.removesuffix(endings) if endings else path.name
+    return path.with_name(f"{stem}-{name}{endings}")
+
+
+def _endings(path: Path) -> Iterator[str]:
+    compressed = path.suffix.lower() in ENDINGS
+    if compressed:
+        yield path.with_suffix("").suffix
+    yield path.suffix

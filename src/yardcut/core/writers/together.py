@@ -1,0 +1,60 @@
+"""Several slices in one file: the worksheets of a workbook, or the tables of a database."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from yardcut.core.errors import TargetError
+from yardcut.core.expressions.frame import Frame
+from yardcut.core.placing import placed
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.writers.plans import Plan
+from yardcut.core.writers.saving import Written, check_target, writing_to
+
+
+@dataclass(frozen=True, slots=True)
+class Sheet:
+    """A slice and the name of its worksheet or table."""
+
+    name: str
+    frame: Frame
+
+
+def save_together(
+    sheets: Sequence[Sheet], path: Path, plan: Plan, *,
+    sources: Sequence[Path], replace: bool, token: CancelToken, progress: Progress,
+) -> Written:  # fmt: skip
+    """Write slices into one file and read each back. Raises as ``save_slice``; nothing half-written is left."""
+    check_target(path, sources, replace=replace)
+    named = distinct_names(sheets, plan.format.most_name_characters)
+    form = plan.format
+    with writing_to(path), placed(path, replace=replace) as beside:
+        form.function(form.write_several_name)([(each.name, each.frame) for each in named], beside, token, progress)
+        for each in named:
+            rows = form.function(form.count_name)(beside, _plan_for(plan, each.name))
+            if rows != each.frame.rows.count:
+                raise TargetError(f"{path}, {each.name}: {each.frame.rows.count:,} rows written, {rows:,} read back")
+    word = "worksheets" if form.name == "xlsx" else "tables"
+    said = ", ".join(f"{each.name} {each.frame.rows.count:,}" for each in named)
+    total = sum(each.frame.rows.count for each in named)
+    return Written(path, total, path.stat().st_size, also=(f"{len(named)} {word}: {said}",))
+
+
+def _plan_for(plan: Plan, name: str) -> Plan:
+    return replace(plan, options=replace(plan.options, table=name))
+
+
+def distinct_names(sheets: Sequence[Sheet], most: int) -> list[Sheet]:
+    """Return slices under names that differ otherwise than by capitals, none longer than ``most`` characters."""
+    taken: set[str] = set()
+    found = []
+    for sheet in sheets:
+        name, number = sheet.name[:most], 2
+        while name.casefold() in taken:
+            tail = f" {number}"
+            name, number = sheet.name[: most - len(tail)] + tail, number + 1
+        taken.add(name.casefold())
+        found.append(Sheet(name, sheet.frame))
+    return found
