@@ -1,0 +1,177 @@
+"""A cut as one statement: each line that takes rows is a table of its own, made from the one above."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from yardcut.core.errors import ListError
+from yardcut.core.language import bound as b
+from yardcut.core.language.verbs.draw_parts import BoundDraw
+from yardcut.core.language.verbs.filter import BoundFilter
+from yardcut.core.language.verbs.from_cut import BoundFrom
+from yardcut.core.language.verbs.order import BoundOrder
+from yardcut.core.run.binding import BoundLine, line_number
+from yardcut.core.sql.dialects import DIALECTS, Dialect, quoted_name
+from yardcut.core.sql.expressions import Writer, not_said
+from yardcut.core.table.table import Table
+from yardcut.core.values.kinds import Kind
+
+
+@dataclass(frozen=True, slots=True)
+class SortedBy:
+    """One key in SQL, and which way it goes."""
+
+    said: str
+    descending: bool
+    nulls_first: bool
+
+    def text(self, *, turned: bool = False) -> str:
+        """Write it, the other way round where it is ``turned``."""
+        down, first = self.descending is not turned, self.nulls_first is not turned
+        return f"{self.said} {'DESC' if down else 'ASC'} NULLS {'FIRST' if first else 'LAST'}"
+
+
+@dataclass(slots=True)
+class _Statement:
+    """The tables so far; ``order`` is that of the last one, ``notes`` what a reader must know.
+
+    ``cuts`` are the names of all cuts; ``reached`` the tables that reach lines, by the numbers these have in the list.
+    """
+
+    dialect: Dialect
+    table: str
+    columns: dict[int, str]
+    last: str
+    cuts: Sequence[str]
+    parts: list[str] = field(default_factory=list)
+    order: list[SortedBy] = field(default_factory=list)
+    reached: dict[int, str] = field(default_factory=dict)
+    notes: list[str] = field(default_factory=list)
+
+    @property
+    def writer(self) -> Writer:
+        return Writer(self.dialect, self.columns, self.reached)
+
+    def add(self, text: str) -> None:
+        """Add a table made from the last one."""
+        name = f"line {len(self.parts) + 1}"
+        self.parts.append(f"{quoted_name(name)} AS (\n  {text}\n)")
+        self.last = name
+
+    def lines(self, lines: Sequence[BoundLine], cut: int) -> None:
+        """Add all lines of a cut of the list."""
+        for number, line in enumerate(lines):
+            self.reached[line_number(cut, number)] = self.last
+            body = line.bound.body if line.bound is not None else None
+            try:
+                self._line(body)
+            except ListError as error:
+                raise error.in_statement(line.line.text) from None
+
+    def _line(self, body: b.BoundBody | None) -> None:
+        match body:
+            case BoundFilter(condition, drops) if condition is not None:
+                said = self.writer.condition(condition)
+                self.add(f"SELECT * FROM {quoted_name(self.last)} WHERE {said}{' IS NOT TRUE' if drops else ''}")
+            case BoundOrder(keys, seed):
+                if seed is not None:
+                    raise not_said("an order at random", "a seed gives other rows there")
+                self.order = [*self._keys(keys), *self.order] if keys else []
+            case BoundDraw():
+                self._draw(body)
+            case BoundFrom(lines=lines):
+                self.lines(lines, self.cuts.index(body.name))
+
+    def _keys(self, keys: Sequence[b.Key]) -> list[SortedBy]:
+        found = []
+        for key in keys:
+            if isinstance(key.value, b.Call) and key.value.function in ("FOLD", "AS NUMBERS"):
+                word = "IGNORING CASE" if key.value.function == "FOLD" else "NUMBER AWARE"
+                raise not_said(f"an order {word}", "databases have none just like it")
+            by = self.dialect.code_points if key.value.kind is Kind.TEXT else ""
+            found.append(SortedBy(self.writer.value(key.value) + by, key.descending, key.nulls_first))
+        return found
+
+    def _draw(self, body: BoundDraw) -> None:
+        draw, writer = body.draw, self.writer
+        if draw.is_by_chance:
+            raise not_said(f"draw {draw.form}", "a seed gives other rows there")
+        if draw.form == "from":
+            raise not_said("draw from … to …", "it goes from row to row")
+        keys = self._keys(body.keys)
+        if keys:
+            top = draw.form == "top"
+            keys[0] = SortedBy(keys[0].said, top, False)
+            if not self.order and not draw.with_ties:
+                self.notes.append("of rows that tie at the edge of a draw the database may take others")
+        elif not self.order:
+            raise not_said(f"draw {draw.form}", "the rows of a table have no order; put an order line above it")
+        by = [*keys, *self.order]
+        ordered = ", ".join(key.text(turned=draw.form == "last") for key in by)
+        ranked = ", ".join(key.text() for key in keys) if draw.with_ties else ordered
+        groups = [writer.value(group) for group in body.groups]
+        within = f"PARTITION BY {', '.join(groups)} " if groups else ""
+        rank = f"{'RANK' if draw.with_ties else 'ROW_NUMBER'}() OVER ({within}ORDER BY {ranked})"
+        taken = self._taken(draw, f"COUNT(*) OVER ({within.strip()})")
+        if keys:
+            taken = f'({taken} AND "yardcut key")'
+        has_key = (
+            f', {keys[0].said.removesuffix(self.dialect.code_points)} IS NOT NULL AS "yardcut key"' if keys else ""
+        )
+        if draw.remainder:
+            taken = f"NOT {taken}"
+        columns = ", ".join(quoted_name(name) for name in self.columns.values())
+        inner = (
+            f'SELECT {columns}, {rank} AS "yardcut place", COUNT(*) OVER ({within.strip()}) AS "yardcut there"{has_key}'
+        )
+        self.add(
+            f"SELECT {columns} FROM (\n    {inner}\n    FROM {quoted_name(self.last)}\n  ) AS ranked WHERE {taken}"
+        )
+        if keys and not draw.remainder:
+            if groups:
+                self.notes.append("the rows of a draw per group come in no order of groups")
+                self.order = []
+            else:
+                self.order = by
+
+    def _taken(self, draw: object, total: str) -> str:
+        from yardcut.core.language.verbs.draw_parts import Draw
+
+        assert isinstance(draw, Draw)
+        written = draw.amount.written
+        match draw.form:
+            case "every":
+                return f'("yardcut place" >= {draw.start} AND ("yardcut place" - {draw.start}) % {written} = 0)'
+            case "rows":
+                return f'("yardcut place" BETWEEN {draw.start} AND {draw.end})'
+        if draw.amount.percent:
+            if not written.isdigit() or draw.form in ("top", "bottom"):
+                raise not_said("this percentage", "it is rounded otherwise there")
+            return f'("yardcut place" <= (2 * "yardcut there" * {written} + 100) / 200)'
+        return f'("yardcut place" <= {written})'
+
+
+def as_statement(
+    lines: Sequence[BoundLine], table: Table, name: str, dialect: str, cuts: Sequence[str] = ("",), cut: int = 0
+) -> str:
+    """Return the bound lines of a cut as one statement over a table of the database.
+
+    ``cuts`` are the names of the list's cuts, and ``cut`` which of them this is. Raises ``ListError`` for what cannot
+    be said so that it surely means the same.
+    """
+    columns = {number: column.name for number, column in enumerate(table.columns)}
+    statement = _Statement(DIALECTS[dialect], name, columns, name, cuts)
+    statement.lines(lines, cut)
+    shown = lines[-1].scope.shown if lines else None
+    chosen = (
+        ",\n  ".join(f"{statement.writer.value(column.value)} AS {quoted_name(column.name)}" for column in shown)
+        if shown is not None
+        else "*"
+    )
+    text = f"WITH {', '.join(statement.parts)}\n" if statement.parts else ""
+    text += f"SELECT\n  {chosen}\nFROM {quoted_name(statement.last)}"
+    if statement.order:
+        text += "\nORDER BY " + ", ".join(key.text() for key in statement.order)
+    notes = "".join(f"-- {note}\n" for note in dict.fromkeys(statement.notes))
+    return f"{notes}{text};\n"
