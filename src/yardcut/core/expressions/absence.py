@@ -9,6 +9,7 @@ import numpy as np
 from yardcut.core.expressions.choosing_values import branches_taken, choose
 from yardcut.core.expressions.values import answers_of, apply, evaluate, is_spared, on_the_clock
 from yardcut.core.language import bound as b
+from yardcut.core.language.bound_parts import columns_named, parts_of
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import Vector
 from yardcut.core.table.window import Window
@@ -51,7 +52,7 @@ def _explained(value: b.BoundValue, window: Window) -> tuple[Vector, Reasons]:
 
 
 def _operation(operation: b.Operation, window: Window) -> tuple[Vector, Reasons]:
-    parts = b.parts_of(operation)
+    parts = parts_of(operation)
     inner: list[tuple[Vector | None, Reasons]] = [
         (None, {}) if is_spared(operation, part) else _explained(part, window) for part in parts
     ]
@@ -89,7 +90,7 @@ def _empty(value: b.BoundValue) -> str:
         case b.NoValue():
             return "NULL by the line itself"
         case b.Truth(condition):
-            names = [column.name for column in b.columns_named(condition)]
+            names = [column.name for column in columns_named(condition)]
             return f"no value in {' or '.join(names)}" if names else "a condition without an answer"
         case _:
             return "no value"

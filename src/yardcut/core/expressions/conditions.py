@@ -11,6 +11,7 @@ from yardcut.core.expressions.comparing import OPERATORS, SWAPPED, compare_const
 from yardcut.core.expressions.text_tests import compare_text, fold_trimmed, match_text, one_of_texts
 from yardcut.core.expressions.values import evaluate
 from yardcut.core.language import bound as b
+from yardcut.core.language.bound_parts import pieces_of, unwrapped
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import CodedVector, NumericVector, PlainVector, Vector
@@ -25,7 +26,7 @@ def answer_piece(piece: b.Piece, window: Window) -> Answers:
 
 def answer_condition(condition: b.BoundCondition, window: Window) -> Answers:
     """Evaluate a whole condition for the rows of a window."""
-    return combine(condition, {piece: answer_piece(piece, window) for piece in b.pieces_of(condition)})
+    return combine(condition, {piece: answer_piece(piece, window) for piece in pieces_of(condition)})
 
 
 def combine_parts(condition: b.BoundCondition, parts: list[dict[b.Piece, Answers]]) -> Answers:
@@ -86,7 +87,7 @@ def _answers(test: b.BoundTest, window: Window) -> Answers:
         case b.Several(pieces, every):
             return _several([answer_piece(piece, window) for piece in pieces], every)
         case b.BooleanValue(value):
-            inner = b.unwrapped(value)
+            inner = unwrapped(value)
             if isinstance(inner, b.Truth):  # its answers as they are, without a look at values
                 return answer_condition(inner.condition, window)
             vector = seen(value)
@@ -113,7 +114,7 @@ def _several(answers: list[Answers], every: bool) -> Answers:
 
 def _missing_bits(value: b.BoundValue, vector: Vector, window: Window) -> Array | None:
     """Return the bits of rows without a value; those of a column are known and need no look at its values."""
-    plain = b.unwrapped(value)
+    plain = unwrapped(value)
     if isinstance(plain, b.ColumnValue):
         return window.missing(plain.column)
     mask = vector.missing_mask()

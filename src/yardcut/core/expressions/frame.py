@@ -11,7 +11,8 @@ from weakref import WeakKeyDictionary
 
 from yardcut.core.errors import SourceError
 from yardcut.core.expressions.values import evaluate
-from yardcut.core.language.bound import BoundValue, ShownColumn, columns_of
+from yardcut.core.language.bound import BoundValue, ShownColumn
+from yardcut.core.language.bound_parts import columns_of
 from yardcut.core.language.scope import Scope
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.rowset import RowSet
@@ -71,14 +72,22 @@ class Frame:
         self, token: CancelToken, progress: Progress, block_rows: int = BLOCK_ROWS
     ) -> Iterator[tuple[list[int], list[Vector]]]:
         """Yield (row ids, one vector a column) for each block of rows, in order."""
+        for window in self.windows(self.columns, token, progress, block_rows):
+            yield window.row_ids.tolist(), [evaluate(column.value, window) for column in self.columns]
+
+    def windows(
+        self, columns: Sequence[ShownColumn], token: CancelToken, progress: Progress, block_rows: int = BLOCK_ROWS
+    ) -> Iterator[Scatter]:
+        """Yield each block of rows, in order, for some of the columns to be worked out of."""
         if self.rows.count > block_rows:  # fewer rows are fetched from where they stand
-            self.table.load(columns_needed(self.columns), token, progress)
+            self.table.load(columns_needed(columns), token, progress)
         progress.begin("writing", self.rows.count)
         for start in range(0, self.rows.count, block_rows):
             token.check()
             window = Scatter(self.table, self.rows.ids(start, start + block_rows))
-            yield window.row_ids.tolist(), [evaluate(column.value, window) for column in self.columns]
+            yield window
             progress.advance(len(window))
+            progress.rows += len(window)
 
 
 def source_scope(table: Table) -> Scope:

@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 
+from yardcut.core.expressions.byte_search import LONGEST, places_of
 from yardcut.core.expressions.comparing import OPERATORS
 from yardcut.core.expressions.folding import simple_fold
 from yardcut.core.expressions.text_patterns import regex_source, simpler
@@ -201,6 +202,19 @@ def _contains(vector: PlainVector, wanted: bytes) -> Array:
     found = np.zeros(len(vector), dtype=np.bool_)
     if not wanted:
         return ~found
+    if len(wanted) > LONGEST:
+        return _contains_long(vector, wanted)
+    first, last = int(vector.offsets[0]), int(vector.offsets[-1])
+    ends = np.asarray(vector.offsets[1:]) - first
+    for places in places_of(vector.data[first:last], wanted):
+        rows = np.searchsorted(ends, places, side="right")
+        within = places + len(wanted) < ends[rows]  # a line feed stands behind each text
+        found[rows[within]] = True
+    return found
+
+
+def _contains_long(vector: PlainVector, wanted: bytes) -> Array:
+    found = np.zeros(len(vector), dtype=np.bool_)
     window = vector.window()
     ends = np.asarray(vector.offsets[1:]) - int(vector.offsets[0])
     place = window.find(wanted)

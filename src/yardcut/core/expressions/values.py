@@ -15,6 +15,7 @@ from yardcut.core.expressions.choosing_values import branches_taken, choose
 from yardcut.core.expressions.kernels import KERNELS
 from yardcut.core.expressions.text_functions import call_on_texts, word_function
 from yardcut.core.language import bound as b
+from yardcut.core.language.bound_parts import parts_of, unwrapped
 from yardcut.core.table import bits as bit
 from yardcut.core.table.joining import missing_vector
 from yardcut.core.table.table import Table
@@ -52,7 +53,7 @@ def evaluate(value: b.BoundValue, window: Window) -> Vector:
             found = [evaluate(each, window) for each in (*(then for _, then in branches), otherwise)]
             return on_the_clock(choose(taken, found, kind), value, window.table)
         case b.Minus() | b.Computed() | b.Call():
-            parts = [None if is_spared(value, part) else evaluate(part, window) for part in b.parts_of(value)]
+            parts = [None if is_spared(value, part) else evaluate(part, window) for part in parts_of(value)]
             return on_the_clock(apply(value, parts, len(window)), value, window.table)
     raise AssertionError(f"{type(value).__name__} has no value before its line runs")
 
@@ -111,7 +112,7 @@ def zone_of(value: b.BoundValue, table: Table) -> str:
 
 
 def _zones(value: b.BoundValue, table: Table) -> set[str]:
-    match b.unwrapped(value):
+    match unwrapped(value):
         case b.ColumnValue(column):
             return {table.columns[column].info.zone}
         case b.NoValue():

@@ -6,7 +6,8 @@ import numpy as np
 
 from yardcut.core.expressions.conditions import combine_parts
 from yardcut.core.expressions.rounds import AnswerRound
-from yardcut.core.language.bound import BoundCondition, pieces_of
+from yardcut.core.language.bound import BoundCondition
+from yardcut.core.language.bound_parts import pieces_of
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.progress import CancelToken
 from yardcut.core.ranking.drawn import Drawn

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
 from dataclasses import replace
 
 import numpy as np
@@ -9,7 +10,8 @@ import numpy as np
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.expressions.conditions import combine_parts
 from yardcut.core.expressions.rounds import AnswerRound
-from yardcut.core.language.bound import Absent, BoundValue, ColumnValue, Key, Piece, unwrapped
+from yardcut.core.language.bound import Absent, BoundValue, ColumnValue, Key, Piece
+from yardcut.core.language.bound_parts import unwrapped
 from yardcut.core.language.printing import expression_text
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.progress import CancelToken, Progress
@@ -19,7 +21,8 @@ from yardcut.core.ranking.drawn import Drawn, Quotas, Stratum
 from yardcut.core.ranking.groups import GroupRound, Groups
 from yardcut.core.ranking.planning import plan_top
 from yardcut.core.ranking.quotas import group_text, quotas_of, up_to_part
-from yardcut.core.ranking.taking import Ranking, Taken, TakeRound
+from yardcut.core.ranking.ranked import KnownRanks, Ranked, RankRound, further
+from yardcut.core.ranking.taking import NO_CANDIDATES, Candidates, Ranking, TakeRound
 from yardcut.core.ranking.weighting import WeightRound
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table import bits as bit
@@ -37,9 +40,13 @@ _MOST_STRATA = 200_000
 
 
 def draw_rows(
-    work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, progress: Progress | None = None
-) -> Drawn:
-    """Carry out a draw on a set of rows. Raises ``ListError`` where the values it meets make no draw."""
+    work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, progress: Progress | None = None,
+    known: KnownRanks | None = None,
+) -> Drawn:  # fmt: skip
+    """Carry out a draw on a set of rows; of ranks that are ``known`` no row is looked at again.
+
+    Raises ``ListError`` where the values it meets make no draw.
+    """
     draw = work.draw
     if draw.form == "chance":
         drawn = draw_by_chance(work, rows, runner, token)
@@ -48,7 +55,7 @@ def draw_rows(
     elif draw.form == "from":
         drawn = draw_from_to(work, rows, runner, token)
     else:
-        drawn = _ranked(work, rows, runner, token, progress)
+        drawn = _ranked(work, rows, runner, token, progress, known or KnownRanks())
     if draw.remainder:
         # of a group that has rows without a value too, it is not known how many are left
         left = () if drawn.passed_over else tuple(replace(each, drawn=each.there - each.drawn) for each in drawn.strata)
@@ -56,31 +63,30 @@ def draw_rows(
     return drawn
 
 
-def _ranked(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, progress: Progress | None) -> Drawn:
-    draw = work.draw
+def _ranked(
+    work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, progress: Progress | None, known: KnownRanks
+) -> Drawn:  # fmt: skip
+    draw, key = work.draw, _ranks_by(work)
     by_value = draw.form in ("top", "bottom")
-    candidates, keys, notes = _candidates(work, rows, runner, token)
+    ranked = known.get(rows, key) or _unranked(work, rows, runner, token)
+    candidates, notes, groups = ranked.candidates, list(ranked.notes), ranked.groups
     passed_over = rows.count - candidates.count
-    groups = Groups(((),), np.array([candidates.count], dtype=np.int64))
-    if work.groups:
-        groups = runner.run(GroupRound(work.groups, candidates.bits, candidates.places), token)
     quotas = quotas_of(work, groups)
     if not len(groups.keys) or not candidates.count:
         nothing = RowSet(rows.table_rows, np.zeros((rows.table_rows + 7) // 8, dtype=np.uint8))
         return Drawn(nothing, tuple(notes), passed_over, _strata(work, groups, quotas, quotas.given))
-    plans = plan_top(keys, runner, token, progress) if by_value else ()
-    ranking = Ranking.WEIGHT if work.weight is not None else _RANKINGS.get(draw.form, Ranking.KEYS)
-    if progress is not None:
-        progress.begin("ranking", runner.table.rows)
-    take = TakeRound(
-        quotas.given, ranking, candidates.bits, candidates.places, plans, draw.seed or 0, work.groups,
-        groups.index() if work.groups else {}, draw.with_ties, weight=work.weight,
-    )  # fmt: skip
-    taken = _take(take, groups, runner, token, progress)
+    taken = ranked.taken(quotas.given, with_ties=draw.with_ties)
+    if taken is None:
+        take = _take_of(work, quotas.given, candidates, groups, runner, token, progress)
+        if ranked.reach.any():  # its number is being nudged: the next ones are likely to be asked for too
+            take = further(take, groups.counts)
+        ranked = replace(ranked, best=_best(take, groups, runner, token, progress), reach=take.quotas)
+        known.put(rows, key, ranked)
+        taken = ranked.taken(quotas.given, with_ties=draw.with_ties)
+        assert taken is not None
     notes += _tie_notes(draw.with_ties, int(taken.tied.sum())) if by_value else []
     notes += _short_notes(work, groups, quotas)
-    if draw.is_by_chance:
-        notes.append(f"seed {draw.seed}")
+    notes += [f"seed {draw.seed}"] if draw.is_by_chance else []
     drawn = np.bincount(taken.group, minlength=len(groups.keys))
     if by_value:
         strata = _strata(work, groups, quotas, drawn)
@@ -88,37 +94,71 @@ def _ranked(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken, p
     members = bit.of_ids(taken.row_ids, rows.table_rows)
     if draw.form == "part":
         before = up_to_part(work, groups, int(draw.amount.written) - 1)
-        earlier = _take(replace(take, quotas=before), groups, runner, token, progress)
+        earlier = ranked.taken(before, with_ties=False)
+        assert earlier is not None  # a part ends where it begins or further on
         members &= ~bit.of_ids(earlier.row_ids, rows.table_rows)
         drawn, quotas = drawn - before, Quotas(quotas.asked - before, quotas.given - before)
     strata = _strata(work, groups, quotas, drawn)
     return Drawn(rows.only(members), tuple(notes), passed_over, strata)
 
 
-def _take(
-    take: TakeRound, groups: Groups, runner: Runner, token: CancelToken, progress: Progress | None
-) -> Taken:  # fmt: skip
+def _unranked(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken) -> Ranked:
+    """Return the rows that can be ranked and their groups, with no rank known yet."""
+    candidates, notes = _candidates(work, rows, runner, token)
+    groups = Groups(((),), np.array([candidates.count], dtype=np.int64))
+    if work.groups:
+        groups = runner.run(GroupRound(work.groups, candidates.bits, candidates.places), token)
+    return Ranked(candidates, tuple(notes), groups, NO_CANDIDATES, np.zeros(len(groups.keys), dtype=np.int64))
+
+
+def _ranks_by(work: BoundDraw) -> Hashable:
+    """Return what makes the ranks of a draw, whatever number of rows it takes."""
+    draw = work.draw
+    seed = draw.seed if draw.is_by_chance else None
+    direction = draw.form if draw.form in ("top", "bottom") else _RANKINGS.get(draw.form)
+    return direction, work.keys, work.groups, work.weight, seed
+
+
+def _take_of(
+    work: BoundDraw, quotas: Array, candidates: RowSet, groups: Groups, runner: Runner, token: CancelToken,
+    progress: Progress | None,
+) -> TakeRound:  # fmt: skip
+    draw = work.draw
+    plans = plan_top(_keys(work), runner, token, progress) if draw.form in ("top", "bottom") else ()
+    ranking = Ranking.WEIGHT if work.weight is not None else _RANKINGS.get(draw.form, Ranking.KEYS)
+    return TakeRound(
+        quotas, ranking, candidates.bits, candidates.places, plans, draw.seed or 0, work.groups,
+        groups.index() if work.groups else {}, draw.with_ties, weight=work.weight,
+    )  # fmt: skip
+
+
+def _keys(work: BoundDraw) -> tuple[Key, ...]:
+    """Return the keys of a top or bottom, the first in the direction its form says."""
+    first = work.keys[0]
+    return (Key(first.value, work.draw.form == "top", False, first.text), *work.keys[1:])
+
+
+def _best(take: TakeRound, groups: Groups, runner: Runner, token: CancelToken, progress: Progress | None) -> Candidates:
+    if progress is not None:
+        progress.begin("ranking", runner.table.rows)
     if take.ranking is Ranking.CHANCE:
         limited = replace(take, limits=_likely_limits(take.quotas, groups.counts))
-        taken = runner.run(limited, token, progress)
-        if len(taken.row_ids) >= int(take.quotas.sum()):
-            return taken
-    return runner.run(replace(take, limits=None), token, progress)
+        best = runner.run(RankRound(limited), token, progress)
+        if (np.bincount(best.group, minlength=len(take.quotas)) >= take.quotas).all():
+            return best
+    return runner.run(RankRound(replace(take, limits=None)), token, progress)
 
 
-def _candidates(
-    work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken
-) -> tuple[RowSet, tuple[Key, ...], list[str]]:
-    """Return the rows that have a value to be ranked by, or a weight; the keys; and what is to be said of the rest."""
-    draw, keys = work.draw, work.keys
+def _candidates(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken) -> tuple[RowSet, list[str]]:
+    """Return the rows that have a value to be ranked by, or a weight, and what is to be said of the rest."""
     if work.weight is not None:
         found = _with_a_weight(work, rows, runner, token)
-        return found, keys, _passed_over_notes(rows.count - found.count, f"weight by {_weight_text(work)}")
-    if draw.form not in ("top", "bottom"):
-        return rows, keys, []
-    first = Key(keys[0].value, draw.form == "top", False, keys[0].text)
+        return found, _passed_over_notes(rows.count - found.count, f"weight by {_weight_text(work)}")
+    if work.draw.form not in ("top", "bottom"):
+        return rows, []
+    first = work.keys[0]
     found = _with_a_value(first.value, rows, runner, token)
-    return found, (first, *keys[1:]), _passed_over_notes(rows.count - found.count, keys[0].text)
+    return found, _passed_over_notes(rows.count - found.count, first.text)
 
 
 def _passed_over_notes(passed_over: int, what: str) -> list[str]:

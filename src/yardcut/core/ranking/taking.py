@@ -44,6 +44,9 @@ class Candidates:
                           self.row_id[which])  # fmt: skip
 
 
+NO_CANDIDATES = Candidates((), *(np.zeros(0, dtype=np.int64) for _ in range(3)))
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class Taken:
     """What a ranked take found: row ids with the best first, group by group, and ties at the edge.
@@ -191,7 +194,7 @@ class TakeRound(Round[_State, Taken]):
     def _pruned(self, found: Candidates) -> Candidates:
         if len(found.row_id) <= 2 * int(self.quotas.sum()) + _SLACK:
             return found
-        return found.chosen(found.words[0] <= self._limits(found)[found.group])
+        return found.chosen((found.words[0] <= self._limits(found)[found.group]) & (self.quotas > 0)[found.group])
 
     def _limits(self, found: Candidates) -> Array:
         """Return, for each group, the first word of the last row its quota reaches (the worst while it is not full)."""
@@ -218,24 +221,37 @@ class TakeRound(Round[_State, Taken]):
 
     def finish(self, state: _State) -> Taken:
         """Rank the candidates within their groups and take each group's quota."""
-        joined = _concatenated(state)
-        found = joined.chosen(_sorted(joined, len(joined.words)))
-        count = len(found.row_id)
-        none = np.zeros(len(self.quotas), dtype=np.int64)
-        if not count:
-            return Taken(found.row_id.astype(np.uint32), found.group, none)
-        starts = np.searchsorted(found.group, np.arange(len(self.quotas)))
-        within = np.arange(count) - starts[found.group]
-        taken = within < self.quotas[found.group]
-        last = np.minimum(starts + self.quotas - 1, count - 1)
-        last_of = np.where(self.quotas > 0, last, 0)[found.group]
-        edge = ~taken & (self.quotas > 0)[found.group] & (found.group[last_of] == found.group)
-        for word in found.words:
-            edge &= word == word[last_of]
-        tied = np.bincount(found.group[edge], minlength=len(self.quotas))
-        if self.with_ties:
-            taken |= edge
-        return Taken(found.row_id[taken].astype(np.uint32), found.group[taken], tied)
+        return best_of(sorted_best(_concatenated(state)), self.quotas, self.with_ties)
+
+    def within_limits(self, state: _State) -> Candidates:
+        """Return the candidates no worse than the last row each quota reaches, ties with it among them."""
+        found = _concatenated(state)
+        return found.chosen(found.words[0] <= self._limits(found)[found.group])
+
+
+def sorted_best(found: Candidates) -> Candidates:
+    """Return candidates by group, the best first."""
+    return found.chosen(_sorted(found, len(found.words)))
+
+
+def best_of(found: Candidates, quotas: Array, with_ties: bool) -> Taken:
+    """Take the quota (int64) of each group from candidates in rank."""
+    count = len(found.row_id)
+    none = np.zeros(len(quotas), dtype=np.int64)
+    if not count:
+        return Taken(found.row_id.astype(np.uint32), found.group, none)
+    starts = np.searchsorted(found.group, np.arange(len(quotas)))
+    within = np.arange(count) - starts[found.group]
+    taken = within < quotas[found.group]
+    last = np.minimum(starts + quotas - 1, count - 1)
+    last_of = np.where(quotas > 0, last, 0)[found.group]
+    edge = ~taken & (quotas > 0)[found.group] & (found.group[last_of] == found.group)
+    for word in found.words:
+        edge &= word == word[last_of]
+    tied = np.bincount(found.group[edge], minlength=len(quotas))
+    if with_ties:
+        taken |= edge
+    return Taken(found.row_id[taken].astype(np.uint32), found.group[taken], tied)
 
 
 def _concatenated(state: _State) -> Candidates:
