@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import random
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
 
 from yardcut.core.cutlist.file import load_list, save_list
 from yardcut.core.cutlist.history import History
 from yardcut.core.cutlist.model import Cut, CutList, Line
+from yardcut.core.language.dial_lines import with_texts
 from yardcut.core.language.lines import statement_text, wants_seed, with_seed
 from yardcut.core.language.looks import parse_look
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.run.binding import BoundLine, bind_cut
 from yardcut.core.run.executor import Executor
 from yardcut.core.run.kinds_used import with_kinds_used
 from yardcut.core.run.results import LineResult
@@ -78,6 +80,16 @@ class Session:
     def read_instead(self, spec: SourceSpec) -> None:
         """Read other files in place of the list's; its sub-lines stay."""
         self._instead = SourceSpec(spec.files, self.cut_list.source_lines, spec.base)
+
+    def set_dials(self, settings: Mapping[str, Sequence[str]]) -> None:
+        """Let dials hold what texts say, each read as the kind of its dial; no edit of the list.
+
+        Raises ``ListError``.
+        """
+        cut_list = self.cut_list
+        for name, texts in settings.items():
+            cut_list = cut_list.with_dial(with_texts(cut_list.dial(name), tuple(texts)))
+        self._history.amend((cut_list, self.cut_index))
 
     def become(self, cut_list: CutList, cut_index: int) -> None:
         """Go on with another list, as one edit; where its source is another, the table must be opened again."""
@@ -198,4 +210,14 @@ class Session:
         assert self.executor is not None
         cut = cut or self.cut
         above = self.cuts_above(cut)
-        return self.executor.run(cut, token, progress, default_seed=seed, today=self.today, earlier=above)
+        return self.executor.run(
+            cut, token, progress, default_seed=seed, today=self.today, earlier=above, dials=self.cut_list.dials
+        )
+
+    def bound(self, cut: Cut, default_seed: int = 0) -> list[BoundLine]:
+        """Return the lines of a cut, bound to the table."""
+        assert self.table is not None
+        return bind_cut(
+            cut, self.table, default_seed=default_seed, today=self.today, earlier=self.cuts_above(cut),
+            dials=self.cut_list.dials,
+        )  # fmt: skip

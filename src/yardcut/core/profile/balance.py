@@ -10,7 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from yardcut.core.expressions.values import zone_of
-from yardcut.core.language.bound import BoundValue, ShownColumn, columns_of
+from yardcut.core.language.bound import BoundValue, ShownColumn
+from yardcut.core.language.bound_parts import columns_of
 from yardcut.core.profile.gathering import Gathered, GatherRound
 from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.rounds import Runner

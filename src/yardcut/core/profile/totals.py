@@ -9,6 +9,7 @@ import numpy as np
 
 from yardcut.core.expressions.rounds import AnswerRound
 from yardcut.core.language import bound as b
+from yardcut.core.language.bound_parts import columns_of
 from yardcut.core.profile.sums import SumRound
 from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.rounds import Runner
@@ -41,7 +42,7 @@ def total_among(
     numeric = [
         each
         for each in columns
-        if each.kind.is_numeric and all(table.columns[number].is_loaded for number in b.columns_of(each.value))
+        if each.kind.is_numeric and all(table.columns[number].is_loaded for number in columns_of(each.value))
     ]
     members = rows.member_bits()
     whole_sums = [(each, runner.run(SumRound(each.value, members), token)) for each in numeric[:_MOST_COLUMNS]]

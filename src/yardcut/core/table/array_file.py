@@ -13,15 +13,18 @@ from yardcut.core.private import private_opener
 Array = npt.NDArray[Any]
 
 _SIGNED = ("<i1", "<i2", "<i4", "<i8")
+_BOUNDS = tuple((dtype, int(np.iinfo(dtype).min), int(np.iinfo(dtype).max)) for dtype in _SIGNED)
+_ITEM_BYTES = {dtype: np.dtype(dtype).itemsize for dtype in _SIGNED}
 _COPY_ITEMS = 1 << 20
 _MOST_HELD_BYTES = 1 << 17
+_MOST_WAITING_BYTES = 1 << 19
+"""Of an array that has a file: to open that costs as much as to write a hundred kilobytes."""
 
 
 def narrowest(least: int, most: int) -> str:
     """Return the narrowest signed integer dtype that holds both bounds (which must fit 64 bits)."""
-    for dtype in _SIGNED:
-        info = np.iinfo(dtype)
-        if info.min <= least and most <= info.max:
+    for dtype, lowest, highest in _BOUNDS:
+        if lowest <= least and most <= highest:
             return dtype
     raise OverflowError(f"{least} to {most} needs more than 64 bits")
 
@@ -47,13 +50,16 @@ class ArrayWriter:
 
     With ``narrow`` it starts at the narrowest integer type and becomes wider when a value does not fit; real columns
     show their width early, so rewriting is rare and small. Without a ``budget`` nothing stays in memory. The file is
-    opened for each append: thousands of columns must not hold thousands of open files.
+    opened for each write, of many pieces at once: thousands of columns must not hold thousands of open files.
     """
+
+    __slots__ = ("_budget", "_held", "_held_bytes", "_narrow", "_path", "_written", "count", "dtype", "in_file")
 
     def __init__(self, path: Path | str, dtype: str, *, narrow: bool = False, budget: Budget | None = None) -> None:
         self._path = path
         self.dtype = _SIGNED[0] if narrow else dtype
         self.count = 0
+        self._written = 0
         self._narrow = narrow
         self._budget = budget
         self._held: list[Array] = []
@@ -71,19 +77,15 @@ class ArrayWriter:
             return
         if self._narrow:
             needed = narrowest(int(items.min()), int(items.max()))
-            if np.dtype(needed).itemsize > np.dtype(self.dtype).itemsize:
+            if _ITEM_BYTES[needed] > _ITEM_BYTES[self.dtype]:
                 self._widen(needed)
         data = np.ascontiguousarray(items, dtype=self.dtype)
         self.count += len(items)
-        if self.in_file:
-            self._write([data])
-            return
-        assert self._budget is not None
         # what others gave must not keep all of a block alive
         self._held.append(data if data.base is None and data is not items else data.copy())
-        self._held_bytes += data.nbytes
-        self._budget.take(data.nbytes)
-        if self._held_bytes > _MOST_HELD_BYTES or self._budget.is_spent:
+        self._take(data.nbytes)
+        most = _MOST_WAITING_BYTES if self.in_file else _MOST_HELD_BYTES
+        if self._budget is None or self._held_bytes > most or self._budget.is_spent:
             self._spill()
 
     def fill(self, value: int, count: int) -> None:
@@ -94,8 +96,9 @@ class ArrayWriter:
             count -= step
 
     def items(self) -> Array:
-        """Return all items so far."""
+        """Return all items so far. Raises ``OSError`` when the disk does not take what was not written yet."""
         if self.in_file:
+            self.flush()
             return map_array(self.path, self.dtype, self.count)
         if len(self._held) != 1 or self._held[0].dtype != self.dtype:
             held = [piece.astype(self.dtype, copy=False) for piece in self._held]
@@ -103,13 +106,18 @@ class ArrayWriter:
             self._take(self._held[0].nbytes - self._held_bytes)
         return self._held[0]
 
+    def flush(self) -> None:
+        """Write to the file what waits to be written, where there is a file. Raises ``OSError``."""
+        if self.in_file and self._held:
+            self._spill()
+
     def drop(self) -> None:
         """Forget all items."""
         if self.in_file:
             self.path.unlink(missing_ok=True)
         self._held = []
         self._take(-self._held_bytes)
-        self.count = 0
+        self.count = self._written = 0
 
     def _take(self, size_bytes: int) -> None:
         self._held_bytes += size_bytes
@@ -117,23 +125,21 @@ class ArrayWriter:
             self._budget.take(size_bytes)
 
     def _spill(self) -> None:
-        self._write([self.items()])
+        self.in_file = True
+        with open(self.path, "ab", opener=private_opener) as file:
+            for piece in self._held:
+                # not tofile: it says nothing of why a disk did not take the bytes
+                file.write(piece.astype(self.dtype, copy=False).data.cast("B"))
         self._held = []
         self._take(-self._held_bytes)
-        self.in_file = True
-
-    def _write(self, pieces: list[Array]) -> None:
-        with open(self.path, "ab", opener=private_opener) as file:
-            for piece in pieces:
-                # not tofile: it says nothing of why a disk did not take the bytes
-                file.write(piece.data.cast("B"))
+        self._written = self.count
 
     def _widen(self, dtype: str) -> None:
-        if self.count and self.in_file:
+        if self._written:
             wider = self.path.with_suffix(".wider")
-            old = map_array(self.path, self.dtype, self.count)
+            old = map_array(self.path, self.dtype, self._written)
             with open(wider, "wb", opener=private_opener) as file:
-                for start in range(0, self.count, _COPY_ITEMS):
+                for start in range(0, self._written, _COPY_ITEMS):
                     file.write(old[start : start + _COPY_ITEMS].astype(dtype).data.cast("B"))
             wider.replace(self.path)
         self.dtype = dtype

@@ -23,7 +23,7 @@ from yardcut.core.values.kinds import Kind
 
 MANIFEST = "manifest.json"
 _KEPT_BYTES = 256 << 20
-FORMAT = 10
+FORMAT = 12
 """Raised whenever the files of a store change their meaning; an older store is then built anew."""
 
 
@@ -55,6 +55,7 @@ class FileInfo:
     dropped: tuple[tuple[str, int], ...] = ()
     differences: Differences = Differences()
     size_bytes: int = 0
+    changed_ns: int = 0
 
     def dropped_words(self) -> list[str]:
         """Say what was dropped: how many of what."""

@@ -141,9 +141,10 @@ class PlainVector:
         first = int(self.offsets[0])
         window = self.window()
         ends = (self.offsets - first).tolist()
-        found: list[str | None] = [
-            window[start : end - 1].decode("utf-8", "replace") for start, end in itertools.pairwise(ends)
-        ]
+        whole: list[str | None] = window.decode("utf-8", "replace").split("\n")  # type: ignore[assignment]
+        found = whole[:-1]
+        if len(found) != len(self):  # line feeds stand within texts
+            found = [window[start : end - 1].decode("utf-8", "replace") for start, end in itertools.pairwise(ends)]
         if self.missing is not None:
             for row in np.flatnonzero(self.missing).tolist():
                 found[row] = None
