@@ -11,7 +11,15 @@ import click
 
 from yardcut.cli.days import DAY
 from yardcut.cli.saying import say
-from yardcut.cli.working import STRICT_EXIT, named_sources, no_dials, say_line, say_source, with_progress
+from yardcut.cli.working import (
+    STRICT_EXIT,
+    dial_settings,
+    named_sources,
+    say_line,
+    say_nothing,
+    say_source,
+    with_progress,
+)
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
@@ -25,10 +33,11 @@ if TYPE_CHECKING:
 @click.option("--set", "settings", multiple=True, metavar="DIAL=VALUE", help="Set a dial.")
 @click.option("--today", type=DAY, help="The day CURRENT_DATE stands for, as 2031-03-01; by default that of now.")
 @click.option("--replace", is_flag=True, help="Allow a target that exists to be replaced.")
+@click.option("-q", "--quiet", is_flag=True, help="Say warnings and errors only, and show no progress.")
 @click.option("--strict", is_flag=True, help="End with code 3 when a file is left out, or no row is left.")
 def cut(
     sources: tuple[str, ...], lines: tuple[str, ...], out: Path | None, settings: tuple[str, ...], replace: bool,
-    strict: bool, today: int | None,
+    strict: bool, today: int | None, quiet: bool,
 ) -> None:  # fmt: skip
     """Cut one slice out of SOURCE.
 
@@ -36,29 +45,32 @@ def cut(
     """
     from yardcut.core import running
     from yardcut.core.cutlist.model import Cut, CutList, Line
+    from yardcut.core.language.dial_lines import WORD as DIAL
     from yardcut.core.language.layout import split_statements
     from yardcut.core.language.source_lines import WORDS as SUB_LINE_WORDS
     from yardcut.core.language.source_lines import parse_sub_line
     from yardcut.core.session import Session
     from yardcut.core.writers.targets import RunOptions
 
-    no_dials(settings)
     source = named_sources(sources)
     texts = [sys.stdin.read() if line == "-" else line for line in lines]
     statements = [raw for text in texts for raw in split_statements(text)[0]]
-    made = tuple(Line(raw.text) for raw in statements if raw.first_word not in SUB_LINE_WORDS)
+    dials = tuple(Line(raw.text, indent="") for raw in statements if raw.first_word == DIAL)
+    made = tuple(Line(raw.text) for raw in statements if raw.first_word not in (*SUB_LINE_WORDS, DIAL))
     sub_lines = tuple(parse_sub_line(raw.text) for raw in statements if raw.first_word in SUB_LINE_WORDS)
     source = dataclasses.replace(source, lines=sub_lines)
-    session = Session(source, CutList(source.files, sub_lines, (Cut("", made),)))
+    session = Session(source, CutList(source.files, sub_lines, (Cut("", made),), dial_lines=dials))
     session.today = today
+    session.set_dials(dial_settings(settings))
 
     def work(token: CancelToken, progress: Progress) -> Report:
         say_source(session.open(token, progress))
         options = RunOptions(out, replace)
-        return running.run_cut(session, 0, options, token, progress, say_line, sys.stdout)
+        told = say_nothing if quiet else say_line
+        return running.run_cut(session, 0, options, token, progress, told, sys.stdout)
 
-    report = with_progress(work)
-    for note in report.notes:
+    report = with_progress(work, quiet=quiet)
+    for note in [] if quiet else report.notes:
         say(note)
     for warning in report.warnings:
         say(f"! {warning}")

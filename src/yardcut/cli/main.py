@@ -12,6 +12,8 @@ from yardcut.cli.typed_ahead import keys_kept
 from yardcut.tui.collecting import collect_again, collect_later
 
 if TYPE_CHECKING:
+    from click.shell_completion import CompletionItem
+
     from yardcut.core.errors import ListError
 
 _LAZY = {
@@ -21,6 +23,7 @@ _LAZY = {
     "run": ("yardcut.cli.run", "run"),
     "check": ("yardcut.cli.check", "check"),
     "gauge": ("yardcut.cli.gauge", "gauge"),
+    "sql": ("yardcut.cli.sql", "sql"),
 }
 
 
@@ -41,8 +44,15 @@ class _Commands(click.Group):
             collect_again()  # the app does so after its first paint
         return command
 
+    def shell_complete(self, ctx: click.Context, incomplete: str) -> list[CompletionItem]:
+        from yardcut.cli.completing import files_like
+
+        return [*super().shell_complete(ctx, incomplete), *files_like(incomplete)]
+
     def parse_args(self, ctx: click.Context, args: list[str]) -> list[str]:
         first = args[0] if args else None
+        if ctx.resilient_parsing and (first is None or first in _LAZY):
+            return super().parse_args(ctx, args)  # a shell completes what is not typed yet
         if first is None or (first not in _LAZY and not first.startswith("-")) or first == "-":
             args = ["open", *args]
         return super().parse_args(ctx, args)

@@ -4,31 +4,51 @@ from __future__ import annotations
 
 import contextlib
 import sys
+from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 import click
 
+from yardcut.cli.completing import cuts_of, dials_of
 from yardcut.cli.days import DAY
 from yardcut.cli.saying import say
-from yardcut.cli.working import STRICT_EXIT, named_sources, no_dials, say_line, say_source, with_progress
+from yardcut.cli.working import (
+    STRICT_EXIT,
+    dial_settings,
+    named_sources,
+    say_line,
+    say_nothing,
+    say_source,
+    with_progress,
+)
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
     from yardcut.core.run.report import Report
     from yardcut.core.session import Session
+    from yardcut.core.writers.targets import RunOptions
 
 
 @click.command()
 @click.argument("list_path", metavar="LIST", type=click.Path(path_type=Path))
-@click.option("--cut", "name", help="Run this cut only.")
+@click.option("--cut", "name", help="Run this cut only.", shell_complete=cuts_of)
 @click.option("--source", "sources", multiple=True, help="Read this file in place of the list's source.")
 @click.option("--out", type=click.Path(path_type=Path), help="Write here in place of the last save line.")
-@click.option("--set", "settings", multiple=True, metavar="DIAL=VALUE", help="Set a dial.")
+@click.option(
+    "--set", "settings", multiple=True, metavar="DIAL=VALUE", shell_complete=dials_of,
+    help="Set a dial; twice gives a list, nothing empties it.",
+)  # fmt: skip
+@click.option(
+    "--each", metavar="DIAL", shell_complete=dials_of,
+    help="Run once for each value of a dial, each into a file of its own.",
+)  # fmt: skip
 @click.option("--today", type=DAY, help="The day CURRENT_DATE stands for, as 2031-03-01; by default that of now.")
-@click.option("--replace", is_flag=True, help="Allow a target that exists to be replaced.")
+@click.option("--replace", "may_replace", is_flag=True, help="Allow a target that exists to be replaced.")
 @click.option("--report", "report_path", type=click.Path(path_type=Path), help="Write the report here, as JSON.")
 @click.option("--against", type=click.Path(path_type=Path), help="Compare with this report in place of the last run's.")
+@click.option("-q", "--quiet", is_flag=True, help="Say warnings and errors only, and show no progress.")
 @click.option(
     "--strict",
     is_flag=True,
@@ -36,8 +56,8 @@ if TYPE_CHECKING:
 )
 def run(
     list_path: Path, name: str | None, sources: tuple[str, ...], out: Path | None, settings: tuple[str, ...],
-    replace: bool, report_path: Path | None, against: Path | None, strict: bool,
-    today: int | None,
+    each: str | None, may_replace: bool, report_path: Path | None, against: Path | None, strict: bool,
+    today: int | None, quiet: bool,
 ) -> None:  # fmt: skip
     """Run the cuts of LIST that have a save line, or the only cut, or the one named.
 
@@ -46,59 +66,116 @@ def run(
     from yardcut.core import running
     from yardcut.core.errors import ListError, Mend
     from yardcut.core.session import Session
-    from yardcut.core.writers.targets import RunOptions, targets_of
+    from yardcut.core.writers.targets import RunOptions
 
-    no_dials(settings)
     session = Session.from_list(list_path)
     session.today = today
+    session.set_dials(dial_settings(settings))
     if sources:
         session.read_instead(named_sources(sources))
     earlier = running.read_report(against) if against else None
+    told = say_nothing if quiet else say_line
 
-    def work(token: CancelToken, progress: Progress) -> list[Report]:
+    def work(token: CancelToken, progress: Progress) -> list[tuple[Path | None, Report]]:
         indices = running.cuts_to_run(session, name)
         if len(indices) > 1 and out is not None:
             raise ListError("--out stands for one cut's target", mend=Mend("name the cut with --cut"))
         say_source(session.open(token, progress))
         for index in indices:
             running.check_cut(session, session.cut_list.cuts[index])
-        options = RunOptions(out, replace, list_path.parent)
-        for index in indices:
-            for target in targets_of(session.cut_list.cuts[index], options).values():
-                if target.is_outside:
-                    say(f"! {target.sentence()}")
-        return [running.run_cut(session, index, options, token, progress, say_line, sys.stdout) for index in indices]
+        options = RunOptions(out, may_replace, list_path.parent, _names(session))
+        found: list[tuple[Path | None, Report]] = []
+        if each is None:
+            _say_outside(session, indices, options)
+            found += [(report_path, report) for report in
+                      running.run_cuts(session, indices, options, token, progress, told, sys.stdout)]  # fmt: skip
+            return found
+        for value, place, per_value in _each(session, each, indices, options, report_path, token, progress):
+            if not quiet:
+                say(f"{each} = {value}")
+            _say_outside(session, indices, per_value)
+            found += [(place, report) for report in
+                      running.run_cuts(session, indices, per_value, token, progress, told)]  # fmt: skip
+        return found
 
     differ = False
-    for report in with_progress(work):
-        differ |= _say_report(session, report, earlier)
-        if report_path is not None:
-            running.write_report(report, report_path)
+    for place, report in with_progress(work, quiet=quiet):
+        differ |= _say_report(session, report, earlier, is_last=each is None, quiet=quiet)
+        if place is not None:
+            running.write_report(report, place)
     if strict and differ:
         sys.exit(STRICT_EXIT)
 
 
-def _say_report(session: Session, report: Report, earlier: dict[str, Any] | None) -> bool:
-    """Say what is different from an earlier report, or from the last run's, and keep this one as the last."""
+def _names(session: Session) -> dict[str, str]:
+    """Return what stands in the places ``{dial}`` of paths: the value of each dial that holds one."""
+    from yardcut.core.language.dials import held_text
+    from yardcut.core.writers.parting import file_name_of
+
+    held = {dial.name: held_text(dial) for dial in session.cut_list.dials}
+    return {name: file_name_of(text) for name, text in held.items() if text is not None}
+
+
+def _say_outside(session: Session, indices: list[int], options: RunOptions) -> None:
+    from yardcut.core.writers.targets import targets_of
+
+    for index in indices:
+        for target in targets_of(session.cut_list.cuts[index], options).values():
+            if target.is_outside:
+                say(f"! {target.sentence()}")
+
+
+def _each(
+    session: Session, dial: str, indices: list[int], options: RunOptions, report_path: Path | None,
+    token: CancelToken, progress: Progress,
+) -> Iterator[tuple[str, Path | None, RunOptions]]:  # fmt: skip
+    """Let a dial hold each of its values in turn; yields the value, where its report goes, and where its slice."""
+    from yardcut.core.errors import ListError, Mend
+    from yardcut.core.run.dial_values import first_line_with, values_for_each
+    from yardcut.core.writers.parting import distinct_names, filled
+
+    cuts = session.cut_list.cuts
+    using = [index for index in indices if first_line_with(dial, cuts[index]) is not None]
+    if options.out is None and any(
+        not any(line.verb == "save" and not line.is_off for line in cuts[index].lines) for index in indices
+    ):
+        raise ListError("--each writes a file for each value, and a cut has no save line", mend=Mend("give it --out"))
+    assert session.executor is not None
+    values = values_for_each(dial, session.cut_list, (using or indices)[0], session.executor, token, progress)
+    for value, name in zip(values, distinct_names(list(values)), strict=True):
+        session.set_dials({dial: [value]})
+        place = None if report_path is None else filled(report_path, dial, name)
+        names = {key: text for key, text in _names(session).items() if key != dial}
+        yield value, place, replace(options, names=names, each=(dial, name))
+
+
+def _say_report(
+    session: Session, report: Report, earlier: dict[str, Any] | None, *, is_last: bool, quiet: bool
+) -> bool:
+    """Say what is different from an earlier report, or from the last run's, and keep this one as the last.
+
+    One of several runs for the values of a dial is not compared: each meets other rows on purpose.
+    """
     from yardcut.core import running
     from yardcut.core.errors import SourceError, TargetError
 
     cut = session.cut_list.cuts[session.cut_list.cut_index(report.cut)]
     kept = running.last_report_path(session, cut)
-    if earlier is None and kept.exists():
+    if earlier is None and is_last and kept.exists():
         # the last run's report is nobody's file: a damaged one is the same as none
         with contextlib.suppress(SourceError):
             earlier = running.read_report(kept)
     differences = running.differences(earlier, report) if earlier else []
     for difference in differences:
-        say(f"since the last run {difference}")
-    for note in report.notes:
+        say(f"! since the last run {difference}")
+    for note in [] if quiet else report.notes:
         say(note)
     for warning in report.warnings:
         say(f"! {warning}")
-    try:
-        running.keep_report(report, kept)
-    except TargetError as error:
-        # the slice is written, and that is what was asked for
-        say(f"! the next run has nothing to be compared with: {error}")
+    if is_last:
+        try:
+            running.keep_report(report, kept)
+        except TargetError as error:
+            # the slice is written, and that is what was asked for
+            say(f"! the next run has nothing to be compared with: {error}")
     return bool(differences or report.warnings)

@@ -6,7 +6,7 @@ import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-_NOT_THE_APP = ("cut", "run", "check", "gauge", "-h", "--help", "--version")
+_NOT_THE_APP = ("cut", "run", "check", "gauge", "sql", "-h", "--help", "--version")
 
 
 def opens_the_app(words: list[str]) -> bool:

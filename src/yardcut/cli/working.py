@@ -29,7 +29,7 @@ _PATIENCE_SECONDS = 0.7
 """How long work has to end by itself after ctrl+c."""
 
 
-def with_progress(work: Callable[[CancelToken, Progress], _Result]) -> _Result:
+def with_progress(work: Callable[[CancelToken, Progress], _Result], *, quiet: bool = False) -> _Result:
     """Do work that can be stopped with ctrl+c, with a line of progress when standard error is a terminal."""
     token, progress = CancelToken(), Progress()
 
@@ -42,7 +42,7 @@ def with_progress(work: Callable[[CancelToken, Progress], _Result]) -> _Result:
     before = signal.signal(signal.SIGINT, lambda number, frame: None if token.cancelled else stop(number, frame))
     done = threading.Event()
     display = threading.Thread(target=_display, args=(progress, done), daemon=True)
-    if sys.stderr.isatty():
+    if sys.stderr.isatty() and not quiet:
         display.start()
     try:
         return work(token, progress)
@@ -87,6 +87,10 @@ def say_line(line: LineReport) -> None:
     say(line.sentence(), over_progress=True)
 
 
+def say_nothing(line: LineReport) -> None:
+    """Print nothing of a line."""
+
+
 def named_sources(sources: tuple[str, ...]) -> SourceSpec:
     """Return what the words of a command name: files, patterns, or ``-`` for standard input."""
     from yardcut.core.sources.spec import SourceSpec
@@ -114,9 +118,14 @@ def _mode_of(name: str) -> int:
         return 0
 
 
-def no_dials(settings: tuple[str, ...]) -> None:
-    """Refuse settings of dials, which no list of this version can have."""
-    if settings:
-        from yardcut.core.errors import ListError
+def dial_settings(settings: tuple[str, ...]) -> dict[str, list[str]]:
+    """Return what ``--set`` gives each dial; given twice it is a list. Raises ``ListError``."""
+    from yardcut.core.errors import ListError
 
-        raise ListError(f"the list has no dial {settings[0].split('=')[0]}")
+    found: dict[str, list[str]] = {}
+    for setting in settings:
+        name, equals, text = setting.partition("=")
+        if not equals or not name.strip():
+            raise ListError(f"--set takes DIAL=VALUE, not {setting}", mend=Mend("for example: --set best=12"))
+        found.setdefault(name.strip(), []).append(text)
+    return found

@@ -1,0 +1,53 @@
+"""What a shell completes: commands and files, and in a list its cuts and dials."""
+
+from __future__ import annotations
+
+import contextlib
+import glob
+import os
+import shlex
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+from click.shell_completion import CompletionItem
+
+from yardcut.core.errors import YardcutError
+
+if TYPE_CHECKING:
+    from yardcut.core.cutlist.model import CutList
+
+
+def files_like(incomplete: str) -> list[CompletionItem]:
+    """Return the files a path may become; those with a dot before their name only when it is typed."""
+    found = sorted(glob.glob(glob.escape(incomplete) + "*"))
+    return [CompletionItem(path + "/" if os.path.isdir(path) else path) for path in found]
+
+
+def cuts_of(ctx: click.Context, param: click.Parameter, incomplete: str) -> list[CompletionItem]:
+    """Return the cuts of the list named before."""
+    known = _list_named()
+    cuts = known.cuts if known is not None else ()
+    return [CompletionItem(cut.name) for cut in cuts if cut.name.startswith(incomplete)]
+
+
+def dials_of(ctx: click.Context, param: click.Parameter, incomplete: str) -> list[CompletionItem]:
+    """Return the dials of the list named before; for ``--set`` with the equals sign behind each."""
+    known = _list_named()
+    dials = known.dials if known is not None else ()
+    behind = "=" if param.name == "settings" else ""
+    return [CompletionItem(dial.name + behind, help=dial.said()) for dial in dials if dial.name.startswith(incomplete)]
+
+
+def _list_named() -> CutList | None:
+    """Return the first list among the words so far.
+
+    An option whose value is being completed leaves the parser without the words before it.
+    """
+    from yardcut.core.cutlist.file import load_list
+
+    with contextlib.suppress(YardcutError, ValueError):
+        for word in shlex.split(os.environ.get("COMP_WORDS", "").replace("\n", " ")):
+            if word.endswith(".cut"):
+                return load_list(Path(word))
+    return None
