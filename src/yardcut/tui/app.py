@@ -27,7 +27,7 @@ class YardCutApp(App[None], inherit_bindings=False):
     def __init__(self, opening: Opening) -> None:
         super().__init__(driver_class=None if os.environ.get("TEXTUAL_DRIVER") else KeyDriver)
         keep_loops_alive()
-        self.net = Net(self._trouble, lambda: self._main.is_ready)
+        self.net = Net(self._trouble, lambda: self._main.stage.prompt.is_ready)
         self.dispatcher = Dispatcher(self._place, lambda: self._main.parts.calls)
         self._main = MainScreen(opening, self.dispatcher)
         self.register_theme(DARK)

@@ -22,6 +22,7 @@ class Job(Enum):
 
     OPEN = "opening"
     SAVE = "saving"
+    LOOK_FOR_FORMULAS = "looking for formulas"
     RESULTS = "results"
     TRY = "trying a line"
     COLUMNS = "reading columns"

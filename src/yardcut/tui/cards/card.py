@@ -7,7 +7,9 @@ from typing import ClassVar, TypeVar
 
 from textual import events
 from textual.await_complete import AwaitComplete
+from textual.message import Message
 from textual.screen import ModalScreen
+from textual.widget import Widget
 from textual.widgets import Input
 
 from yardcut.tui.keys.dispatcher import Calls, Dispatcher
@@ -51,10 +53,18 @@ class Card(ModalScreen[Answer]):
         News of a choice or a second key may still come when it is closed already.
         """
         self.end_work()
-        if self.app.screen is not self:
+        if self.app.screen is not self or self._is_put_away:
             nothing: AwaitComplete = AwaitComplete.nothing()  # type: ignore[no-untyped-call] # Textual has no types here
             return nothing
+        self._is_put_away = True
         return super().dismiss(result)
+
+    async def _on_message(self, message: Message) -> None:
+        """Take news of a part, unless the card is put away: its parts are gone when what they said last comes."""
+        sender = message._sender
+        is_news = isinstance(sender, Widget) and sender is not self and not isinstance(message, events.Event)
+        if not (self._is_put_away and is_news):
+            await super()._on_message(message)
 
     def after_refresh(self, call: Callable[[], object]) -> None:
         """Do something when the screen has been drawn, unless the card is closed by then and has lost its parts."""
@@ -69,6 +79,7 @@ class Card(ModalScreen[Answer]):
         if self._jobs is not None:
             self._jobs.stop_all()
 
+    _is_put_away = False
     _jobs: Jobs | None = None
     _fitting: Fitting | None = None
 

@@ -30,7 +30,10 @@ class CutEntry:
 
 @dataclass(frozen=True, slots=True)
 class CutDeed:
-    """What is to be done with the cut of an index: ``go``, ``new``, ``copy``, ``from``, ``rename`` or ``delete``."""
+    """What is to be done with the cut of an index.
+
+    ``what`` is ``go``, ``new``, ``copy``, ``from``, ``rename``, ``compare``, ``elsewhere`` or ``delete``.
+    """
 
     what: str
     index: int
@@ -50,7 +53,7 @@ class CutsCard(Card[CutDeed | None]):
         with Vertical(classes="card", id="cuts-card") as card:
             card.border_title = f"{plural(len(self._entries), 'cut')} of this list"
             yield OptionList(*map(self._line, self._entries))
-            said = "Enter go  n new  c copy  f from its rows  r rename  Del take out  Esc"
+            said = "Enter go  n new  c copy  f from its rows  v compare  o on other file  r rename  Del out  Esc"
             yield Static(Content(said), classes="keys")
 
     def on_mount(self) -> None:
@@ -76,6 +79,8 @@ class CutsCard(Card[CutDeed | None]):
             "cuts-copy": lambda: self._do("copy"),
             "cuts-from": lambda: self._do("from"),
             "cuts-rename": lambda: self._do("rename"),
+            "cuts-compare": lambda: self._do("compare"),
+            "cuts-elsewhere": lambda: self._do("elsewhere"),
             "cuts-delete": lambda: self._do("delete"),
             **choice_calls(self.query_one(OptionList)),
         }

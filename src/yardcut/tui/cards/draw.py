@@ -19,6 +19,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import scroll_calls
 from yardcut.tui.cards.draw_drawing import balance_drawn, groups_drawn
+from yardcut.tui.cards.followed_line import FollowedLine
 from yardcut.tui.desk.deeds import Deed
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
@@ -51,8 +52,7 @@ class DrawCard(Card[Deed | None]):
     def __init__(self, edits: DrawEdits) -> None:
         super().__init__()
         self._edits = edits
-        self._index = -1
-        self._moment: Moment | None = None
+        self._followed = FollowedLine(Draw)
         self._shown: LineResult | None = None
         self._page = Vertical(classes="card", id="draw-card")
         self._head, self._groups, self._balance = Static("…"), Static(""), Static("")
@@ -74,28 +74,26 @@ class DrawCard(Card[Deed | None]):
 
     def show(self, moment: Moment) -> None:
         """Show the line as it is now; its counts come as soon as its result is there."""
-        self._index = moment.selected if self._moment is None else self._index
-        self._moment = moment
-        line = moment.lines[self._index] if self._index < len(moment.lines) else None
-        if line is None or line.statement is None or not isinstance(line.statement.body, Draw):
+        if not self._followed.follow(moment):
             if self.is_mounted:
                 self.put_away()
-        elif self.is_mounted:
+            return
+        if self.is_mounted:
             self._draw()
 
     def _draw(self) -> None:
-        moment = self._moment
+        moment = self._followed.moment
         if moment is None:
             return
-        line = moment.lines[self._index]
+        line = moment.lines[self._followed.index]
         assert line.statement is not None
-        self._page.border_title = f"line {self._index + 1}"
-        result = moment.result_at(self._index)
+        self._page.border_title = f"line {self._followed.index + 1}"
+        result = moment.result_at(self._followed.index)
         if result is None:
             self._shown = None
             self.jobs.stop(Job.PROFILE)
             wrong = moment.wrong
-            waits = "…" if wrong is None or wrong[0] > self._index else str(wrong[1])
+            waits = "…" if wrong is None or wrong[0] > self._followed.index else str(wrong[1])
             self._head.update(
                 Content.assemble((clean(statement_text(line.statement)), "bold"), (f"   {clean(waits)}", "$warning"))
             )

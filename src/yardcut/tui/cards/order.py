@@ -24,6 +24,7 @@ from yardcut.core.run.order_hints import ties_of
 from yardcut.core.values.kinds import Kind
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
+from yardcut.tui.cards.followed_line import FollowedLine
 from yardcut.tui.cards.part_field import PartField
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
@@ -46,9 +47,7 @@ class OrderCard(Card[None]):
     def __init__(self, rewrite: Callable[[int, str], str], step: Callable[[bool], str]) -> None:
         super().__init__()
         self._rewrite, self._step = rewrite, step
-        self._moment: Moment | None = None
-        self._index = -1
-        self._statement: t.Statement | None = None
+        self._followed = FollowedLine(Order)
         self._ties: Ties | None = None
         self._wanted = 0
         self._writing: int | None = None
@@ -75,28 +74,25 @@ class OrderCard(Card[None]):
 
     @property
     def _sort_keys(self) -> tuple[t.SortKey, ...]:
-        body = self._statement.body if self._statement is not None else None
+        body = self._followed.statement.body if self._followed.statement is not None else None
         return body.keys if isinstance(body, Order) else ()
 
     def show(self, moment: Moment) -> None:
         """Show the line as it is now; its ties come as soon as its rows are there."""
-        self._index = moment.selected if self._moment is None else self._index
-        self._moment = moment
-        line = moment.lines[self._index] if self._index < len(moment.lines) else None
-        if line is None or line.statement is None or not isinstance(line.statement.body, Order):
+        if not self._followed.follow(moment):
             if self.is_mounted:
                 self.put_away()
             return
-        if self._statement != line.statement:
-            self._statement, self._ties = line.statement, None
+        if self._followed.has_changed:
+            self._ties = None
         if self.is_mounted:
             self._show()
 
     def _show(self) -> None:
-        moment = self._moment
+        moment = self._followed.moment
         if moment is None:
             return
-        self._page.border_title = f"line {self._index + 1}: order"
+        self._page.border_title = f"line {self._followed.index + 1}: order"
         kinds = self._kinds()
         said = [key_in_words(key, kind) for key, kind in zip(self._sort_keys, kinds, strict=True) if not key.off]
         words = "first by " + ";\nthen by ".join(map(clean, said)) if said else "as it stands: no key is on"
@@ -109,9 +105,9 @@ class OrderCard(Card[None]):
         self._count_ties()
 
     def _count_ties(self) -> None:
-        moment = self._moment
-        result = None if moment is None else moment.result_at(self._index)
-        if result is None or self._ties is not None or result.line.statement != self._statement:
+        moment = self._followed.moment
+        result = None if moment is None else moment.result_at(self._followed.index)
+        if result is None or self._ties is not None or result.line.statement != self._followed.statement:
             return
 
         def work(token: CancelToken, progress: Progress) -> Ties | None:
@@ -126,8 +122,8 @@ class OrderCard(Card[None]):
 
     def _kinds(self) -> list[Kind]:
         """Return the kind of each key; that of a text where the line is wrong or the key off."""
-        moment = self._moment
-        line = moment.lines[self._index] if moment is not None else None
+        moment = self._followed.moment
+        line = moment.lines[self._followed.index] if moment is not None else None
         body = line.bound.body if line is not None and line.bound is not None else None
         kinds = iter([key.named.kind for key in body.keys] if isinstance(body, BoundOrder) else ())
         return [Kind.TEXT if key.off else next(kinds, Kind.TEXT) for key in self._sort_keys]
@@ -183,10 +179,10 @@ class OrderCard(Card[None]):
 
     def _become(self, keys: tuple[t.SortKey, ...], place: int) -> None:
         """Have the line say other keys, one of them marked."""
-        assert self._statement is not None
+        assert self._followed.statement is not None
         self._wanted = place
-        text = statement_text(replace(self._statement, body=Order(keys)))
-        self.say(self._rewrite(self._index, text))
+        text = statement_text(replace(self._followed.statement, body=Order(keys)))
+        self.say(self._rewrite(self._followed.index, text))
 
     def _turn(self, change: Callable[[t.SortKey], t.SortKey]) -> None:
         keys, place = self._sort_keys, self._place

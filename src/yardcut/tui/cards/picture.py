@@ -24,11 +24,18 @@ if TYPE_CHECKING:
     from yardcut.core.pictures.bars import Bars
 
 _MOST = 60
+_NOTHING_TO_CHOOSE = "it has no column to choose"
 _FILLS = ((SOLID, "$plank"), (SAW, "$dim"))
 
 
 class Subject(Protocol):
-    """What the picture is of. It may change by keys."""
+    """What the picture is of. It may change by keys; ``place`` is that of the chosen one of its ``names``."""
+
+    place: int
+
+    @property
+    def choosing(self) -> str:
+        """What is said before the name that was chosen."""
 
     @property
     def keys(self) -> str:
@@ -40,8 +47,8 @@ class Subject(Protocol):
     def nudged(self, steps: int) -> str:
         """Make it of more or fewer rows; returns what to say."""
 
-    def turned(self) -> str:
-        """Take the next column for its labels, or to look at; returns what to say."""
+    def names(self) -> list[str]:
+        """Return the columns it may be labelled by, or be of; none where there is nothing to choose."""
 
 
 class PictureCard(Card[Deed | None]):
@@ -101,6 +108,20 @@ class PictureCard(Card[Deed | None]):
         self._keep(self._bars)
         self.dismiss(Deed(own="save picture"))
 
+    def _turn(self) -> None:
+        names = self._subject.names()
+        if not names:
+            self.say(_NOTHING_TO_CHOOSE)
+            return
+        self._subject.place = (self._subject.place + 1) % len(names)
+        self._changed(f"{self._subject.choosing}{names[self._subject.place]}")
+
+    def _choose(self) -> None:
+        if self._subject.names():
+            self.dismiss(Deed(own="choose picture column"))
+        else:
+            self.say(_NOTHING_TO_CHOOSE)
+
     @property
     def calls(self) -> Calls:
         """What carries out its actions."""
@@ -108,7 +129,8 @@ class PictureCard(Card[Deed | None]):
             "picture-away": self.put_away,
             "picture-more": lambda: self._changed(self._subject.nudged(1)),
             "picture-fewer": lambda: self._changed(self._subject.nudged(-1)),
-            "picture-turn": lambda: self._changed(self._subject.turned()),
+            "picture-turn": self._turn,
+            "picture-choose": self._choose,
             "picture-save": self._save,
             **scroll_calls("picture", self.query_one(VerticalScroll)),
         }

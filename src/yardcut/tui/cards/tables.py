@@ -10,6 +10,7 @@ from textual.containers import Vertical, VerticalScroll
 from textual.content import Content
 from textual.widgets import Input, OptionList, Static
 
+from yardcut.core.progress import CancelToken
 from yardcut.core.sources.formats.inside import TableLook
 from yardcut.core.sources.spec import QueryLine, SubLine, TableLine
 from yardcut.tui.cards.card import Card
@@ -17,6 +18,7 @@ from yardcut.tui.cards.choices import choice_calls
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.text import clean, clean_lines, fit, plural
+from yardcut.tui.workers import Job
 
 _NAME_CELLS = 32
 _LEAST_CELLS, _CELL_CELLS = 20, 14
@@ -31,8 +33,8 @@ class TableChoice(Card[SubLine | None]):
         self,
         label: str,
         tables: list[tuple[str, str]],
-        said: str = "",
-        look: Callable[[str, Callable[[TableLook | str], None]], None] = lambda name, then: None,
+        said: str,
+        look: Callable[[str, CancelToken], TableLook],
     ) -> None:
         super().__init__()
         self._look = look
@@ -65,16 +67,18 @@ class TableChoice(Card[SubLine | None]):
     def _marked(self, event: OptionList.OptionHighlighted) -> None:
         place = event.option_index
         if place >= len(self._tables):
+            self.jobs.stop(Job.LOOK_INSIDE)
             self._show("each row of all tables, lined up by the names of their columns")
             return
         name = self._tables[place][0]
 
-        def looked(found: TableLook | str) -> None:
-            if self.is_attached and self.query_one(OptionList).highlighted == place:
-                self._show(found)
-
         self._show("…")
-        self._look(name, looked)
+        self.jobs.start(
+            Job.LOOK_INSIDE,
+            lambda token, progress: self._look(name, token),
+            self._show,
+            lambda error: self._show(str(error)),
+        )
 
     def _show(self, found: TableLook | str) -> None:
         width = max(_LEAST_CELLS, self.query_one("#table-look", VerticalScroll).size.width - 1)

@@ -20,6 +20,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.tree_counts import Branch, branch_text, branches
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
+from yardcut.tui.cards.followed_line import FollowedLine
 from yardcut.tui.cards.part_field import PartField
 from yardcut.tui.desk.alternatives import condition_from, with_condition
 from yardcut.tui.desk.deeds import Deed
@@ -46,9 +47,7 @@ class TreeCard(Card[Deed | None]):
     def __init__(self, rewrite: Callable[[int, str], str], step: Callable[[bool], str]) -> None:
         super().__init__()
         self._rewrite, self._step = rewrite, step
-        self._moment: Moment | None = None
-        self._index = -1
-        self._statement: t.Statement | None = None
+        self._followed = FollowedLine(Keep, Drop)
         self._branches: dict[edit.Path, Branch] = {}
         self._paths: list[edit.Path] = [()]
         self._wanted: edit.Path = ()
@@ -75,34 +74,31 @@ class TreeCard(Card[Deed | None]):
 
     @property
     def _root(self) -> t.Expression:
-        assert self._statement is not None
-        assert isinstance(self._statement.body, Keep | Drop)
-        return self._statement.body.condition
+        assert self._followed.statement is not None
+        assert isinstance(self._followed.statement.body, Keep | Drop)
+        return self._followed.statement.body.condition
 
     def show(self, moment: Moment) -> None:
         """Show the line as it is now; its counts come as soon as its result is there."""
-        self._index = moment.selected if self._moment is None else self._index
-        self._moment = moment
-        line = moment.lines[self._index] if self._index < len(moment.lines) else None
-        if line is None or line.statement is None or not isinstance(line.statement.body, Keep | Drop):
+        if not self._followed.follow(moment):
             if self.is_mounted:
                 self.put_away()
             return
-        if self._statement != line.statement:
-            self._statement, self._branches = line.statement, {}
+        if self._followed.has_changed:
+            self._branches = {}
         if self.is_mounted:
             self._show()
 
     def _show(self) -> None:
-        moment, statement = self._moment, self._statement
+        moment, statement = self._followed.moment, self._followed.statement
         if moment is None or statement is None:
             return
-        self._page.border_title = f"line {self._index + 1}: {statement.verb} what is true of"
+        self._page.border_title = f"line {self._followed.index + 1}: {statement.verb} what is true of"
         self._paths = [path for path, _ in edit.walk(self._root)]
         self._list.clear_options()
         self._list.add_options([self._line(path, node) for path, node in edit.walk(self._root)])
         self._list.highlighted = self._paths.index(self._wanted) if self._wanted in self._paths else 0
-        result = moment.result_at(self._index)
+        result = moment.result_at(self._followed.index)
         if result is None or result.line.statement != statement or self._branches:
             return
 
@@ -128,7 +124,7 @@ class TreeCard(Card[Deed | None]):
                 costs_text(branch.costs),
                 "" if not branch.unknown else f"{branch.unknown:,}",
             ]
-        elif is_off or self._moment is None or self._moment.result_at(self._index) is None:
+        elif is_off or self._followed.moment is None or self._followed.moment.result_at(self._followed.index) is None:
             counts = ["", "", ""]
         style = "$dim strike" if is_off else "$dim" if text in GROUPS else "bold"
         return Content.assemble(
@@ -181,9 +177,9 @@ class TreeCard(Card[Deed | None]):
         if root == self._root:
             self._say("there is nothing to be done so here")
             return
-        assert self._statement is not None
+        assert self._followed.statement is not None
         self._wanted = path
-        self._say(self._rewrite(self._index, with_condition(self._statement, root)), "$would")
+        self._say(self._rewrite(self._followed.index, with_condition(self._followed.statement, root)), "$would")
 
     def _delete(self) -> None:
         root = edit.replaced(self._root, self._path, None)
@@ -198,7 +194,7 @@ class TreeCard(Card[Deed | None]):
         if branch is None or branch.costs is None or branch.costs <= 0:
             self._say("no row is gone because of this part alone")
             return
-        self.dismiss(Deed(str(self._paths.index(self._path)), self._index, own="rows of a part"))
+        self.dismiss(Deed(str(self._paths.index(self._path)), self._followed.index, own="rows of a part"))
 
     # writing a part
 
@@ -238,7 +234,7 @@ class TreeCard(Card[Deed | None]):
     @on(Input.Changed)
     def _typed(self) -> None:
         """Say what the line would leave with what is written."""
-        moment, statement = self._moment, self._statement
+        moment, statement = self._followed.moment, self._followed.statement
         if self._writing is None or moment is None or statement is None or not self._field.text:
             return
         try:
@@ -251,7 +247,7 @@ class TreeCard(Card[Deed | None]):
 
         def work(token: CancelToken, progress: Progress) -> None:
             told = lambda _, left: self.jobs.tell(token, self._would, left)  # noqa: E731
-            count_offers(moment, [Offer(0, self._index, text)], told, token, progress)
+            count_offers(moment, [Offer(0, self._followed.index, text)], told, token, progress)
 
         self.jobs.start(Job.TRY, work, failed=lambda error: self._say(str(error)))
 

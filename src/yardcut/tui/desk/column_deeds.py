@@ -7,7 +7,8 @@ from dataclasses import dataclass, replace
 
 from yardcut.core.errors import ListError
 from yardcut.core.language import tree as t
-from yardcut.core.language.bound import ColumnValue, ShownColumn, unwrapped
+from yardcut.core.language.bound import ColumnValue, ShownColumn
+from yardcut.core.language.bound_parts import unwrapped
 from yardcut.core.language.column_lists import is_pattern
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.printing import name_text

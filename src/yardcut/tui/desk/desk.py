@@ -18,9 +18,10 @@ from yardcut.tui.desk.view import View
 
 if TYPE_CHECKING:
     from yardcut.core.cutlist.kept import KeptList
-    from yardcut.core.cutlist.model import CutList
+    from yardcut.core.cutlist.model import Cut, CutList
     from yardcut.core.errors import ListError
     from yardcut.core.expressions.frame import Frame
+    from yardcut.core.language.dials import DialSetting
     from yardcut.core.run.results import LineResult
     from yardcut.core.sources.spec import SourceSpec, SubLine
     from yardcut.core.table.table import Table
@@ -74,7 +75,8 @@ class Desk:
         cut = session.cut
         looks = tuple(replace(line, text=look_body(line.text).strip()) for line in cut.looks)
         both = replace(cut, lines=(*cut.lines, *looks), looks=())
-        bound = bind_cut(both, session.table, default_seed=self._seed, earlier=above)
+        dials = session.cut_list.dials
+        bound = bind_cut(both, session.table, default_seed=self._seed, earlier=above, dials=dials)
         lines = tuple(with_differences(bound[: len(cut.lines)], source_scope(session.table), self._patterns_met()))
         return Moment(
             session.table, session.executor, session.spec, session.cut_list, session.cut_index, self._seed,
@@ -134,6 +136,23 @@ class Desk:
         self._session.become(self._session.cut_list.with_source_line(line), self._session.cut_index)
         self._edited(self._now.selected)
 
+    def set_dial(self, dial: DialSetting) -> None:
+        """Let a dial hold something else, or have one more."""
+        self._change_list(self._session.cut_list.with_dial(dial))
+
+    def delete_dial(self, name: str) -> None:
+        """Take a dial out; lines that use it are wrong then."""
+        self._change_list(self._session.cut_list.without_dial(name))
+
+    def change_cut(self, cut: Cut) -> None:
+        """Go on with another state of the cut worked on."""
+        cuts = self._session.cut_list
+        self._change_list(cuts.with_cut(self._session.cut_index, cut))
+
+    def _change_list(self, cut_list: CutList) -> None:
+        self._session.become(cut_list, self._session.cut_index)
+        self._edited(self._now.selected)
+
     def take_up(self, kept: KeptList) -> None:
         """Go on with a list that was kept, as one edit."""
         self.take_list(relocated(kept.cut_list, kept.base, self._now.spec.base), kept.cut_index)
@@ -163,6 +182,12 @@ class Desk:
         done = self._session.redo()
         self._edited(self._now.selected)
         return done
+
+    def step(self, *, again: bool) -> str:
+        """Take the last edit back, or do it again; returns what to say of it."""
+        if self.redo() if again else self.undo():
+            return "did it again" if again else "took the last edit back"
+        return f"there is nothing to {'do again' if again else 'take back'}"
 
     def take_list(self, cut_list: CutList, cut_index: int) -> None:
         """Go on with another state of the list, as one edit, on the last line of one of its cuts."""
@@ -211,6 +236,10 @@ class Desk:
     def look_at_part(self, index: int, frame: Frame, said: str) -> None:
         """Look at the rows that a part of a line's condition alone takes."""
         self._become(replace(self._now, selected=index, view=View.PART, part=PartRows(frame, said)))
+
+    def look_at_compared(self, frame: Frame, said: str, mark: str) -> None:
+        """Look at rows that a comparison of cuts gave; ``mark`` tells them from any others."""
+        self._become(replace(self._now, view=View.PART, part=PartRows(frame, said, mark)))
 
     def found_wrong(self, index: int, error: ListError) -> None:
         """Take it that a line makes no sense with the rows that reach it, though it does with their columns."""

@@ -11,6 +11,7 @@ import numpy as np
 
 from yardcut.core.expressions.frame import Frame, source_fingerprint, source_frame
 from yardcut.core.language import bound as b
+from yardcut.core.language.bound_parts import named_in
 from yardcut.core.table import bits as bit
 from yardcut.core.table.table import Table
 from yardcut.tui.desk.rows import Rows
@@ -104,6 +105,9 @@ def moment_source(moment: Moment) -> FrameSource | None:
         label = f"as of line {selected + 1}, as looked at" if selected >= 0 else "the source, as looked at"
         rows = Rows(looked.frame, looked.fingerprint)
         return FrameSource(rows, columns, label, above=Rows(frame, moment.fingerprint_at(selected)))
+    if moment.part is not None and moment.part.mark:
+        columns = grid_columns(moment.part.frame.columns, ())
+        return FrameSource(Rows(moment.part.frame, moment.part.mark), columns, moment.part.said)
     if selected < 0:
         return whole_source(moment.table)
     result = moment.results[selected]
@@ -133,7 +137,7 @@ def used_but_left_out(result: LineResult) -> tuple[b.ShownColumn, ...]:
     if bound is None:
         return ()
     values = [*bound.body.restricts(), *(key.named for key in bound.body.arranges() or ())]
-    named = {name for value in values for name in b.named_in(value)}
+    named = {name for value in values for name in named_in(value)}
     shown = {column.value for column in result.frame.columns}
     return tuple(column for column in result.line.scope.known if column.value in named and column.value not in shown)
 

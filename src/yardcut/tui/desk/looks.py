@@ -8,6 +8,7 @@ from collections.abc import Hashable
 from yardcut.core.expressions.values import evaluate
 from yardcut.core.keeping import Kept
 from yardcut.core.language import bound as b
+from yardcut.core.language.bound_parts import columns_of
 from yardcut.core.language.completing import Frequent
 from yardcut.core.profile.distinct import DistinctValues, distinct_values
 from yardcut.core.profile.gathering import GatherRound
@@ -50,7 +51,7 @@ class Looks:
         """Summarise a column over some rows. May take long."""
 
         def work_out() -> Summary:
-            rows.frame.table.load(b.columns_of(column.value), token, progress)
+            rows.frame.table.load(columns_of(column.value), token, progress)
             return summarise(column, rows.frame.rows, self._runner, token)
 
         return self._summaries.get_or((rows.fingerprint, column.value, column.name), work_out)
@@ -68,7 +69,7 @@ class Looks:
     def first_distinct(self, rows: Rows, column: b.ShownColumn, token: CancelToken) -> DistinctValues | None:
         """Return the different values among the first rows, where counting them all takes long and is not done yet."""
         members, table = rows.frame.rows, rows.frame.table
-        stored = [table.columns[number] for number in b.columns_of(column.value)]
+        stored = [table.columns[number] for number in columns_of(column.value)]
         is_long = any(each.info.storage != "codes" for each in stored) and column.kind is Kind.TEXT
         known = self._distinct.get((rows.fingerprint, column.value))
         if known is not None or not is_long or members.count <= 2 * _EXACT_ROWS:
@@ -93,7 +94,7 @@ class Looks:
         def work_out() -> Shape:
             token.check()
             table = rows.frame.table
-            table.load(b.columns_of(column.value), token, progress)
+            table.load(columns_of(column.value), token, progress)
             return shape(table, column.value, spread(RowSet(table.rows)), spread(rows.frame.rows))
 
         return self._shapes.get_or((rows.fingerprint, column.value), work_out)
@@ -105,7 +106,7 @@ class Looks:
     def _count(self, rows: Rows, column: b.ShownColumn, token: CancelToken) -> Frequent:
         frame, value = rows.frame, column.value
         members, table = frame.rows, frame.table
-        stored = [table.columns[number] for number in b.columns_of(value)]
+        stored = [table.columns[number] for number in columns_of(value)]
         if not all(each.is_loaded for each in stored):
             # of a column that still stands in its own file the first rows must do: a look all over it would read it
             ids = members.ids(0, _FIRST_ROWS)

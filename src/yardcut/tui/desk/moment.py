@@ -8,9 +8,9 @@ from pathlib import Path
 
 from yardcut.core.cutlist.model import Cut, CutList
 from yardcut.core.errors import ListError
-from yardcut.core.expressions.frame import Frame, source_fingerprint, source_frame, source_scope
+from yardcut.core.expressions.frame import Frame, source_fingerprint, source_frame
 from yardcut.core.language.scope import Scope
-from yardcut.core.run.binding import BoundLine
+from yardcut.core.run.binding import BoundLine, first_scope
 from yardcut.core.run.executor import Executor
 from yardcut.core.run.results import LineResult
 from yardcut.core.sources.spec import SourceSpec
@@ -20,10 +20,14 @@ from yardcut.tui.desk.view import View
 
 @dataclass(frozen=True, slots=True, eq=False)
 class PartRows:
-    """Rows that a part of the selected line's condition alone takes, and what is said of them."""
+    """Rows that a part of the selected line's condition alone takes, and what is said of them.
+
+    With a ``mark`` they are those of a comparison of cuts, told by it from all others, and no line took them.
+    """
 
     frame: Frame
     said: str
+    mark: str = ""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -83,7 +87,7 @@ class Moment:
         result = self.result_at(selected)
         if result is not None:  # with the values of all rows put in their places
             return result.line.scope
-        return self.lines[selected].scope if selected >= 0 else source_scope(self.table)
+        return self.lines[selected].scope if selected >= 0 else first_scope(self.table, self.cut_list.dials)
 
     def result_at(self, selected: int) -> LineResult | None:
         """Return the result of a line, if it is there."""

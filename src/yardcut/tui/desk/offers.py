@@ -12,6 +12,7 @@ from yardcut.core.errors import ListError
 from yardcut.core.expressions.conditions import combine_parts
 from yardcut.core.language import bound as b
 from yardcut.core.language.binding import Bound
+from yardcut.core.language.bound_parts import pieces_of
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.progress import CancelToken, Progress
@@ -46,7 +47,9 @@ class Count:
 def bound_offer(moment: Moment, offer: Offer, seed: int = 0) -> Bound | None:
     """Bind a line on offer to the columns that reach its place. Raises ``ListError``."""
     scope = moment.scope_at(offer.index - 1)
-    earlier = earlier_cuts(moment.cut_list.cuts[: moment.cut_index], moment.table, default_seed=seed)
+    earlier = earlier_cuts(
+        moment.cut_list.cuts[: moment.cut_index], moment.table, default_seed=seed, dials=moment.cut_list.dials
+    )
     return bind_line(offer.text, scope, default_seed=seed, is_first=offer.index == 0, earlier=earlier)
 
 
@@ -90,11 +93,11 @@ def count_conditions(
     progress: Progress | None = None,
 ) -> None:  # fmt: skip
     """Tell how many of some rows each condition would leave; those whose answers are known come first."""
-    known = [count for count in counts if pieces.knows(b.pieces_of(count.condition))]
+    known = [count for count in counts if pieces.knows(pieces_of(count.condition))]
     rest = [count for count in counts if count not in known]
     members = rows.member_bits()
     for some in (known, rest):
-        wanted = tuple(piece for count in some for piece in b.pieces_of(count.condition))
+        wanted = tuple(piece for count in some for piece in pieces_of(count.condition))
         if not wanted:
             continue
         answers = pieces.answers(b.AllOf(wanted), token, progress)

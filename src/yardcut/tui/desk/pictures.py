@@ -8,7 +8,6 @@ from datetime import date
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
-from yardcut.tui.text import clean
 
 if TYPE_CHECKING:
     from yardcut.core.language.bound import ShownColumn
@@ -34,8 +33,9 @@ class TopSubject:
     now: Callable[[], Moment]
     index: int
     nudge: Callable[[int], str]
-    label: int = 0
-    keys: str = "← → number   l next label   "
+    place: int = 0
+    choosing: str = "labelled by "
+    keys: str = "← → number   l next label   L label by …   "
 
     def bars(self, token: CancelToken) -> Bars:
         """Draw the rows the line leaves."""
@@ -49,17 +49,15 @@ class TopSubject:
         columns = result.shown
         if not columns:
             raise ListError("the line leaves no column")
-        return replace(top_bars(result, columns[self.label % len(columns)]), small_print=small_print(moment))
+        return replace(top_bars(result, columns[self.place % len(columns)]), small_print=small_print(moment))
 
     def nudged(self, steps: int) -> str:
         """Take more or fewer rows."""
         return self.nudge(steps)
 
-    def turned(self) -> str:
-        """Label by the next column."""
-        self.label += 1
-        columns = self.now().lines[self.index].scope.shown
-        return f"labelled by {clean(columns[self.label % len(columns)].name)}" if columns else "there is no column"
+    def names(self) -> list[str]:
+        """Return the columns it may be labelled by."""
+        return [column.name for column in self.now().lines[self.index].scope.shown]
 
 
 @dataclass
@@ -71,7 +69,8 @@ class ColumnSubject:
     columns: tuple[ShownColumn, ...]
     place: int
     label: str
-    keys: str = "l next column   "
+    choosing: str = ""
+    keys: str = "l next column   L another …   "
 
     def bars(self, token: CancelToken) -> Bars:
         """Draw how the values are distributed."""
@@ -85,10 +84,9 @@ class ColumnSubject:
         """Nothing of it has a number."""
         return "only a top or bottom has a number to nudge"
 
-    def turned(self) -> str:
-        """Look at the next column."""
-        self.place = (self.place + 1) % len(self.columns)
-        return clean(self.columns[self.place].name)
+    def names(self) -> list[str]:
+        """Return the columns there are."""
+        return [column.name for column in self.columns]
 
 
 @dataclass
@@ -98,7 +96,8 @@ class BalanceSubject:
     moment: Moment
     result: LineResult
     place: int = 0
-    keys: str = "l next column   "
+    choosing: str = ""
+    keys: str = "l next column   L another …   "
     _found: list[ColumnBalance] = field(default_factory=list)
 
     def bars(self, token: CancelToken) -> Bars:
@@ -125,10 +124,9 @@ class BalanceSubject:
         """The number is nudged on the card of the draw."""
         return "d shows the draw, where its number is nudged"
 
-    def turned(self) -> str:
-        """Look at the next column."""
-        self.place += 1
-        return ""
+    def names(self) -> list[str]:
+        """Return the columns that have shares, the most uneven first."""
+        return [each.name for each in self._found]
 
 
 @dataclass
@@ -136,6 +134,8 @@ class PlankSubject:
     """The lines of the cut, with what each left and took."""
 
     moment: Moment
+    place: int = 0
+    choosing: str = ""
     keys: str = ""
 
     def bars(self, token: CancelToken) -> Bars:
@@ -153,6 +153,6 @@ class PlankSubject:
         """The numbers of lines are nudged on the list."""
         return "+ and - on the list nudge the number of a line"
 
-    def turned(self) -> str:
-        """There is one drawing of a list."""
-        return "this is the drawing of the whole list"
+    def names(self) -> list[str]:
+        """There is no column to choose."""
+        return []

@@ -10,6 +10,8 @@ from yardcut.core.cutlist.model import Line
 from yardcut.core.errors import ListError, SourceError
 from yardcut.core.language.binding import Bound
 from yardcut.core.language.completing import Frequent, Values
+from yardcut.core.language.dial_lines import is_dial_line, parse_dial
+from yardcut.core.language.dials import DialSetting
 from yardcut.core.language.lines import with_seed
 from yardcut.core.language.looks import is_look, look_body, parse_look
 from yardcut.core.language.parsing import parse_statement
@@ -19,6 +21,7 @@ from yardcut.core.language.tree import Statement
 from yardcut.core.profile.fitting import values_unfit
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import BoundLine, bind_line, earlier_cuts
+from yardcut.core.run.dial_values import uses_dial
 from yardcut.core.run.line_hints import line_hints
 from yardcut.core.run.made_columns import MadeColumn, made_columns
 from yardcut.core.run.mending import mended
@@ -58,6 +61,7 @@ class Trial:
     mend: str | None = None
     mend_leaves: int | None = None
     source_line: SubLine | None = None
+    dial: DialSetting | None = None
     preview: Preview | None = None
     hints: tuple[str, ...] = ()
     made: tuple[MadeColumn, ...] = ()
@@ -80,6 +84,8 @@ def wrong_with(moment: Moment, draft: Draft) -> ListError | None:
     try:
         if is_sub_line(draft.text):
             parse_sub_line(draft.text)
+        elif is_dial_line(draft.text):
+            parse_dial(draft.text)
         else:
             scope = moment.scope_at(index_of(moment, draft) - 1)
             _statement(draft)
@@ -99,7 +105,9 @@ def _statement(draft: Draft) -> Statement:
 
 
 def _bound(moment: Moment, draft: Draft, scope: Scope) -> Bound | None:
-    earlier = earlier_cuts(moment.cut_list.cuts[: moment.cut_index], moment.table, default_seed=draft.seed)
+    earlier = earlier_cuts(
+        moment.cut_list.cuts[: moment.cut_index], moment.table, default_seed=draft.seed, dials=moment.cut_list.dials
+    )
     is_first = index_of(moment, draft) == 0
     return bind_line(_written(draft), scope, default_seed=draft.seed, is_first=is_first, earlier=earlier)
 
@@ -110,6 +118,8 @@ def try_line(
     """Work out what a draft would do; what is wrong with it is told before anything is counted."""
     if is_sub_line(draft.text):
         return _try_source_line(moment, draft, token)
+    if is_dial_line(draft.text):
+        return _try_dial(moment, draft)
     index = index_of(moment, draft)
     trial = Trial(draft, index)
     scope = moment.scope_at(index - 1)
@@ -148,6 +158,20 @@ def try_line(
         trial = replace(trial, made=made)
         tell(replace(trial, is_whole=False))
     return trial
+
+
+def _try_dial(moment: Moment, draft: Draft) -> Trial:
+    """Say what a dial would hold, and which lines use it."""
+    trial = Trial(draft, draft.selected)
+    try:
+        dial = parse_dial(draft.text)
+    except ListError as error:
+        return replace(trial, error=error)
+    using = [str(index + 1) for index, line in enumerate(moment.cut.lines) if uses_dial(line, dial.name)]
+    was = next((known for known in moment.cut_list.dials if known.name == dial.name), None)
+    before = "" if was is None else f", {was.said()} until now"
+    used = f"used by line {', '.join(using)}" if using else f"write :{dial.name} in a line to use it"
+    return replace(trial, dial=dial, hints=(f"the dial {dial.name} holds {dial.said()}{before}; {used}",))
 
 
 def _leaves(moment: Moment, draft: Draft, text: str, token: CancelToken, progress: Progress) -> int | None:

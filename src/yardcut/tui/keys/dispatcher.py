@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from collections import deque
 from collections.abc import Callable, Mapping
 from typing import Protocol
@@ -13,8 +12,11 @@ from yardcut.tui.keys.focus import Focus, Need
 from yardcut.tui.keys.table import Action, action_for
 from yardcut.tui.keys.terminal import meant
 
-_KEPT_SECONDS = 6.0
-"""Keys wait no longer than this for a table to be read: who types into a long wait is told, and not surprised later."""
+_MOST_LOOKS = 60
+"""Keys wait for so many looks, ten a second: who types into a long wait is told, and not surprised later.
+
+Counted and not timed: where others take the processor, neither looks nor reading go on.
+"""
 
 Calls = Mapping[str, Callable[[], object]]
 
@@ -75,7 +77,7 @@ class Dispatcher:
         self._place = place
         self._everywhere = everywhere
         self._kept: deque[events.Key | events.Paste] = deque()
-        self._kept_since = 0.0
+        self._looks = 0
 
     def take(self, event: events.Key | events.Paste) -> bool:
         """Carry out a key, keep it, or leave it to Textual (``False``)."""
@@ -104,14 +106,16 @@ class Dispatcher:
                 self._kept += rest
             if is_kept_again:
                 return
-            self._kept_since = time.monotonic()
+            self._looks = 0
 
     def let_go(self) -> None:
-        """Drop keys that have waited too long for the table, counted from when there was a screen to tell it on."""
-        place, now = self._place(), time.monotonic()
-        if place is None or not place.is_ready:
-            self._kept_since = now
-        elif self._kept and now - self._kept_since > _KEPT_SECONDS:
+        """Look at keys that wait, and drop those that have waited too long, once there is a screen to tell it on."""
+        place = self._place()
+        if place is None or not place.is_ready or not self._kept:
+            self._looks = 0
+            return
+        self._looks += 1
+        if self._looks > _MOST_LOOKS:
             self._kept.clear()
             place.say("the file is still being read: the keys typed meanwhile were let go")
 
@@ -121,7 +125,7 @@ class Dispatcher:
 
     def _keep(self, event: events.Key | events.Paste, again: bool) -> bool:
         if not self._kept and not again:
-            self._kept_since = time.monotonic()
+            self._looks = 0
         self._kept.append(event)
         return True
 

@@ -33,6 +33,10 @@ class Focus(Enum):
     REASONS = "On the reasons of an offcut"
     TABLES = "When a file holds several tables"
     KEPT = "Among kept lists"
+    DIALS = "On the dials"
+    DIAL_VALUES = "On the values of a dial"
+    SAVING = "On the options of a save"
+    COMPARE = "Where two cuts are compared"
     CHOICES = "On any list of choices"
     HELP = "On the page of keys"
 
@@ -50,7 +54,7 @@ class Focus(Enum):
 _WITH_CHOICES = frozenset(
     [
         Focus.SOURCE, Focus.PROFILE, Focus.COLUMN, Focus.CELL, Focus.VALUES, Focus.TREE, Focus.WHY, Focus.REASONS,
-        Focus.ORDER,        Focus.CUTS, Focus.TABLES, Focus.KEPT,
+        Focus.ORDER, Focus.CUTS, Focus.TABLES, Focus.KEPT, Focus.DIALS, Focus.DIAL_VALUES, Focus.SAVING, Focus.COMPARE,
     ]
 )  # fmt: skip
 

@@ -7,7 +7,7 @@ _SHOWN = {
     "greater_than_sign": ">", "right_square_bracket": "]", "left_square_bracket": "[", "escape": "Esc",
     "backspace": "Backspace", "delete": "Del", "enter": "Enter", "tab": "Tab", "space": "Space", "up": "↑", "down": "↓",
     "left": "←", "right": "→", "pageup": "PgUp", "pagedown": "PgDn", "home": "Home", "end": "End",
-    "minus": "-", "plus": "+", "ampersand": "&",
+    "minus": "-", "plus": "+", "ampersand": "&", "colon": ":",
 }  # fmt: skip
 
 

@@ -30,7 +30,8 @@ class Question:
 
     ``means`` says what a text would do, and may raise ``YardcutError`` or ``OSError`` for one that can do nothing;
     ``done`` takes it, ``replaced`` when F5 allows what stands there to be replaced. ``options`` offers completions of a
-    text. ``again`` takes a text and gives the next one that means something like it, on F7.
+    text. ``again`` takes a text and gives the next one that means something like it; ``more`` opens what there is to
+    choose about a text, on F6; ``other`` turns to the other of two things the text may be about, on F7.
     """
 
     lead: str
@@ -40,6 +41,8 @@ class Question:
     replaced: Callable[[str], None] | None = None
     options: Callable[[str], list[str]] = lambda text: []
     again: Callable[[int], None] | None = None
+    more: Callable[[str], None] | None = None
+    other: Callable[[], None] | None = None
 
 
 class Asking:
@@ -65,6 +68,8 @@ class Asking:
             "ask-previous": lambda: self._again(-1),
             "ask-stop": self._leave,
             **({"ask-replace": self._replace} if self._question.replaced is not None else {}),
+            **({"ask-more": self._more} if self._question.more is not None else {}),
+            **({"ask-other": self._other} if self._question.other is not None else {}),
         }
 
     def text_changed(self, text: str) -> None:
@@ -106,6 +111,15 @@ class Asking:
         if self._question.replaced is not None and self._means(text).replaces:
             self._leave()
             self._question.replaced(text)
+
+    def _other(self) -> None:
+        if self._question.other is not None:
+            self._question.other()
+            self.text_changed(self._stage.prompt.text)
+
+    def _more(self) -> None:
+        if self._question.more is not None:
+            self._question.more(self._stage.prompt.text.strip())
 
     def _complete(self) -> None:
         prompt = self._stage.prompt

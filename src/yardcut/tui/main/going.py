@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
 from yardcut.tui.main.asking import Meaning, Question
@@ -12,47 +13,81 @@ if TYPE_CHECKING:
 _MOST_ROW_DIGITS = 19
 
 
+class Matches:
+    """The columns whose name has a text in it, and the one of them that is meant; ``names`` are asked for each time."""
+
+    def __init__(self, names: Callable[[], list[str]]) -> None:
+        self._names = names
+        self._step = 0
+
+    def again(self, by: int) -> None:
+        """Mean the next one, or the one before."""
+        self._step += by
+
+    def place(self, text: str) -> int | None:
+        """Return the place of the column that is meant."""
+        found = columns_by_part(text, self._names())
+        return found[self._step % len(found)] if found else None
+
+    def more(self, text: str) -> str:
+        """Say which of how many is meant, where there are several."""
+        count = len(columns_by_part(text, self._names()))
+        return f"   ({self._step % count + 1} of {count}; ↓ the next)" if count > 1 else ""
+
+    def options(self, text: str) -> list[str]:
+        """Return the names a text may be completed to."""
+        return [name for name in self._names() if text.casefold() in name.casefold()]
+
+
 def go_to(grid: Grid) -> Question:
     """Return the question; what a text means is looked up in the rows the grid shows when it is asked."""
-    step = [0]
+    matches = Matches(lambda: [column.name for column in grid.source.columns])
 
-    def names() -> list[str]:
-        return [column.name for column in grid.source.columns]
-
-    def meant(text: str) -> tuple[int | None, int | None, int]:
-        text = text.strip()
+    def row_of(text: str) -> int | None:
         digits = text.replace(",", "")
-        if digits.isdecimal() and len(digits) < _MOST_ROW_DIGITS:
-            return int(digits) - 1, None, 1
-        found = columns_by_part(text, names())
-        return None, found[step[0] % len(found)] if found else None, len(found)
+        return int(digits) - 1 if digits.isdecimal() and len(digits) < _MOST_ROW_DIGITS else None
 
     def means(text: str) -> Meaning:
-        row, column, matches = meant(text)
-        source = grid.source
+        text = text.strip()
+        row, source = row_of(text), grid.source
         if row is not None:
             good = 0 <= row < source.row_count
             there = f"row {row + 1:,} of {source.row_count:,}" if good else f"there are {source.row_count:,} rows"
             return Meaning(there, good)
+        column = matches.place(text)
         if column is not None:
             found = source.columns[column]
-            more = f"   ({step[0] % matches + 1} of {matches}; ↓ the next)" if matches > 1 else ""
-            return Meaning(f"the column {found.name}, {found.kind}, number {found.number}{more}", good=True)
-        if not text.strip():
+            said = f"the column {found.name}, {found.kind}, number {found.number}{matches.more(text)}"
+            return Meaning(said, good=True)
+        if not text:
             return Meaning("a row by its number, or a column by part of its name")
         return Meaning("no column has that in its name")
 
     def go(text: str) -> None:
-        row, column, _ = meant(text)
-        grid.go_to(row, column)
+        row = row_of(text.strip())
+        grid.go_to(row, None if row is not None else matches.place(text.strip()))
 
-    def again(by: int) -> None:
-        step[0] += by
+    return Question("go to ▸", "", means, go, options=matches.options, again=matches.again)
 
-    def options(text: str) -> list[str]:
-        return [name for name in names() if text.casefold() in name.casefold()]
 
-    return Question("go to ▸", "", means, go, options=options, again=again)
+def choose_column(lead: str, names: Sequence[str], chosen: Callable[[int], None]) -> Question:
+    """Return the question which of some columns is meant."""
+    matches = Matches(lambda: list(names))
+
+    def means(text: str) -> Meaning:
+        place = matches.place(text)
+        if place is not None:
+            return Meaning(f"the column {names[place]}{matches.more(text)}", good=True)
+        return Meaning(
+            "no column has that in its name" if text else f"one of {len(names):,} columns, by part of its name"
+        )
+
+    def done(text: str) -> None:
+        place = matches.place(text)
+        if place is not None:
+            chosen(place)
+
+    return Question(lead, "", means, done, options=matches.options, again=matches.again)
 
 
 def columns_by_part(text: str, names: list[str]) -> list[int]:

@@ -11,6 +11,7 @@ if TYPE_CHECKING:
     from yardcut.tui.cards.cuts import CutDeed
     from yardcut.tui.desk.desk import Desk
     from yardcut.tui.keys.dispatcher import Calls
+    from yardcut.tui.main.comparing import Comparing
     from yardcut.tui.main.prompting import Prompting
     from yardcut.tui.main.stage import Stage
 
@@ -18,9 +19,10 @@ if TYPE_CHECKING:
 class CutsHands:
     """Going from cut to cut, adding, copying, naming and taking out."""
 
-    def __init__(self, stage: Stage, prompting: Prompting) -> None:
+    def __init__(self, stage: Stage, prompting: Prompting, comparing: Comparing) -> None:
         self._stage = stage
         self._prompting = prompting
+        self._comparing = comparing
 
     @property
     def calls(self) -> Calls:
@@ -59,6 +61,10 @@ class CutsHands:
             self._desk.turn_cut(deed.index - self._desk.now.cut_index)
         elif deed.what == "rename":
             self._rename(deed.index)
+        elif deed.what == "compare":
+            self._comparing.with_cut(deed.index)
+        elif deed.what == "elsewhere":
+            self._comparing.on_another(deed.index)
         elif deed.what == "delete":
             self._delete(deed.index)
         else:

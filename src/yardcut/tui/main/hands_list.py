@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from yardcut.tui.main.asking import Meaning, Question
 from yardcut.tui.text import plural
 
 if TYPE_CHECKING:
@@ -35,6 +36,8 @@ class ListHands:
             "move-up": lambda: self._desk.move_line(-1),
             "move-down": lambda: self._desk.move_line(1),
             "restricting": self._restricting,
+            "note": self._note,
+            "clear-off": self._clear_off,
             "undo": self._undo,
             "redo": self._redo,
         }
@@ -59,6 +62,39 @@ class ListHands:
         self._desk.delete_line()
         self._stage.say(f"took out: {' '.join(gone.split())}   (u puts it back)")
 
+    def _note(self) -> None:
+        """Ask for the note on the selected line, or for the question above the cut."""
+        from yardcut.core.cutlist.notes import note_of, question_of, with_note, with_question
+
+        now = self._desk.now
+        index, cut = now.selected, now.cut
+        text = note_of(cut.lines[index]) if index >= 0 else question_of(cut)
+        lead = f"note on line {index + 1} ▸" if index >= 0 else "the question ▸"
+
+        def means(text: str) -> Meaning:
+            return Meaning("a comment of the list" if text else "without a note", good=True)
+
+        def done(text: str) -> None:
+            cut = self._desk.now.cut
+            if index >= 0:
+                cut = cut.with_line(index, with_note(cut.lines[index], text))
+            else:
+                cut = with_question(cut, text)
+            self._desk.change_cut(cut)
+
+        self._prompting.ask(Question(lead, text, means, done))
+
+    def _clear_off(self) -> None:
+        """Take out all lines that are switched off."""
+        cut = self._desk.now.cut
+        cleared = cut.without_off_lines()
+        gone = len(cut.lines) - len(cleared.lines)
+        if not gone:
+            self._stage.say("no line is switched off")
+            return
+        self._desk.change_cut(cleared)
+        self._stage.say(f"took out {plural(gone, 'line')} that were off   (u puts them back)")
+
     def _restricting(self) -> None:
         """Go to the next line that restricts the column under the table's cursor."""
         now, column = self._desk.now, self._stage.grid.cursor_column
@@ -77,8 +113,8 @@ class ListHands:
 
     def _undo(self) -> None:
         """Take the last edit back."""
-        self._stage.say("took the last edit back" if self._desk.undo() else "there is nothing to take back")
+        self._stage.say(self._desk.step(again=False))
 
     def _redo(self) -> None:
         """Do an edit again."""
-        self._stage.say("did it again" if self._desk.redo() else "there is nothing to do again")
+        self._stage.say(self._desk.step(again=True))

@@ -105,7 +105,7 @@ class OffcutHands:
                 said = f"gone for {glance(group.says)}: {plural(group.rows.count, 'row')}"
                 self._desk.look_at_part(now.selected, result.before.with_rows(group.rows), said)
 
-        self._stage.jobs.start(Job.TREE, work, found, self._stage.say_error)
+        self._stage.fetch_for_card(Job.TREE, work, found, self._stage.say_error)
 
     def _call_back(self) -> None:
         """Offer to let the row under the cursor back in."""
@@ -115,6 +115,9 @@ class OffcutHands:
         now, grid = self._desk.now, self._stage.grid
         if not now.view.is_gone:
             self._stage.say("this row is there; o shows the rows a line removed, and b there lets one back in")
+            return
+        if now.part is not None and now.part.mark:
+            self._stage.say("these rows are compared; o on a line shows those it removed, and b there lets one back in")
             return
         result = self._taking()
         position = grid.viewport.row_position
@@ -128,8 +131,8 @@ class OffcutHands:
 
     def _hints(self) -> None:
         """Offer the selected line as its hints say it is likely meant."""
+        from yardcut.core.run.line_hints import line_hints
         from yardcut.core.run.loosening import Loosening
-        from yardcut.core.run.value_hints import value_hints
         from yardcut.tui.cards.why import WhyCard
         from yardcut.tui.desk.offers import Offer, count_offers
 
@@ -140,7 +143,7 @@ class OffcutHands:
             return
 
         def find(token: CancelToken) -> Iterator[Loosening]:
-            for hint in value_hints(result, now.executor, token):
+            for hint in line_hints(result, now.executor, token):
                 leaves: dict[int, int] = {}
                 if hint.mend:
                     count_offers(now, [Offer(0, index, hint.mend)], leaves.__setitem__, token)

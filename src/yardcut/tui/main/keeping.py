@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import Mend, TargetError
@@ -16,6 +15,7 @@ if TYPE_CHECKING:
     from yardcut.tui.desk.moment import Moment
     from yardcut.tui.keys.dispatcher import Calls
     from yardcut.tui.main.stage import Stage
+    from yardcut.tui.workers import Work
 
 
 class Keeping:
@@ -77,9 +77,9 @@ class Keeping:
 
     def look(self) -> None:
         """Look for a list of this source that an app which ended by itself left behind, and say so."""
-        self._find(self._tell)
+        self._stage.jobs.start(Job.KEPT, self._finding(), self._tell)
 
-    def _find(self, done: Callable[[list[Found]], None]) -> None:
+    def _finding(self) -> Work[list[Found]]:
         from yardcut.core.cutlist.kept import KeptList, found_for, found_lists
 
         assert self._stage.desk is not None
@@ -89,7 +89,7 @@ class Keeping:
         def work(token: CancelToken, progress: Progress) -> list[Found]:
             return found_for(own.sources, own.path, found_lists())
 
-        self._stage.jobs.start(Job.KEPT, work, done)
+        return work
 
     def _tell(self, found: list[Found]) -> None:
         offered = [one for one in found if not one.was_left]
@@ -102,7 +102,7 @@ class Keeping:
 
     def _show(self) -> None:
         """Show the lists of this source that were not saved."""
-        self._find(self._shown)
+        self._stage.fetch_for_card(Job.KEPT, self._finding(), self._shown, self._stage.say_error)
 
     def _shown(self, found: list[Found]) -> None:
         from yardcut.core.cutlist.kept import forget

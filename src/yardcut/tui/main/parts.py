@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Callable
 from functools import cached_property
 from typing import TYPE_CHECKING
 
 from yardcut.tui.keys.focus import Need
+from yardcut.tui.main.comparing import Comparing
+from yardcut.tui.main.copying import Copying
 from yardcut.tui.main.counting import Counting
+from yardcut.tui.main.dialing import Dialing
 from yardcut.tui.main.doing import Doing
 from yardcut.tui.main.drawing import Drawing
 from yardcut.tui.main.finding import FindHands
@@ -38,7 +40,7 @@ if TYPE_CHECKING:
     from yardcut.tui.main.modes import Mode
     from yardcut.tui.main.stage import Stage
 
-_YOUNG_SECONDS = 6.0
+_YOUNG_TICKS = 60
 
 
 class Parts:
@@ -46,7 +48,7 @@ class Parts:
 
     def __init__(self, stage: Stage) -> None:
         self._stage = stage
-        self._began = time.monotonic()
+        self._ticks = 0
         self._troubled: Mode | None = None
         self._showing = Showing(stage)
         self.looking = Looking(stage, self._showing)
@@ -60,21 +62,25 @@ class Parts:
         drawing = Drawing(stage, self._prompting, doing)
         treeing = Treeing(stage, drawing.open)
         look = LookHands(stage, doing)
-        self._listeners = (racking, treeing, drawing, look)
+        dialing = Dialing(stage, self._prompting)
+        picturing = Picturing(stage, self._prompting, doing, drawing.nudge_selected)
+        self._listeners = (racking, treeing, drawing, look, dialing)
         self._hands = (
             self.keeping,
             ListHands(stage, self._prompting),
+            Copying(stage),
             CellHands(stage, self._prompting, doing),
             racking,
             treeing,
             drawing,
-            Picturing(stage, self._prompting, doing, drawing.nudge_selected),
+            dialing,
+            picturing,
             look,
             OffcutHands(stage, doing),
             FindHands(stage, self._prompting, doing),
             ColumnHands(stage, self._prompting, doing),
             ValueHands(stage, self._prompting, doing),
-            CutsHands(stage, self._prompting),
+            CutsHands(stage, self._prompting, Comparing(stage, self._prompting, picturing.show)),
             CardHands(stage, self._prompting, self._saving, self.reading.read_again),
         )
 
@@ -94,6 +100,7 @@ class Parts:
             self.keeping.end()
 
     def _tick(self) -> None:
+        self._ticks += 1
         self._showing.show_work()
         if self._stage.desk is None:
             self._stage.dispatcher.let_go()
@@ -173,5 +180,5 @@ class Parts:
         """Tell whether an unmet need will be met by itself in a moment."""
         if need is Need.TRIED:
             return True
-        is_young = time.monotonic() - self._began < _YOUNG_SECONDS
+        is_young = self._ticks < _YOUNG_TICKS
         return self._stage.desk is None and (is_young or self._stage.table is not None)

@@ -30,6 +30,8 @@ class Picturing:
         self._bars: Bars | None = None
         doing.own["picture"] = self._of_line
         doing.own["save picture"] = self._save
+        doing.own["choose picture column"] = self._choose
+        self._subject: Subject | None = None
 
     @property
     def calls(self) -> Calls:
@@ -55,15 +57,15 @@ class Picturing:
         if result is None or not isinstance(body, BoundDraw):
             self._of_column()
         elif top_value(result) is not None:
-            self._show(TopSubject(self._now, now.selected, self._nudge))
+            self.show(TopSubject(self._now, now.selected, self._nudge))
         else:
-            self._show(BalanceSubject(now, result))
+            self.show(BalanceSubject(now, result))
 
     def _of_list(self) -> None:
         """Show the plank of the cut."""
         from yardcut.tui.desk.pictures import PlankSubject
 
-        self._show(PlankSubject(self._now()))
+        self.show(PlankSubject(self._now()))
 
     def _of_column(self) -> None:
         from yardcut.tui.desk.grids import FrameSource
@@ -75,15 +77,31 @@ class Picturing:
             return
         columns = source.rows.frame.columns
         place = next((at for at, each in enumerate(columns) if each.id == column.id), 0)
-        self._show(ColumnSubject(self._now(), source.rows, columns, place, source.label))
+        self.show(ColumnSubject(self._now(), source.rows, columns, place, source.label))
 
-    def _show(self, subject: Subject) -> None:
+    def show(self, subject: Subject) -> None:
+        """Show a picture, and save it where that is wanted."""
         from yardcut.tui.cards.picture import PictureCard
 
+        self._subject = subject
         self._stage.app.push_screen(PictureCard(subject, self._keep), self._doing.done)
 
     def _keep(self, bars: Bars) -> None:
         self._bars = bars
+
+    def _choose(self) -> None:
+        """Ask for a column, and show the picture with it."""
+        from yardcut.tui.main.going import choose_column
+
+        subject = self._subject
+        if subject is None:
+            return
+
+        def chosen(place: int) -> None:
+            subject.place = place
+            self.show(subject)
+
+        self._prompting.ask(choose_column("column of the picture ▸", subject.names(), chosen))
 
     def _save(self) -> None:
         """Ask where the picture goes, and write it there."""

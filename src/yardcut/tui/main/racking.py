@@ -67,9 +67,7 @@ class Racking:
         assert desk is not None
         if rack is None:
             return
-        done = desk.redo() if again else desk.undo()
-        what = "did it again" if again else "took the last edit back"
-        rack.say(what if done else f"there is nothing to {'do again' if again else 'take back'}")
+        rack.say(desk.step(again=again))
 
     def changed(self, before: Moment, now: Moment) -> None:
         """Show what is so now."""

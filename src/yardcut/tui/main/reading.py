@@ -14,7 +14,6 @@ from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
     from yardcut.core.session import Session
-    from yardcut.core.sources.formats.inside import TableLook
     from yardcut.core.sources.spec import SourceSpec, SubLine
     from yardcut.core.table.table import Table
     from yardcut.tui.desk.desk import Desk
@@ -58,21 +57,11 @@ class Reading:
 
         opening = self._stage.opening
         self._unchosen = opening.spec
-        card = TableChoice(opening.spec.label, opening.choices, said, self._look_inside)
+        card = TableChoice(opening.spec.label, opening.choices, said, opening.look_inside)
         self._stage.app.push_screen(card, self._table_chosen)
-
-    def _look_inside(self, name: str, then: Callable[[TableLook | str], None]) -> None:
-        """Fetch a look at one of the tables to choose from, or what is wrong with it."""
-        self._stage.jobs.start(
-            Job.LOOK_INSIDE,
-            lambda token, progress: self._stage.opening.look_inside(name, token),
-            then,
-            lambda error: then(str(error)),
-        )
 
     def _table_chosen(self, line: SubLine | None) -> None:
         opening = self._stage.opening
-        self._stage.jobs.stop(Job.LOOK_INSIDE)
         if line is None:
             self._stage.app.exit()
             return

@@ -14,6 +14,8 @@ from yardcut.tui.panels.list_entries import for_want
 from yardcut.tui.panels.prompt import PromptState
 from yardcut.tui.text import MISSING, fit, glance, plural
 
+TABLE_AS_LEFT = "   the table: as it would be"
+TABLE_AS_BEFORE = "   the table: as it would have been before this change"
 _MOST_REASONS = 4
 _VALUE_WIDTH = 16
 
@@ -24,21 +26,24 @@ if TYPE_CHECKING:
     from yardcut.tui.desk.trials import Trial
 
 
-def said_of(trial: Trial) -> PromptState:
-    """Return what the prompt says of a trial."""
+def said_of(trial: Trial, table: str = "") -> PromptState:
+    """Return what the prompt says of a trial, and of the ``table`` where that shows no rows that are there already."""
     form = form_for(trial.draft.text)
     if trial.error is not None:
         return _of_error(trial, trial.error, form)
     if trial.source_line is not None:
         said = "changes how the source is read; it is read again"
         return PromptState(said="\n".join([said, *trial.hints]), style="$would", form=form)
+    if trial.dial is not None:
+        return PromptState(said="\n".join(trial.hints), style="$would", form=form)
     if trial.result is None:
-        said = "…" if not trial.is_whole else "a line above is wrong: nothing can be counted here"
+        said = f"…{table}" if not trial.is_whole else "a line above is wrong: nothing can be counted here"
         return PromptState(said=said, form=form)
     said, style = _of_result(trial.result)
     said += (
         "   (to look only: the cut stays as it is)" if is_look(trial.draft.text) else f"   (as line {trial.index + 1})"
     )
+    said += table
     for column in reversed(trial.made):  # the one being written first
         said += "\n" + _of_made(column)
     likely = [hint.says for hint in trial.likely if not hint.is_note]

@@ -2,23 +2,35 @@
 
 from __future__ import annotations
 
-from pathlib import Path
+import dataclasses
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import TargetExistsError, YardcutError
 from yardcut.core.paths import path_of
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.tui.desk.view import View
-from yardcut.tui.main.asking import Meaning, Question
+from yardcut.tui.main.asking import Asking, Meaning, Question
 from yardcut.tui.main.paths import paths_like
 from yardcut.tui.main.saving_tables import not_written, save_table
+from yardcut.tui.main.slices_to_save import (
+    RowsToSave,
+    as_of_selected,
+    list_beside,
+    list_folder,
+    offcut_looked_at,
+    plan_of_words,
+    save_line,
+    target_of,
+    what_is_written,
+    words_of,
+)
 from yardcut.tui.text import plural
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
     from yardcut.core.expressions.frame import Frame
-    from yardcut.core.language.verbs.save import Save
+    from yardcut.core.writers.formulas import Formulas
     from yardcut.core.writers.saving import Written
+    from yardcut.core.writers.targets import Target
     from yardcut.tui.desk.moment import Moment
     from yardcut.tui.main.prompting import Prompting
     from yardcut.tui.main.stage import Stage
@@ -32,6 +44,7 @@ class Saving:
     def __init__(self, stage: Stage, prompting: Prompting) -> None:
         self._stage = stage
         self._prompting = prompting
+        self._looked: Formulas | None = None
 
     def save_slice(self) -> None:
         """Ask where the slice goes, and write it as of the last line."""
@@ -39,7 +52,7 @@ class Saving:
         assert stage.desk is not None
         moment = stage.desk.now
         frame = moment.frame_at(len(moment.lines) - 1)
-        offcut = _offcut_looked_at(moment)
+        offcut = offcut_looked_at(moment)
         if offcut is not None:
             self._save_offcut(moment, offcut)
             return
@@ -49,50 +62,102 @@ class Saving:
         if frame is None:
             stage.say("the rows are still being counted; save when they are")
             return
-        named = _save_line(moment)
+        named = save_line(moment)
         if named is not None:
-            start = str(_list_folder(moment) / named.path)
+            start = words_of(named, list_folder(moment))
         else:
             start = f"{moment.cut.name or moment.spec.stem}-slice.csv".replace(" ", "-")
 
-        self._ask(moment, frame, "save slice ▸", start, named)
+        self._ask(moment, [RowsToSave(frame, "", len(moment.lines)), *as_of_selected(moment)], "save slice ▸", start)
 
     def _save_offcut(self, moment: Moment, frame: Frame) -> None:
         """Ask where the rows that are gone go, and write them as any slice."""
         start = f"{moment.cut.name or moment.spec.stem}-offcut-{moment.selected + 1}.csv".replace(" ", "-")
-        self._ask(moment, frame, "save these rows ▸", start, None)
+        self._ask(moment, [RowsToSave(frame, "", None)], "save these rows ▸", start)
 
-    def _ask(self, moment: Moment, frame: Frame, lead: str, start: str, named: Save | None) -> None:
+    def _ask(self, moment: Moment, rows: list[RowsToSave], lead: str, start: str) -> None:
+        """Ask for a path. Where there are other rows that may be meant, F7 turns to them."""
+
         def means(text: str) -> Meaning:
-            from yardcut.core.writers.saving import check_target, format_of
+            from yardcut.core.writers.saving import check_target
 
             if not text:
-                return Meaning("a path ending in .csv, .tsv or .parquet")
-            path = path_of(text)
+                return Meaning("a path ending in .csv, .tsv, .parquet …; F6 has the options")
+            first, *others = rows
+            target = target_of(moment, text)
+            if target.options.with_list and first.lines is None:
+                return Meaning("the list gives the rows that are left, and these are not: save them without it")
             try:
-                form = format_of(path, _format_for(named, path))
-                check_target(path, moment.spec.paths(), replace=False)
+                check_target(target.path, moment.spec.paths(), replace=target.parting is not None)
             except TargetExistsError as error:
                 return Meaning(f"{error}\nF5 replaces it", replaces=True)
-            shape = f"{plural(frame.rows.count, 'row')} and {plural(len(frame.columns), 'column')}"
-            return Meaning(f"writes {shape} as {form}", good=True)
+            guards = self._looked.sentence() if self._looked is not None and not target.options.guard else ""
+            said = [what_is_written(first.frame, target) + first.label]
+            for other in others:
+                said.append(f"F7: {plural(other.frame.rows.count, 'row')}{other.label or ' as of the last line'}")
+            said += [guards] if guards and target.plan.format.delimiter else []
+            return Meaning("\n".join(said), good=True)
 
         def write(text: str, replace: bool = False) -> None:
-            path = path_of(text)
-            self._write(moment, frame, path, _format_for(named, path), replace)
+            self._write(moment, rows[0], dataclasses.replace(target_of(moment, text), replace=replace))
 
-        self._prompting.ask(Question(lead, start, means, write, lambda text: write(text, replace=True), paths_like))
+        def choose(text: str) -> None:
+            self._choose(rows[0].frame, text)
 
-    def _write(self, moment: Moment, frame: Frame, path: Path, named: str | None, replace: bool) -> None:
-        from yardcut.core.writers.saving import format_of, save_slice
+        self._looked = None
+        replaced = lambda text: write(text, replace=True)  # noqa: E731
+        turn = (lambda: rows.append(rows.pop(0))) if len(rows) > 1 else None
+        self._prompting.ask(Question(lead, start, means, write, replaced, paths_like, more=choose, other=turn))
+        self._look_for_formulas(rows[0].frame)
+
+    def _choose(self, frame: Frame, text: str) -> None:
+        """Show the options of a save; what is chosen stands behind the path then."""
+        from yardcut.core.language.save_words import parse_save_words
+        from yardcut.tui.cards.saving import SavingCard
+
+        stage = self._stage
+        try:
+            save = parse_save_words(text)
+            _ = plan_of_words(save)
+        except YardcutError as error:
+            stage.say_error(error)
+            return
+        few = [column.name for column in frame.columns if column.kind.value in ("text", "boolean", "date")]
+
+        def chosen(words: str | None) -> None:
+            if words is not None:
+                stage.prompt.set_text(words)
+
+        stage.app.push_screen(SavingCard(save, few, self._looked), chosen)
+
+    def _look_for_formulas(self, frame: Frame) -> None:
+        """Count, behind the question, the texts that a spreadsheet would run as formulas."""
+        from yardcut.core.writers.formulas import formulas_in
+
+        def counted(found: Formulas) -> None:
+            self._looked = found
+            if isinstance(self._stage.mode, Asking):
+                self._stage.mode.text_changed(self._stage.prompt.text)
+
+        self._stage.jobs.start(
+            Job.LOOK_FOR_FORMULAS, lambda token, progress: formulas_in(frame, token), counted, lambda error: None
+        )
+
+    def _write(self, moment: Moment, rows: RowsToSave, target: Target) -> None:
+        from yardcut.core.running.list_beside import check_beside, write_beside
+        from yardcut.core.writers.saving import with_more_said
+        from yardcut.core.writers.targets import write_target
 
         def work(token: CancelToken, progress: Progress) -> Written:
-            form = format_of(path, named)
-            return save_slice(
-                frame, path, form, sources=moment.spec.paths(), replace=replace, token=token, progress=progress
-            )
+            if not target.options.with_list:
+                return write_target(rows.frame, target, moment.spec, token, progress)
+            check_beside(target.path, moment.list_path, replace_it=target.replace)
+            written = write_target(rows.frame, target, moment.spec, token, progress)
+            beside = write_beside(target.path, list_beside(moment, target.path, rows.lines), replace_it=target.replace)
+            return with_more_said(written, f"and its list to {beside}")
 
-        self._stage.say(f"writing {path} …")
+        self._stage.jobs.stop(Job.LOOK_FOR_FORMULAS)
+        self._stage.say(f"writing {target.path} …")
         self._stage.jobs.start(Job.SAVE, work, self._written, self._not_written)
 
     def _written(self, written: Written) -> None:
@@ -155,28 +220,3 @@ class Saving:
             stage.say(f"saved the list to {path}{also}; run it again with: yardcut run {path}")
 
         self._prompting.ask(Question("save list ▸", start, means, write, write, paths_like))
-
-
-def _offcut_looked_at(moment: Moment) -> Frame | None:
-    """Return the rows that are gone while they are what the table shows."""
-    if moment.part is not None:
-        return moment.part.frame
-    result = moment.result_at(moment.selected)
-    return result.offcut if moment.view is View.OFFCUT and result is not None else None
-
-
-def _save_line(moment: Moment) -> Save | None:
-    """Return the cut's last save line that is on."""
-    from yardcut.core.language.verbs.save import BoundSave
-
-    bodies = [line.bound.body for line in moment.lines if line.bound is not None]
-    saves = [body.save for body in bodies if isinstance(body, BoundSave)]
-    return saves[-1] if saves else None
-
-
-def _list_folder(moment: Moment) -> Path:
-    return moment.list_path.parent if moment.list_path is not None else Path()
-
-
-def _format_for(named: Save | None, path: Path) -> str | None:
-    return named.format if named is not None and path.name == Path(named.path).name else None

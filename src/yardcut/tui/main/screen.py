@@ -71,8 +71,8 @@ class MainScreen(Screen[None]):
 
     @property
     def is_ready(self) -> bool:
-        """False until all panels and the text field are there."""
-        return self.stage.prompt.is_ready
+        """False until all panels and the text field are there, and while a card is being fetched."""
+        return self.stage.prompt.is_ready and not self.stage.is_fetching
 
     @property
     def focus_now(self) -> Focus:

@@ -48,6 +48,7 @@ def list_state(
         moment.is_looking,
         moment.was,
         hints,
+        tuple((dial.name, dial.said()) for dial in moment.cut_list.dials),
     )
 
 

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any, TypeVar
 
 from textual.app import App
 from textual.screen import Screen
@@ -19,13 +20,16 @@ from yardcut.tui.panels.prompt import PromptPanel, PromptState
 from yardcut.tui.widgets.footer import Footer
 from yardcut.tui.widgets.grid.grid import Grid
 from yardcut.tui.widgets.header import Header
-from yardcut.tui.workers import Jobs
+from yardcut.tui.workers import Job, Jobs, Work
 
 if TYPE_CHECKING:
     from yardcut.core.table.table import Table
     from yardcut.tui.desk.desk import Desk
     from yardcut.tui.desk.looks import Looks
     from yardcut.tui.opening import Opening
+
+_Found = TypeVar("_Found")
+_KEYS_WAIT_SECONDS = 1.5
 
 
 class Stage:
@@ -43,6 +47,7 @@ class Stage:
         self.desk: Desk | None = None
         self.looks: Looks | None = None
         self.mode: Mode | None = None
+        self._fetching_until = 0.0
         self.when_damaged: Callable[[], bool] = lambda: False
         self.header, self.list_panel = Header(id="header"), ListPanel(id="list")
         self.grid, self.gauge = Grid(id="grid"), Gauge(id="gauge")
@@ -57,6 +62,23 @@ class Stage:
     def app(self) -> App[None]:
         """The app."""
         return self._screen.app
+
+    def fetch_for_card(
+        self, job: Job, work: Work[_Found], open_card: Callable[[_Found], None], failed: Callable[[YardcutError], None]
+    ) -> None:
+        """Do work whose result opens a card: keys typed meanwhile are for the card, unless it takes long."""
+        self._fetching_until = time.monotonic() + _KEYS_WAIT_SECONDS
+
+        def there(call: Callable[[Any], None], value: Any) -> None:
+            self._fetching_until = 0.0
+            call(value)
+
+        self.jobs.start(job, work, lambda found: there(open_card, found), lambda error: there(failed, error))
+
+    @property
+    def is_fetching(self) -> bool:
+        """True while keys wait for a card."""
+        return time.monotonic() < self._fetching_until
 
     def every(self, seconds: float, call: Callable[[], None]) -> None:
         """Do something again and again."""

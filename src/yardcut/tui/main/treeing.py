@@ -74,10 +74,7 @@ class Treeing:
 
     def _step(self, again: bool) -> str:
         """Take the last edit back, or do it again; returns what to say."""
-        done = self._desk.redo() if again else self._desk.undo()
-        if done:
-            return "did it again" if again else "took the last edit back"
-        return f"there is nothing to {'do again' if again else 'take back'}"
+        return self._desk.step(again=again)
 
     def changed(self, before: Moment, now: Moment) -> None:
         """Show what is so now."""

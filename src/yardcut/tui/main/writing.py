@@ -10,6 +10,7 @@ from textual.app import SuspendNotSupported
 
 from yardcut.core.errors import ListError, YardcutError
 from yardcut.core.language.completing import Completion, complete, complete_source_line
+from yardcut.core.language.dial_lines import is_dial_line, parse_dial
 from yardcut.core.language.forms import form_for
 from yardcut.core.language.looks import is_look
 from yardcut.core.language.number_steps import number_moved
@@ -20,7 +21,7 @@ from yardcut.tui.desk.grids import trial_source
 from yardcut.tui.desk.trials import Draft, Trial, index_of, try_line, values_at, wrong_with
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
-from yardcut.tui.main.said import said_of
+from yardcut.tui.main.said import TABLE_AS_BEFORE, TABLE_AS_LEFT, said_of
 from yardcut.tui.panels.prompt import PromptState
 from yardcut.tui.widgets.grid.model import PreviewSource
 from yardcut.tui.workers import Job
@@ -56,6 +57,9 @@ class Writing:
         self._trying = self._not_tried = ""
         self.shows_rows = False
         """True while the grid shows what the line would do."""
+        self._notice = ""
+        self._shows_left = False
+        """True while the grid shows rows as a line being written would leave them."""
 
     @property
     def calls(self) -> Calls:
@@ -88,7 +92,7 @@ class Writing:
         stage = self._stage
         before = stage.prompt.text_before_cursor()
         stage.jobs.stop(Job.TRY)
-        self._trial = None
+        self._trial, self._notice = None, ""
         if stage.desk is None or stage.looks is None:
             stage.prompt.show(PromptState(said="the file is still being read; the line is tried when it is there"))
             return
@@ -104,7 +108,7 @@ class Writing:
             stage.prompt.show(PromptState(form=form_for("")))
             self._show_rows()
             return
-        stage.prompt.show(PromptState(said="…", form=form_for(text)))
+        stage.prompt.show(PromptState(said="…" + (TABLE_AS_BEFORE if self._shows_left else ""), form=form_for(text)))
         draft, looks = self._draft(text), stage.looks
         self._trying = draft.text
 
@@ -135,9 +139,26 @@ class Writing:
 
     def _tried(self, trial: Trial) -> None:
         self._trial = trial
-        self._stage.prompt.show(said_of(trial))
+        self._say(trial)
         self._show_rows()
         self._stage.dispatcher.release()
+
+    def _say(self, trial: Trial) -> None:
+        """Say what a trial gave, and below it what was to be noted of the text as it stands."""
+        if trial.result is not None:
+            self._shows_left = not self._shows_marked(trial.result)
+        as_left = TABLE_AS_LEFT if trial.result is not None else TABLE_AS_BEFORE
+        state = said_of(trial, as_left if self._shows_left else "")
+        said = "\n".join(filter(None, (state.said, self._notice)))
+        self._stage.prompt.show(replace(state, said=said))
+
+    def _note(self, text: str) -> None:
+        """Say something of the text, which stays until the text is another."""
+        self._notice = text
+        if self._trial is not None:
+            self._say(self._trial)
+        else:
+            self._stage.prompt.show(PromptState(said=text, style="$warning", form=form_for(self._stage.prompt.text)))
 
     def _failed(self, error: YardcutError) -> None:
         self._not_tried = self._trying
@@ -163,7 +184,7 @@ class Writing:
     def _show_moment(self) -> None:
         """Nothing is known of the line: the grid shows the table as it is, without marks of an earlier text."""
         if self.shows_rows:
-            self.shows_rows = False
+            self.shows_rows = self._shows_left = False
             self._showing.show_rows()
 
     # completing
@@ -212,7 +233,9 @@ class Writing:
                 desk.add_source_line(parse_sub_line(text))
                 self._close(True)
                 return
-            if is_look(text):
+            if is_dial_line(text):
+                desk.set_dial(parse_dial(text))
+            elif is_look(text):
                 desk.look(text)
             elif self._editing is not None:
                 desk.rewrite(self._editing, text, self._seed)
@@ -241,9 +264,9 @@ class Writing:
         if trial is not None and trial.mend is not None:
             prompt.set_text(trial.mend)
             return
-        state = said_of(trial) if trial is not None else PromptState(form=form_for(""))
-        why = "nothing is wrong here" if trial is None or trial.error is None else "no mend is likely enough to offer"
-        prompt.show(replace(state, said=f"{state.said}\n{why}".strip()))
+        self._note(
+            "nothing is wrong here" if trial is None or trial.error is None else "no mend is likely enough to offer"
+        )
 
     def _shows_marked(self, result: LineResult) -> bool:
         """Tell whether the rows are shown as they reach the line; at first so for conditions, which mark them."""
@@ -254,6 +277,7 @@ class Writing:
     def _toggle_marked(self) -> None:
         if self._trial is not None and self._trial.result is not None:
             self._marked = not self._shows_marked(self._trial.result)
+            self._say(self._trial)
             self._show_rows()
 
     def _move_number(self, steps: int) -> None:
@@ -287,9 +311,9 @@ class Writing:
             with stage.app.suspend():
                 text = edit_text(stage.prompt.text)
         except YardcutError as error:
-            stage.say_error(error)
+            self._note(str(error))
         except SuspendNotSupported:
-            stage.say("this terminal cannot be lent to an editor", "$warning")
+            self._note("this terminal cannot be lent to an editor")
         else:
             stage.prompt.set_text("")
             stage.prompt.take_text(text)

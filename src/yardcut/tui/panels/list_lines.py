@@ -5,9 +5,9 @@ What it says of a cut's lines is loaded with the first of them: the source is sh
 
 from __future__ import annotations
 
-from yardcut.tui.panels.line_shapes import bar, row, said_lines
+from yardcut.tui.panels.line_shapes import NUMBER, VERB, bar, row, said_lines
 from yardcut.tui.panels.list_state import ListState, PanelLine
-from yardcut.tui.text import clean
+from yardcut.tui.text import clean, fit
 
 _ROOM_FOR_SECOND = 12
 
@@ -17,7 +17,7 @@ def panel_lines(state: ListState, width: int, height: int = 0) -> list[PanelLine
 
     Where the height leaves room for it, a phrase that would be clipped takes a second line.
     """
-    found = _source(state, width)
+    found = [*_dials(state, width), *_source(state, width)]
     if state.lines:
         from yardcut.tui.panels.list_entries import entry
 
@@ -39,6 +39,33 @@ def panel_lines(state: ListState, width: int, height: int = 0) -> list[PanelLine
     from yardcut.tui.panels.list_entries import in_full
 
     return found + in_full(state, width)
+
+
+_MOST_DIALS = 6
+
+
+def _dials(state: ListState, width: int) -> list[PanelLine]:
+    """Return the strip of dials: a line for each, as long as they are few."""
+    if not state.dials:
+        return []
+    room, shown = width - NUMBER - 1 - VERB, state.dials[:_MOST_DIALS]
+    names = max(len(name) for name, _ in shown)
+    lines = [
+        PanelLine(
+            (
+                (" " * NUMBER, "number"),
+                (fit("dial" if not place else "", VERB), "verb"),
+                (fit(f":{clean(name)}", min(names + 1, room // 2) + 1), "count"),
+                (
+                    fit(clean(said), max(4, room - min(names + 1, room // 2) - 1)),
+                    "none" if said == "empty" else "phrase",
+                ),
+            )
+        )
+        for place, (name, said) in enumerate(shown)
+    ]
+    more = len(state.dials) - len(shown)
+    return lines + (said_lines(f"and {more} more dials", width, "dim") if more else [])
 
 
 def _source(state: ListState, width: int) -> list[PanelLine]:

@@ -29,7 +29,8 @@ class ListState:
     """All that the list panel shows.
 
     ``unanswered`` says of the selected line which operations had no answer; ``was`` how many rows lines left before the
-    last edit; ``looks`` are the look lines, at work or resting; ``hints`` is what a look at the values says of lines.
+    last edit; ``looks`` are the look lines, at work or resting; ``hints`` is what a look at the values says of lines;
+    ``dials`` are the names of dials and what they hold.
     """
 
     lines: tuple[BoundLine, ...] = ()
@@ -43,3 +44,4 @@ class ListState:
     is_looking: bool = False
     was: Mapping[int, int] = field(default_factory=dict)
     hints: Mapping[int, tuple[Hint, ...]] = field(default_factory=dict)
+    dials: tuple[tuple[str, str], ...] = ()

@@ -143,6 +143,11 @@ class Grid(Widget, can_focus=True):
         page = self._source.page(position, position + 1, [self._viewport.column])
         return (page.cells[0][0], page.source_rows[0]) if page.source_rows and not page.waiting else None
 
+    def rows_on_screen(self) -> tuple[int, int]:
+        """Return the positions of the first row on screen and of the one behind the last."""
+        top = self._viewport.top
+        return top, min(self._source.row_count, top + self._rows_high)
+
     def visible_columns(self) -> list[int]:
         """Return the places of the columns on screen."""
         return [column for column, _, _ in self._shown_columns()]
