@@ -11,12 +11,14 @@ from yardcut.core.language.verbs.filter import Drop, Keep
 from yardcut.core.language.verbs.make import MadeItem, Make
 from yardcut.core.language.verbs.order import Order
 from yardcut.core.language.verbs.save import Save
+from yardcut.core.language.write_options import WriteOptions
 from yardcut.core.values.kinds import Kind
 
 NAMES = ["species", "length_mm", "order", "kind", "Max Temp (C)", "per", "a.b", "case", "ø_1", 'with "quote"', "null"]
 
 names = st.sampled_from(NAMES).map(t.Name)
-columns = names | st.integers(1, 99).map(t.ColumnNumber) | st.integers(-99, -1).map(t.ColumnNumber)
+dials = st.sampled_from(["best", "woods", "ø"]).map(t.Dial)
+columns = names | dials | st.integers(1, 99).map(t.ColumnNumber) | st.integers(-99, -1).map(t.ColumnNumber)
 texts = st.text(max_size=8).filter(lambda text: not any(0xD800 <= ord(char) < 0xE000 for char in text)).map(t.Text)
 numbers = st.from_regex(r"(0|[1-9][0-9]{0,5})(\.[0-9]{1,3})?(e[+-]?[0-9])?", fullmatch=True).map(t.Number)
 moments = st.integers(-10_000, 30_000).map(lambda day: t.Moment(Kind.DATE, day)) | st.integers(-(10**15), 10**15).map(
@@ -73,9 +75,11 @@ tests = (
     | st.builds(t.Distinct, values, values, flags)
     | st.builds(t.Between, values, values, values, flags, flags)
     | st.builds(t.In, values, st.lists(values, min_size=1, max_size=3).map(tuple), flags, flags)
-    | st.builds(t.Like, values, texts, st.none() | texts, flags, flags)
-    | st.builds(t.LikeRegex, values, texts, st.sampled_from(["", "i", "ims"]), flags)
-    | st.builds(t.TextTest, st.sampled_from(["CONTAINS", "STARTS WITH", "ENDS WITH"]), values, texts, flags, flags)
+    | st.builds(t.Like, values, texts | dials, st.none() | texts, flags, flags)
+    | st.builds(t.LikeRegex, values, texts | dials, st.sampled_from(["", "i", "ims"]), flags)
+    | st.builds(
+        t.TextTest, st.sampled_from(["CONTAINS", "STARTS WITH", "ENDS WITH"]), values, texts | dials, flags, flags
+    )
     | columns
 )
 
@@ -105,7 +109,7 @@ sort_keys = st.lists(
     st.builds(t.SortKey, values, flags, flags, flags, flags, flags, sequences), min_size=1, max_size=3
 ).map(tuple)
 seeds = st.none() | st.integers(0, 10**6)
-amounts = st.integers(0, 10**6).map(lambda count: Amount(str(count)))
+amounts = st.integers(0, 10**6).map(lambda count: Amount(str(count))) | st.just(Amount(":best"))
 percents = st.integers(0, 100).map(lambda share: Amount(str(share), percent=True))
 groups = st.lists(values, max_size=2).map(tuple)
 group_names = texts | numbers | moments | st.just(t.Truth(None))
@@ -128,6 +132,8 @@ draws = (
         st.integers(1, 99),
         st.integers(0, 99),
     )
+    | st.just(Draw("rows", Amount(":a"), start=1, end=1, places=(("start", "a"), ("end", "b"))))
+    | st.just(Draw("random", Amount("5"), places=(("seed", "s"),)))
     | st.builds(lambda one, other: Draw("from", reach=(one, other)), conditions, conditions)
     | st.builds(lambda rows, weight: Draw("random", Amount(str(rows)), weight=weight), st.integers(1, 99), values)
     | st.builds(
@@ -159,7 +165,18 @@ column_lists = st.builds(
     st.lists(items | items.map(t.OffItem), min_size=1, max_size=4).map(tuple),
     st.lists(items, max_size=2).map(tuple),
 )
-saves = st.builds(Save, st.text(min_size=1, max_size=9).filter(str.isprintable), st.sampled_from([None, "csv"]), flags)
+options = st.builds(
+    WriteOptions,
+    delimiter=st.sampled_from([None, ";", "\t", "'", '"']), decimal=st.sampled_from([None, ","]), header=flags,
+    encoding=st.sampled_from([None, "cp1252"]), quoting=st.sampled_from(["needed", "texts", "all"]),
+    line_ends=st.sampled_from(["lf", "crlf"]), missing=st.none() | st.text(max_size=4).filter(str.isprintable),
+    guard=flags, compression=st.sampled_from([None, "zstd"]), group_rows=st.none() | st.integers(1, 10**6),
+    table=st.sampled_from([None, "it's"]), with_list=flags,
+)  # fmt: skip
+saves = st.builds(
+    Save, st.text(min_size=1, max_size=9).filter(str.isprintable), st.sampled_from([None, "csv"]), flags, options,
+    st.none() | values,
+) | st.builds(lambda rows: Save("part-{n}.csv", per_rows=rows), st.integers(1, 10**6))  # fmt: skip
 orders = st.builds(Order, sort_keys) | st.just(Order()) | st.builds(Order, st.just(()), st.just(True), seeds)
 makes = st.builds(
     Make, st.lists(st.builds(MadeItem, st.sampled_from(NAMES), values), min_size=1, max_size=3).map(tuple)

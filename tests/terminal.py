@@ -8,10 +8,21 @@ import signal
 import subprocess
 import sys
 import time
+from collections.abc import Iterator
 from pathlib import Path
 
 WAIT_SECONDS = 30.0
 _POLL_SECONDS = 0.05
+
+
+def _looks(seconds: float) -> Iterator[None]:
+    """Yield as often as one may look in some seconds.
+
+    Counted and not timed: where others take the processor, the program under test does not go on either.
+    """
+    for _ in range(round(seconds / _POLL_SECONDS)):
+        yield
+        time.sleep(_POLL_SECONDS)
 
 
 class Terminal:
@@ -51,14 +62,12 @@ class Terminal:
 
     def until(self, *texts: str, gone: bool = False, seconds: float = WAIT_SECONDS) -> str:
         """Wait until all texts are on the screen, or none is; return the screen."""
-        end = time.monotonic() + seconds
-        while True:
+        screen = ""
+        for _ in _looks(seconds):
             screen = self.screen()
             if all((text in screen) is not gone for text in texts):
                 return screen
-            if time.monotonic() > end:
-                raise AssertionError(f"{'still' if gone else 'never'} on the screen: {texts}\n{screen}")
-            time.sleep(_POLL_SECONDS)
+        raise AssertionError(f"{'still' if gone else 'never'} on the screen: {texts}\n{screen}")
 
     def keys(self, *keys: str) -> None:
         """Press keys by their tmux names, as fast as a quick typist."""
@@ -81,11 +90,10 @@ class Terminal:
 
     def status(self, seconds: float = WAIT_SECONDS) -> int:
         """Wait until the program ended and return its exit status."""
-        end = time.monotonic() + seconds
-        while not self._status.exists() or not self._status.read_text().strip():
-            assert time.monotonic() < end, f"the program did not end\n{self.screen()}"
-            time.sleep(_POLL_SECONDS)
-        return int(self._status.read_text())
+        for _ in _looks(seconds):
+            if self.ended():
+                return int(self._status.read_text())
+        raise AssertionError(f"the program did not end\n{self.screen()}")
 
     def ended(self) -> bool:
         """Tell whether the program ended."""

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import re
 import shlex
-import subprocess
-import sys
 from pathlib import Path
 
 import pytest
 
+from commands import yardcut
 from vectors import VECTORS
 from yardcut.core.cutlist.file import parse_list
 from yardcut.core.language.functions import FUNCTIONS
+from yardcut.core.language.parsing import parse_statement
 from yardcut.core.running import check_cut
 from yardcut.core.session import Session
 from yardcut.core.sources.spec import SourceSpec
@@ -72,16 +72,32 @@ def test_the_test_vectors_are_those_of_the_tests() -> None:
 def test_the_readmes_commands_work(yard: Path, tmp_path: Path) -> None:
     for name in ("yard_2031.csv", "yard_2032.csv"):
         (tmp_path / name).symlink_to(yard / "yard_2031.csv")
-    (tmp_path / "winter-oak.cut").write_text('yardcut 1\nsource "yard_2031.csv"\ncut "winter oak"\n  draw first 3\n')
+    (tmp_path / "winter-oak.cut").write_text(
+        'yardcut 1\nsource "yard_2031.csv"\ndial best = 3\ndial grade =\ncut "winter oak"\n'
+        "  keep grade = :grade\n  order ticket\n  draw first :best\n"
+    )
     commands = [
         line for block in blocks(README, "sh") for line in block.splitlines() if line.startswith("yardcut ")
     ]  # fmt: skip
-    assert len(commands) == 4
+    assert len(commands) == 6
     for command in commands:
         words = shlex.split(command)[1:]
-        subprocess.run([sys.executable, "-m", "yardcut", *words], cwd=tmp_path, check=True, capture_output=True)
+        done = yardcut(*words, cwd=tmp_path)
+        assert done.returncode == 0, done.stderr
     assert (tmp_path / "dear.csv").exists()
     assert (tmp_path / "winter-oak.csv").exists()
+    assert {"oak-A.csv", "oak-B.csv", "oak-C.csv"} <= {path.name for path in tmp_path.iterdir()}
+
+
+@pytest.mark.parametrize(
+    "option",
+    re.findall(
+        r"`([^`]+)`", "".join(re.findall(r"^\| (`.*?) \|", LANGUAGE.partition("| option | of | says |")[2], re.M))
+    ),
+)
+def test_every_option_of_a_save_can_be_written(option: str) -> None:
+    if option.split()[0] not in ("texts", "all", "crlf"):
+        parse_statement(f'save "slice.csv" {option}')
 
 
 def test_the_readmes_first_slice_can_be_cut(packs: Session) -> None:

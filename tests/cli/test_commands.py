@@ -13,23 +13,7 @@ from pathlib import Path
 
 import pytest
 
-Done = subprocess.CompletedProcess[str]
-
-
-def yardcut(*words: str | Path, cwd: Path, given: str | None = None, **environment: str) -> Done:
-    return subprocess.run(
-        [sys.executable, "-m", "yardcut", *map(str, words)],
-        cwd=cwd, input=given, capture_output=True, text=True, env={**os.environ, **environment}, check=False,
-    )  # fmt: skip
-
-
-def assert_sentence(done: Done, code: int, *says: str) -> None:
-    """A failure is a sentence on standard error, with its exit code and no traceback."""
-    assert done.returncode == code, done.stderr
-    assert "Traceback" not in done.stderr
-    for part in says:
-        assert part in done.stderr
-
+from commands import assert_sentence, yardcut
 
 LIST = """\
 yardcut 1

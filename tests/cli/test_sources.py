@@ -12,8 +12,13 @@ from pathlib import Path
 
 import pytest
 
+from commands import yardcut
+
 
 def call(folder: Path, *words: str, data: bytes | None = None) -> subprocess.CompletedProcess[bytes]:
+    if data is None:
+        done = yardcut(*words, cwd=folder)
+        return subprocess.CompletedProcess(words, done.returncode, done.stdout.encode(), done.stderr.encode())
     return subprocess.run(
         [sys.executable, "-m", "yardcut", *words], cwd=folder, capture_output=True, input=data, check=False
     )
@@ -39,9 +44,9 @@ def test_sub_lines_stand_among_the_lines(tmp_path: Path) -> None:
     (tmp_path / "a.csv").write_text("01.02.2031;J\n03.04.2031;N\n")
     done = call(
         tmp_path, "cut", "a.csv", "-l", "form header no", "-l", "call #1 day", "-l", "kind day date 'DD.MM.YYYY'",
-        "-l", "kind #2 boolean 'J', 'N'", "-l", "keep column_2",
+        "-l", "kind #2 boolean 'J', 'N'", "-l", "keep column_2", "-l", "make month = EXTRACT(MONTH FROM day)",
     )  # fmt: skip
-    assert table(done) == [["day", "column_2"], ["2031-02-01", "true"]]
+    assert table(done) == [["day", "column_2", "month"], ["01.02.2031", "J", "2"]]
     wrong = call(tmp_path, "cut", "a.csv", "-l", "form delimiter ';;'")
     assert wrong.returncode == 2
     assert b"delimiter takes one character" in wrong.stderr

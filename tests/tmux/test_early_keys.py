@@ -13,9 +13,10 @@ from collections.abc import Callable
 import pytest
 
 from terminal import Terminal
+from thoroughness import some
 
 Start = Callable[..., Terminal]
-STARTS = int(os.environ.get("YARDCUT_STARTS", "3"))
+STARTS = int(os.environ.get("YARDCUT_STARTS", "2"))
 NAMED = ["Enter", "Tab", "BSpace", "DC", "Escape", "Up", "Down", "Left", "Right", "Home", "End", "PPage", "NPage", "F2",
          "F3", "F4", "F5", "F7", "F8", "F9", "C-g", "C-s", "C-l", "C-r", "S-Up", "S-Down", "C-Home", "C-End"]  # fmt: skip
 LETTERS = "wipRuUlfgo.exn?/[],<>abcdk'= 5"
@@ -23,7 +24,7 @@ LETTERS = "wipRuUlfgo.exn?/[],<>abcdk'= 5"
 
 def at_rest(app: Terminal) -> bool:
     """Tell whether a panel has the focus, and no card or prompt is open."""
-    return app.screen().rstrip("\n").splitlines()[-1].startswith((" table ", " list "))
+    return app.screen().rstrip("\n").rpartition("\n")[2].startswith((" table ", " list "))
 
 
 def come_to_rest(app: Terminal) -> None:
@@ -67,7 +68,7 @@ def test_a_whole_cut_can_be_typed_before_the_first_paint(start: Start) -> None:
     assert "1,065" in screen
 
 
-@pytest.mark.parametrize("key", ["i", "p", "F4", "R", "Tab", "C-s", "."])
+@pytest.mark.parametrize("key", some(["R", "C-s", ".", "i", "p", "F4", "Tab"], 3))
 def test_a_key_pressed_at_once_is_carried_out(start: Start, key: str) -> None:
     app = start()
     time.sleep(0.3)  # before the program is there, ctrl+s is the terminal's own

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import asyncio
+import contextlib
 import time
 from collections.abc import Awaitable, Callable
 from pathlib import Path
 
 from textual import events
 from textual.keys import _character_to_key
-from textual.pilot import Pilot
+from textual.pilot import Pilot, WaitForScreenTimeout
 
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.tui.app import YardCutApp
@@ -17,6 +18,11 @@ from yardcut.tui.opening import Opening
 
 WAIT_SECONDS = 20.0
 _LOOK_SECONDS = 0.03  # looking costs as much as drawing
+_STILL_SECONDS, _STILL_LOOKS = 0.25, 6
+_MOST_LOOKS = round(WAIT_SECONDS / _LOOK_SECONDS)
+"""Counted and not timed: where others take the processor, the app does not go on either."""
+_CHARACTERS = {"space": " ", "slash": "/", "comma": ",", "semicolon": ";", "full_stop": ".", "colon": ":", "plus": "+",
+               "minus": "-", "question_mark": "?", "ampersand": "&", "tab": "\t", "enter": "\r"}  # fmt: skip
 _NAMES = {"Up": "up", "Down": "down", "Enter": "enter", "Escape": "escape", "Tab": "tab", "BSpace": "backspace"}
 
 
@@ -44,19 +50,22 @@ class Driven:
 
     async def until(self, *texts: str, gone: bool = False) -> str:
         """Wait until all texts are on the screen, or none is; return the screen."""
-        end = time.monotonic() + WAIT_SECONDS
-        while True:
-            await self._pilot.pause(_LOOK_SECONDS)
+        screen = ""
+        for _ in range(_MOST_LOOKS):
+            await self._breathe(_LOOK_SECONDS)
             screen = self.screen()
             if all((text in screen) is not gone for text in texts):
                 return screen
-            if time.monotonic() > end:
-                self.end()
-                raise AssertionError(f"{'still' if gone else 'never'} on the screen: {texts}\n{screen}")
+        self.end()
+        raise AssertionError(f"{'still' if gone else 'never'} on the screen: {texts}\n{screen}")
 
     async def press(self, *keys: str) -> None:
         """Press keys, by their names."""
-        await self._pilot.press(*(_NAMES.get(key, key) for key in keys))
+        for key in keys:
+            self._send(key)
+            with contextlib.suppress(WaitForScreenTimeout):
+                await self._pilot._wait_for_screen()
+        await self._breathe()
 
     async def type(self, text: str) -> None:
         """Type a text, as quickly as it can be taken."""
@@ -64,14 +73,20 @@ class Driven:
 
     async def press_quickly(self, *keys: str) -> None:
         """Press keys, by their names or characters, without waiting for what one does before the next."""
+        for key in keys:
+            self._send(key)
+        await self._breathe()
+
+    def _send(self, key: str) -> None:
         driver = self.app._driver
         assert driver is not None
-        for key in keys:
-            is_character = len(key) == 1
-            event = events.Key(_character_to_key(key) if is_character else key, key if is_character else None)
-            event.set_sender(self.app)
-            driver.send_message(event)
-        await self._pilot.pause()
+        name = _NAMES.get(key, key)
+        is_character = len(name) == 1
+        event = events.Key(
+            _character_to_key(name) if is_character else name, name if is_character else _CHARACTERS.get(name)
+        )
+        event.set_sender(self.app)
+        driver.send_message(event)
 
     async def line(self, text: str, *seen: str) -> None:
         """Write a line at the prompt, wait for what it would do, and enter it."""
@@ -92,17 +107,23 @@ class Driven:
 
     async def pause(self, seconds: float) -> None:
         """Let the app go on for a moment."""
-        await self._pilot.pause(seconds)
+        await self._breathe(seconds)
+
+    async def _breathe(self, seconds: float | None = None) -> None:
+        """Let the app go on. A card that is just closing may drop what the pilot waits for; what is seen then decides."""
+        with contextlib.suppress(WaitForScreenTimeout):
+            await self._pilot.pause(seconds)
 
     async def settled(self) -> str:
         """Wait until the screen has stood still for a while; return it."""
-        last, since = self.screen(), time.monotonic()
-        end = since + WAIT_SECONDS
-        while time.monotonic() - since < 0.25 and time.monotonic() < end:
-            await self._pilot.pause(0.02)
+        last, since, looks = self.screen(), time.monotonic(), 0
+        for _ in range(_MOST_LOOKS):
+            await self._breathe(0.02)
             now = self.screen()
             if now != last:
-                last, since = now, time.monotonic()
+                last, since, looks = now, time.monotonic(), 0
+            elif (looks := looks + 1) >= _STILL_LOOKS and time.monotonic() - since >= _STILL_SECONDS:
+                break
         return last
 
 

@@ -28,7 +28,7 @@ class Gate:
         whole = getattr(Opening, step)
 
         def waits(*given: object) -> object:
-            assert self._open.wait(20)
+            assert self._open.wait(60)
             return whole(*given)
 
         monkeypatch.setattr(Opening, step, waits)

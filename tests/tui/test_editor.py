@@ -44,6 +44,8 @@ def test_the_line_is_as_it_was_and_why_is_said(tmp_path: Path, monkeypatch: pyte
         await app.until("(as line 1")
         await app.press("f6")
         await app.until(EDITORS[editor], "draw first 3")
+        await app.settled()
+        assert EDITORS[editor] in app.screen()  # the counts of the line do not take its place
         await app.press("enter")
         await app.until("3 rows left")
 

@@ -2,20 +2,35 @@
 
 from __future__ import annotations
 
+import time
 from pathlib import Path
 from random import Random
+from typing import Any
 
 import pytest
 from textual import events
+from textual.message import Message
 from textual.widgets import Input, OptionList
 
+from thoroughness import some
 from tui.driving import Driven, drive
 from tui.plain_truth import write_packs
+from yardcut.core.run import reason_groups
 from yardcut.tui.cards.card import Card
 
 
-@pytest.mark.parametrize("opens", ["i", "p", "f", "question_mark"])
-@pytest.mark.parametrize("then", [["down", "down"], ["escape", "ctrl+g"], ["x", "escape", "escape"]], ids=str)
+@pytest.mark.parametrize(
+    ("opens", "then"),
+    some(
+        zip(
+            ["i", "p", "f", "question_mark"] * 3,
+            [["down", "down"], ["escape", "ctrl+g"], ["x", "escape", "escape"]] * 4,
+            strict=True,
+        ),
+        6,
+    ),
+    ids=str,
+)
 def test_keys_right_behind_the_one_that_opens_a_card(tmp_path: Path, opens: str, then: list[str]) -> None:
     path = tmp_path / "packs.csv"
     write_packs(path, 300, 5)
@@ -36,7 +51,7 @@ def test_keys_right_behind_the_one_that_opens_a_card(tmp_path: Path, opens: str,
     drive(path, steps)
 
 
-@pytest.mark.parametrize("opens", ["i", "p", "f", "question_mark"])
+@pytest.mark.parametrize("opens", some(["i", "p", "f", "question_mark"], 2))
 def test_a_card_that_is_closed_already_closes_nothing_else(tmp_path: Path, opens: str) -> None:
     path = tmp_path / "packs.csv"
     write_packs(path, 300, 5)
@@ -57,6 +72,60 @@ def test_a_card_that_is_closed_already_closes_nothing_else(tmp_path: Path, opens
         assert len(app.app.screen_stack) == 2
 
     drive(path, steps)
+
+
+@pytest.mark.parametrize("opens", some([["tab", "r"], ["v"], ["i"], ["p"], ["h"], ["question_mark"]], 2), ids=str)
+def test_news_of_the_parts_of_a_card_that_is_closed_is_let_go(tmp_path: Path, opens: list[str]) -> None:
+    write_packs(tmp_path / "packs.csv", 300, 5)
+
+    async def steps(app: Driven) -> None:
+        await app.until("300 rows", "distinct")
+        await app.line("keep boards >= 20")
+        await app.press(*opens)
+        await app.settled()
+        card = app.app.screen
+        assert isinstance(card, Card)
+        news: list[Message] = [Input.Changed(field, "a") for field in card.query(Input)]
+        news += [Input.Submitted(field, "a") for field in card.query(Input)]
+        for choices in card.query(OptionList):
+            if choices.option_count:
+                option = choices.get_option_at_index(0)
+                news += [kind(choices, option, 0) for kind in (OptionList.OptionHighlighted, OptionList.OptionSelected)]
+        assert news
+        await card.dismiss(None)
+        await app.settled()
+        for message in news:
+            assert message.control is not None
+            await card._dispatch_message(message.set_sender(message.control))
+        await app.settled()
+        assert len(app.app.screen_stack) == 1
+
+    drive(tmp_path / "packs.csv", steps)
+
+
+@pytest.mark.parametrize(("seconds", "seen"), [(0.4, "gone for"), (2.5, "line 1 removed")])
+def test_keys_behind_one_whose_card_is_fetched_first_are_for_the_card(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, seconds: float, seen: str
+) -> None:
+    write_packs(tmp_path / "packs.csv", 300, 5)
+    groups = reason_groups.reason_groups
+
+    def late(*given: Any) -> Any:
+        time.sleep(seconds)
+        return groups(*given)
+
+    monkeypatch.setattr(reason_groups, "reason_groups", late)
+
+    async def steps(app: Driven) -> None:
+        await app.until("300 rows", "distinct")
+        await app.line("keep boards >= 20")
+        await app.until("rows left")
+        await app.press_quickly("O", "enter")  # when it takes long, Enter goes back to the table and the app to work
+        await app.until(seen)
+        await app.press("escape", "escape", "w")
+        await app.until("cut ▸")
+
+    drive(tmp_path / "packs.csv", steps)
 
 
 @pytest.mark.parametrize("seed", [1])

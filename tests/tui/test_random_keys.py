@@ -16,7 +16,7 @@ from textual import events
 from tui.driving import Driven, drive
 from yardcut.tui.cards.help import HelpCard
 
-COUNT = int(os.environ.get("YARDCUT_KEYS", "150"))
+COUNT = int(os.environ.get("YARDCUT_KEYS", "70"))
 KEYS = ["enter", "tab", "backspace", "delete", "escape", "up", "down", "left", "right", "home", "end", "pageup", "pagedown",
         "f2", "f3", "f4", "f5", "f6", "f7", "f8", "f9", "ctrl+g", "ctrl+s", "ctrl+l", "ctrl+r", "shift+up", "shift+down",
         "ctrl+home", "ctrl+end", "ctrl+u", "ctrl+w", "ctrl+k"]  # fmt: skip

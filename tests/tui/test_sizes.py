@@ -6,10 +6,11 @@ from pathlib import Path
 
 import pytest
 
+from thoroughness import some
 from tui.driving import Driven, drive
 from tui.plain_truth import write_packs
 
-SIZES = [(20, 5), (20, 60), (60, 16), (300, 5)]
+SIZES = [(20, 5), (300, 5), (20, 60), (60, 16)]
 CARDS = {"question_mark": "your way", "p": "ticket", "i": "ticket  text", "f": "ticket"}
 
 
@@ -20,7 +21,7 @@ def packs(tmp_path: Path) -> Path:
     return path
 
 
-@pytest.mark.parametrize("size", SIZES, ids=str)
+@pytest.mark.parametrize("size", some(SIZES, 2), ids=str)
 def test_it_draws_and_answers(packs: Path, size: tuple[int, int]) -> None:
     async def steps(app: Driven) -> None:
         await app.until("300 rows", "distinct")
@@ -60,5 +61,41 @@ def test_below_it_one_line_says_so_and_keys_still_count(packs: Path, size: tuple
             await app.press(key)
         await app.resize(120, 34)
         await app.until("1 row left")
+
+    drive(packs, steps)
+
+
+@pytest.mark.parametrize("size", [(160, 47), (100, 34)], ids=str)
+def test_the_keys_of_every_card_are_told_whole(packs: Path, size: tuple[int, int]) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("300 rows", "distinct")
+        await app.line("keep boards >= 20")
+        await app.resize(*size)
+        await app.press("right")
+        told = 0
+        for opens in (
+            ["v"],
+            ["enter"],
+            ["C"],
+            ["p"],
+            ["i"],
+            ["f"],
+            ["h"],
+            ["P"],
+            ["colon"],
+            ["y"],
+            ["O"],
+            ["tab", "r"],
+        ):
+            await app.press(*opens)
+            await app.settled()
+            card, shown = app.app.screen, " ".join(app.screen().split())
+            for keys in card.query(".keys"):
+                words = str(keys.render()).split()
+                told += len(words)
+                missing = [word for word in words if word not in shown]
+                assert not missing, f"{opens}: {missing}\n{app.screen()}"
+            await app.press("escape", "escape")
+        assert told > 60
 
     drive(packs, steps)

@@ -16,7 +16,7 @@ from textual import events
 from tui.driving import Driven, drive
 from tui.plain_truth import COLUMNS, LINES, Row, left_by, write_packs
 
-STEPS = int(os.environ.get("YARDCUT_STEPS", "70"))
+STEPS = int(os.environ.get("YARDCUT_STEPS", "45"))
 KEYS = ["up", "down", "left", "right", "right", "pagedown", "home", "end", "ctrl+end", "ctrl+home", "tab", "tab", "tab", "x", "x",
         "delete", "comma", "semicolon", "u", "u", "U", "o", "escape", "full_stop"]  # fmt: skip
 LIST_CELLS = 46
@@ -28,7 +28,7 @@ class Watcher:
     def __init__(self, app: Driven, rows: list[Row]) -> None:
         self.app = app
         self.rows = rows
-        self.seen: dict[str, int] = dict.fromkeys(("left", "line", "gauge", "rows", "prompt", "ends"), 0)
+        self.seen: dict[str, int] = dict.fromkeys(("left", "line", "gauge", "rows", "prompt", "ends", "written"), 0)
 
     @property
     def texts(self) -> list[str]:
@@ -70,13 +70,25 @@ class Watcher:
                     self._saw("line", found[3], f"{len(left_by(self.rows, self.texts[:number])):,}")
 
     def _gauge(self, lines: list[str]) -> None:
+        said = "\n".join(lines[-8:])
         for place, line in enumerate(lines):
-            found = re.match(r" (\w+)  (\w+) \d+  (the source|as of line \d+|offcut of line \d+)", line[LIST_CELLS:])
+            found = re.match(
+                r" (\w+)  (\w+) \d+  (the source|as of line \d+|offcut of line \d+|as line \d+ would leave it)",
+                line[LIST_CELLS:],
+            )
             if not found:
                 continue
-            rows = self.as_of(found[3])
+            if found[3].startswith("as line"):
+                if "the table: as it would be" not in said:
+                    return
+                self.seen["written"] += 1
+                rows = self._would_leave(said)
+            else:
+                rows = self.as_of(found[3])
             name = found[1]
             values = [row[name] for row in rows if row.get(name) is not None]
+            if found[3].startswith("as line") and not re.search(r"[\d,]+ values", lines[place + 1]):
+                return  # still being counted
             counts = re.search(r"([\d,]+) values? · ([\d,]+) missing .*?· ([\d,]+) distinct", lines[place + 1])
             assert counts, lines[place + 1]
             true = (len(values), len(rows) - len(values), len(set(values)))
@@ -84,10 +96,25 @@ class Watcher:
             ends = re.search(r"least (\S+) .* most (\S+)", lines[place + 2])
             if ends:
                 self._saw("ends", (float(ends[1]), float(ends[2])), (min(values), max(values)))  # type: ignore[type-var]
-            self._rows(lines[4:place], rows)
+            self._rows(lines[4:place], self._in_the_table(said, rows))
             return
 
-    def _rows(self, lines: list[str], rows: list[Row]) -> None:
+    def _in_the_table(self, said: str, rows: list[Row]) -> list[Row] | None:
+        """Return the rows of the table: those the line being written would leave, where the prompt says so."""
+        if "the table: as it would have been before" in said:
+            return None
+        if "the table: as it would be" in said:
+            return self._would_leave(said)
+        return rows
+
+    def _would_leave(self, said: str) -> list[Row]:
+        found = re.search(r"cut ▸ (.+?)\s*\n.*\(as line (\d+)\)", said, re.DOTALL)
+        assert found, said
+        return LINES[found[1]](left_by(self.rows, self.texts[: int(found[2]) - 1]))
+
+    def _rows(self, lines: list[str], rows: list[Row] | None) -> None:
+        if rows is None:
+            return
         shown = [re.match(r".\s*([\d,]+)\s+([\d,]+) ", line[LIST_CELLS:]) for line in lines]
         for found in filter(None, shown):
             position, source = (int(part.replace(",", "")) for part in found.groups())
@@ -145,6 +172,12 @@ def test_every_figure_on_screen_is_true_of_the_rows_on_screen(tmp_path: Path, se
         take(events.Paste("keep boards >= 20"))
         await app.until("would leave")
         watcher.check()
+        for line in ("order price", "draw chance 1 in 4 seed 3"):
+            for key in ("escape", "w"):
+                take(events.Key(key, key if len(key) == 1 else None))
+            take(events.Paste(line))
+            await app.until(line, "the table: as it would be", "would leave it", "distinct")
+            watcher.check()
         assert all(watcher.seen.values()), watcher.seen
 
     assert set(COLUMNS) <= set(rows[0])

@@ -13,6 +13,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from helpers import ids_left
+from thoroughness import examples
 from yardcut.core.language import tree as t
 from yardcut.core.language.printing import expression_text
 from yardcut.core.sources import builders
@@ -123,7 +124,7 @@ conditions = st.recursive(
 
 
 @given(conditions, st.booleans())
-@settings(max_examples=500, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(450), deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_a_condition_keeps_and_drops_what_sqlite_says(
     pair: tuple[Table, sqlite3.Connection], condition: t.Expression, drops: bool
 ) -> None:
@@ -157,7 +158,7 @@ keys = st.lists(
 
 
 @given(keys)
-@settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(150), deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_an_order_is_the_one_sqlite_makes(
     pair: tuple[Table, sqlite3.Connection], keys: list[tuple[str, bool, bool]]
 ) -> None:

@@ -3,6 +3,7 @@ import pytest
 from helpers import YARD_SCOPE
 from yardcut.core.errors import ListError
 from yardcut.core.language import bound as b
+from yardcut.core.language.bound_parts import columns_named, pieces_of
 from yardcut.core.language.fixed import Fixed
 from yardcut.core.language.lines import bind
 from yardcut.core.language.parsing import parse_statement
@@ -114,13 +115,13 @@ def test_a_hidden_column_can_still_be_named_and_brought_back() -> None:
     assert shown("columns wood, grade", after) == ["wood", "grade"]
     bound = bind_line("keep grade = 'A' AND wood = 'oak' AND species = 'oak'", after)
     assert bound is not None
-    assert [len(b.columns_named(piece)) for piece in b.pieces_of(bound.body.condition)] == [1, 1, 1]  # type: ignore[union-attr]
+    assert [len(columns_named(piece)) for piece in pieces_of(bound.body.condition)] == [1, 1, 1]  # type: ignore[union-attr]
 
 
 def test_a_text_beside_a_day_or_an_instant_is_read_as_one() -> None:
     bound = bind_line("keep kiln_in >= '2031-03-01' AND felled_on < '2031-03-01 12:00'", YARD_SCOPE)
     assert bound is not None
-    first, second = b.pieces_of(bound.body.condition)  # type: ignore[union-attr]
+    first, second = pieces_of(bound.body.condition)  # type: ignore[union-attr]
     assert isinstance(first.test, b.Compare)
     assert isinstance(second.test, b.Compare)
     assert first.test.right.kind is Kind.TIMESTAMP

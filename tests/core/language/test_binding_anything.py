@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from helpers import YARD_SCOPE, scope_of
 from strategies import NAMES, statements
+from thoroughness import examples
 from yardcut.core.errors import ListError
 from yardcut.core.language import tree as t
 from yardcut.core.language.functions import FUNCTIONS
@@ -68,13 +69,13 @@ def bind_again(line: str) -> None:
 @example("make a = ABS(*)")
 @example("make a = COALESCE(*, 3)")
 @example("keep length_mm IN (NULL, price_per_m3)")
-@settings(max_examples=800, deadline=None)
+@settings(max_examples=examples(500), deadline=None)
 def test_any_words_have_a_meaning_or_a_reason(line: str) -> None:
     bound_or_refused(line)
 
 
 @given(statements)
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=examples(300), deadline=None)
 def test_any_statement_has_a_meaning_or_a_reason(statement: t.Statement) -> None:
     text = statement_text(statement)
     try:

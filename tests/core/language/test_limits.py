@@ -7,6 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from helpers import WriteTable, run_lines
+from thoroughness import examples
 from yardcut.core.errors import ListError
 from yardcut.core.language.completing import Frequent, complete
 from yardcut.core.language.lines import statement_text
@@ -61,21 +62,21 @@ def table(table_of: WriteTable) -> Table:
 
 @pytest.mark.parametrize("text", REFUSED, ids=lambda text: text[:30])
 def test_too_much_is_a_sentence_at_once(text: str) -> None:
-    began = time.monotonic()
+    began = time.thread_time()
     with pytest.raises(ListError) as refused:
         parse_statement(text)
     assert REFUSED[text] in str(refused.value)
     assert len(refused.value.message) < 200
-    assert time.monotonic() - began < 10
+    assert time.thread_time() - began < 10
 
 
 @pytest.mark.parametrize("text", TAKEN, ids=lambda text: text[:30])
 def test_what_is_taken_can_be_worked_with(table: Table, text: str) -> None:
     statement = parse_statement(text)
     assert parse_statement(statement_text(statement)) == statement
-    began = time.monotonic()
+    began = time.thread_time()
     assert run_lines(table, text)[-1].rows.count <= 4
-    assert time.monotonic() - began < 20
+    assert time.thread_time() - began < 20
 
 
 def test_numbers_of_the_source_have_their_measure_too() -> None:
@@ -91,7 +92,7 @@ FORMS = [
 ]  # fmt: skip
 
 
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=examples(120), deadline=None)
 @given(
     st.sampled_from(FORMS),
     st.from_regex(r"\A([0-9]{1,25}|[0-9]{390,410})(\.[0-9]{1,5})?([eE][+-]?[0-9]{1,5})?\Z"),

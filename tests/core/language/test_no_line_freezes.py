@@ -14,6 +14,7 @@ from yardcut.core.run.mending import mended
 from yardcut.core.values.kinds import Kind
 
 FROZEN_SECONDS = 8.0
+"""Of the processor, so that a busy machine does not count."""
 LENGTHS = (1_990, 19_000, 99_000)
 PIECES = {
     "a text and a letter": ("keep a = '", "x", "'x"),
@@ -46,10 +47,10 @@ def test_reading_mending_and_completing_a_long_line(piece: str) -> None:
     values = lambda column: Frequent([("oak wood", 3)], True)  # noqa: E731
     for length in LENGTHS:
         text = head + part * ((length - len(head)) // len(part)) + tail
-        before = time.monotonic()
+        before = time.thread_time()
         try:
             parse_statement(text)
         except ListError:
             mended(text, scope, values)
         assert isinstance(complete(text, scope, values), Completion)
-        assert time.monotonic() - before < FROZEN_SECONDS, length
+        assert time.thread_time() - before < FROZEN_SECONDS, length

@@ -1,14 +1,17 @@
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 
 from strategies import statements
+from thoroughness import examples
 from yardcut.core.language import tree as t
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.language.printing import name_text
+from yardcut.core.language.verbs.columns import Columns
 
 
 @given(statements)
-@settings(max_examples=600, deadline=None)
+@example(t.Statement(Columns((t.OffItem(t.OneColumn(t.Dial("best"), None)),), ()), False))
+@settings(max_examples=examples(400), deadline=None)
 def test_a_random_tree_printed_and_parsed_again_is_the_same(statement: t.Statement) -> None:
     text = statement_text(statement)
     again = parse_statement(text)

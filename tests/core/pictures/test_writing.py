@@ -64,7 +64,7 @@ def test_any_bars_are_written_in_both_formats(tmp_path: Path, values: list[float
 
 
 @given(st.lists(st.text(max_size=20), min_size=1, max_size=4), st.text(max_size=30))
-@settings(max_examples=8, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=4, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_any_text_gives_a_whole_document(tmp_path: Path, labels: list[str], title: str) -> None:
     values = tuple(float(place) for place in range(len(labels)))
     write_picture(

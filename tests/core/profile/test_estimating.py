@@ -98,8 +98,8 @@ def test_few_values_are_counted_exactly_even_so(table: Table, monkeypatch: pytes
 def test_one_very_long_text_does_not_slow_the_others() -> None:
     texts = [b"a", b"x" * 5_000_000, b"x" * 5_000_000, b"y" * 65, b"y" * 64] + [b"oak"] * 50_000
     vector = PlainVector(*join_texts(texts))
-    started = time.monotonic()
+    started = time.thread_time()
     hashes = text_hashes(vector)
-    assert time.monotonic() - started < 5
+    assert time.thread_time() - started < 5
     assert hashes[1] == hashes[2]
     assert len(set(hashes.tolist())) == 5

@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from thoroughness import examples
 from yardcut.core.ranking.allocation import equal_shares, highest_averages
 
 
@@ -34,7 +35,7 @@ def test_highest_averages_are_those_of_the_definition(counts: list[int], total: 
 
 
 @given(COUNTS, st.integers(0, 300), st.integers(0, 300))
-@settings(max_examples=200)
+@settings(max_examples=examples(200))
 def test_a_larger_total_takes_nothing_back(counts: list[int], one: int, other: int) -> None:
     for divide in (highest_averages, equal_shares):
         small, large = (divide(np.array(counts), total) for total in sorted((one, other)))

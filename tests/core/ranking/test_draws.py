@@ -12,6 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from helpers import WriteTable, ids_left, run_lines
+from thoroughness import examples
 from yardcut.core.ranking.hashing import row_rank
 from yardcut.core.ranking.quotas import rounded_share
 from yardcut.core.sources.opening import open_table
@@ -83,7 +84,7 @@ def plain_draw(rows: list[int], form: str, count: int, percent: bool, per: bool,
     st.sampled_from(["first", "last", "top", "bottom", "random"]), st.integers(0, 60), st.booleans(), st.booleans(),
     st.booleans(), st.integers(0, 5), st.booleans(), st.booleans(),
 )  # fmt: skip
-@settings(max_examples=250, deadline=None)
+@settings(max_examples=examples(250), deadline=None)
 def test_a_draw_is_what_the_plain_definition_draws(
     table: Table, form: str, count: int, percent: bool, per: bool, ties: bool, seed: int, filtered: bool, ordered: bool
 ) -> None:
@@ -109,7 +110,7 @@ def test_a_draw_is_what_the_plain_definition_draws(
 
 
 @given(st.integers(1, 50), st.integers(1, 60), st.booleans())
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 def test_every_and_rows_count_positions(table: Table, step: int, start: int, per: bool) -> None:
     rows = list(range(ROWS))
     per_words = " per group" if per else ""

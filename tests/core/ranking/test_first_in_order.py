@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from core.ranking.test_shared_draws import DATA
+from thoroughness import examples
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.run.binding import bind_cut
 from yardcut.core.run.executor import Executor
@@ -62,7 +63,7 @@ def left(table: Table, lines: list[str], **how: Any) -> list[list[int]]:
     ),
     st.booleans(),
 )
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=examples(120), deadline=None)
 def test_the_rows_are_the_same(table: Table, keys: list[str], draw: str, above: list[str], off: bool) -> None:
     lines = [
         *above,

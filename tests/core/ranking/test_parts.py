@@ -113,7 +113,7 @@ def test_plans_pickle(table: Table) -> None:
 
     from yardcut.core.expressions.frame import source_scope
     from yardcut.core.expressions.rounds import AnswerRound
-    from yardcut.core.language.bound import pieces_of
+    from yardcut.core.language.bound_parts import pieces_of
     from yardcut.core.language.verbs.filter import BoundFilter
     from yardcut.core.run.binding import bind_line
 

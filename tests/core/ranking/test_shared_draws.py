@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 
 from core.ranking.test_allocation import row_by_row
 from helpers import ids_left, run_lines
+from thoroughness import examples
 from yardcut.core.errors import ListError
 from yardcut.core.ranking.hashing import row_rank
 from yardcut.core.sources.opening import open_table
@@ -68,7 +69,7 @@ def agrees(table: Table, words: str, expected: set[int]) -> None:
     st.booleans(),
     st.integers(0, 9),
 )
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=examples(120), deadline=None)
 def test_a_stratified_draw(table: Table, total: int, how: str, two: bool, seed: int) -> None:
     groups = grouped((0, 1) if two else (0,))
     counts = [len(members) for members in groups.values()]
@@ -104,7 +105,7 @@ def test_named_sizes_and_shares(table: Table) -> None:
 @given(
     st.sampled_from([(60, 20, 20), (50, 50), (33.3, 33.3, 33.4), (1, 98, 1), (100,)]), st.booleans(), st.integers(0, 9)
 )
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=examples(40), deadline=None)
 def test_parts_of_a_split_leave_nothing_over(table: Table, shares: tuple[float, ...], per: bool, seed: int) -> None:
     written = ", ".join(map(str, shares))
     words = f"of {written} percent{' per species' if per else ''} seed {seed}"
@@ -121,7 +122,7 @@ def test_parts_of_a_split_leave_nothing_over(table: Table, shares: tuple[float, 
 
 
 @given(st.integers(0, 500), st.booleans(), st.integers(0, 50))
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 def test_a_weighted_draw_takes_the_smallest_keys(table: Table, count: int, per: bool, seed: int) -> None:
     def key(row: int) -> float:
         return -math.log(((row_rank(seed, 0, row) >> 11) + 0.5) / 2**53) / DATA[row][2]
@@ -140,7 +141,7 @@ def test_the_same_seed_makes_a_larger_draw_of_a_smaller_one(table: Table) -> Non
 
 
 @given(st.integers(0, 499), st.integers(0, 499), st.booleans())
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=examples(40), deadline=None)
 def test_from_one_row_to_another(table: Table, one: int, other: int, backwards: bool) -> None:
     rows = ALL[::-1] if backwards else ALL
     lines = ["make n = SOURCE_ROW", *(["order n DESC"] if backwards else [])]

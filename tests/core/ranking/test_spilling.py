@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 
 from core.ranking.test_shared_draws import DATA
 from helpers import WriteTable, ids_left
+from thoroughness import examples
 from yardcut.core.errors import SourceError, StoppedError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking import spilling
@@ -24,7 +25,7 @@ WORDS = st.one_of(st.integers(0, 3), st.integers(0, 2**64 - 1), st.just(2**63))
 
 
 @given(st.lists(st.tuples(WORDS, WORDS), max_size=120), st.integers(1, 40), st.sampled_from([1, 2, 3, 10, 1000]))
-@settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(150), deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_any_blocks_are_merged_stably(tmp_path: Path, rows: list[tuple[int, int]], block: int, room: int) -> None:
     ids = list(range(len(rows)))
     random.Random(len(rows)).shuffle(ids)

@@ -11,6 +11,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from helpers import WriteTable, run_lines
+from thoroughness import examples
 from yardcut.core.progress import CancelToken
 from yardcut.core.ranking import ties as ties_module
 from yardcut.core.ranking.neighbours import same_as_before
@@ -31,7 +32,7 @@ def value(row: tuple[Any, ...], key: str) -> Any:
     st.lists(st.sampled_from(["g", "g IGNORING CASE", "x DESC", "n", "n DESC NULLS FIRST"]), min_size=1, max_size=4),
     st.sampled_from([1, 2, 3, 7, 1 << 17]),
 )
-@settings(max_examples=100, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(100), deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_tied_rows_and_idle_keys(
     table_of: WriteTable, rows: list[tuple[Any, ...]], keys: list[str], block: int
 ) -> None:

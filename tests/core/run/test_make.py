@@ -13,10 +13,11 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from helpers import WriteTable, run_lines
+from thoroughness import examples
 from yardcut.core.errors import ListError
 from yardcut.core.expressions.frame import Frame, source_frame, source_scope
 from yardcut.core.expressions.kernels import KERNELS
-from yardcut.core.language import bound as b
+from yardcut.core.language.bound_parts import columns_of, named_in
 from yardcut.core.language.functions import FUNCTIONS
 from yardcut.core.language.parsing import parse_statement
 from yardcut.core.profile.shape import shape, spread
@@ -28,6 +29,7 @@ from yardcut.core.run.results import LineResult
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
+from yardcut.core.writers.plans import plan_of
 from yardcut.core.writers.saving import save_slice
 
 PACKS = [
@@ -119,13 +121,13 @@ def test_gauge_shape_offcut_and_save_take_it(table: Table, tmp_path: Path) -> No
     assert reason(kept, 4) == "worth is 0, not >= 500"
     assert reason(kept, 1) == "no value in worth"
     for name in ("made.csv", "made.parquet"):
-        written = save_slice(kept.frame, tmp_path / name, name.split(".")[1], sources=[], replace=False,
+        written = save_slice(kept.frame, tmp_path / name, plan_of(Path(name)), sources=[], replace=False,
                              token=CancelToken(), progress=Progress())  # fmt: skip
         assert written.rows == 2
     assert (tmp_path / "made.csv").read_text().splitlines()[1].endswith(",1080")
 
 
-@settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture], deadline=None)
+@settings(max_examples=examples(60), suppress_health_check=[HealthCheck.function_scoped_fixture], deadline=None)
 @given(
     rows=st.lists(st.tuples(st.integers(-9, 9) | st.none(), st.sampled_from([-2.5, 0.5, 0.0, 4.0]) | st.none()),
                   min_size=1, max_size=12),
@@ -185,8 +187,8 @@ def test_a_made_column_pickles_and_names_its_columns(table: Table) -> None:
     again = pickle.loads(pickle.dumps(value))
     assert again == value
     assert hash(again) == hash(value)
-    assert b.columns_of(value) == {2, 3}
-    assert b.named_in(value) == (value,)
+    assert columns_of(value) == {2, 3}
+    assert named_in(value) == (value,)
     frame = Frame(table, source_frame(table).rows, bound.scope.shown)
     (worths,) = frame.page(0, 6, [5]).cells
     expected = [None if p is None or v is None else abs(p) * v for _, _, p, v, _ in PACKS]

@@ -10,6 +10,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from thoroughness import examples
 from yardcut.core.errors import SourceError, StoppedError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.dropped import BLANK, TOO_FEW, TOO_MANY
@@ -43,7 +44,7 @@ CELLS = st.sampled_from(
 
 
 @given(st.integers(2, 5).flatmap(lambda width: st.lists(st.lists(CELLS, min_size=width, max_size=width), min_size=1)))
-@settings(max_examples=120, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(120), deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_every_cell_is_what_the_csv_module_reads(tmp_path: Path, rows: list[list[str]]) -> None:
     text = io.StringIO()
     writer = csv.writer(text, lineterminator="\n")

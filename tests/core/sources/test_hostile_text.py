@@ -11,6 +11,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from thoroughness import examples
 from yardcut.core.language.source_lines import parse_sub_line
 from yardcut.core.sources.dropped import BLANK, TOO_FEW, TOO_MANY, read_dropped
 from yardcut.core.sources.formats import delimited
@@ -59,7 +60,7 @@ def cells(table: Table) -> list[list[str | None]]:
     return [list(row) for row in zip(*columns, strict=True)]
 
 
-@settings(max_examples=80, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(80), suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(form=FORMS, data=st.data())
 def test_every_cell_of_every_form_is_what_the_csv_module_reads(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch, form: dict[str, object], data: st.DataObject
@@ -75,7 +76,7 @@ def test_every_cell_of_every_form_is_what_the_csv_module_reads(
     assert cells(opened(tmp_path / "any", text, form)) == expected
 
 
-@settings(max_examples=60, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(60), suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     lines=st.lists(st.sampled_from(["1,a", "2,b,c", "3", "", "4,d", '5,"x\ny"', ",", "6,e,f,g"]), max_size=25),
     block=st.sampled_from([32, 1 << 21]),
@@ -105,7 +106,7 @@ def test_every_line_is_a_row_or_a_dropped_row_with_its_place(
     assert [(row.reason, row.line) for _, row in read_dropped(table.folder)] == expected
 
 
-@settings(max_examples=40, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(40), suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     columns=st.lists(st.sets(st.sampled_from("abcde"), min_size=1), min_size=1, max_size=4),
     rows=st.integers(0, 5),

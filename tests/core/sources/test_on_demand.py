@@ -266,9 +266,9 @@ def test_one_row_of_a_very_wide_file_is_there_at_once(tmp_path: Path) -> None:
     columns = {f"c{place}": [place, None, place + 1] if place % 2 else ["a", "b", None] for place in range(1_500)}
     parquet.write_table(pa.table(columns), tmp_path / "wide.parquet")
     table = open_table(tmp_path / "wide.parquet")
-    started = time.monotonic()
+    started = time.process_time()
     page = source_frame(table).page(2, 3, range(1_500))
-    assert time.monotonic() - started < 10  # column by column it takes half a minute
+    assert time.process_time() - started < 10  # column by column it takes half a minute
     assert [cells[0] for cells in page.cells] == [str(place + 1) if place % 2 else None for place in range(1_500)]
     assert not loaded(table)
 

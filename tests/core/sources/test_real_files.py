@@ -12,6 +12,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from thoroughness import examples
 from yardcut.core.errors import SourceError
 from yardcut.core.language.source_lines import parse_sub_line
 from yardcut.core.sources.dropped import (
@@ -212,7 +213,7 @@ def test_a_value_set_aside_has_its_line(tmp_path: Path) -> None:
     assert (aside.text, aside.row, aside.line) == ("odd", 1500, 1503)
 
 
-@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(60), deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     st.binary(max_size=400) | st.text('a1,;"\n\r\t#.- \x00é', max_size=200).map(str.encode),
     st.sampled_from([b"", b"a,b\n", b"\xef\xbb\xbfa;b\n", b"\xff\xfe", b"# x\n", b"[{", b'{"a":', b"PAR1", b"PK\x03\x04",
@@ -231,7 +232,7 @@ def test_no_bytes_bring_the_reader_down(tmp_path: Path, content: bytes, start: b
         assert all(len(column.slice(0, table.rows).texts()) == table.rows for column in table.columns)
 
 
-@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(40), deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(st.data())
 def test_damage_to_a_good_file_loses_no_row_uncounted(tmp_path: Path, data: st.DataObject) -> None:
     good = bytearray(("id,word,real\n" + "".join(f"{n},w{n % 5},{n / 3:.3f}\n" for n in range(200))).encode())

@@ -12,6 +12,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from thoroughness import examples
 from yardcut.core.language.source_lines import parse_sub_line, sub_line_text
 from yardcut.core.sources.dropped import ABOVE, BELOW, BLANK, read_dropped
 from yardcut.core.sources.formats import delimited
@@ -147,7 +148,7 @@ WORDS = st.sampled_from(
 )
 
 
-@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(60), deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     titles=st.lists(WORDS, max_size=6),
     gap=st.booleans(),
@@ -197,7 +198,7 @@ def test_a_worksheet_is_judged_as_a_text_file_is(
     assert found[BELOW] == len([row for row in footer if row != [None]])
 
 
-@settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(60), deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(seed=st.integers(0, 10**6), missing=st.sampled_from([0, 0.1, 0.5, 0.9]), blank=st.sampled_from([0, 0.1]))
 def test_no_ordinary_table_loses_a_row(tmp_path: Path, seed: int, missing: float, blank: float) -> None:
     chance = random.Random(seed)

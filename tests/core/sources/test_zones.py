@@ -28,6 +28,7 @@ from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.temporal import format_instant, format_offset, parse_instant
 from yardcut.core.writers.parquet import write_parquet
+from yardcut.core.writers.plans import plan_of
 
 ZONE = "Europe/Berlin"
 # the clock goes back in the second night: the same hour comes twice
@@ -126,7 +127,7 @@ def test_a_value_chosen_of_one_zone_is_shown_and_written_in_it(table: Table, tmp
     frame = run_lines(table, *lines)[-1].frame
     shown = local(ZONE)
     assert frame.page(0, 9, [2]).cells == ((None, None, None, None, *shown[4:], None),)
-    write_parquet(frame, tmp_path / "out.parquet", CancelToken(), Progress())
+    write_parquet(frame, tmp_path / "out.parquet", plan_of(Path("x.parquet")), CancelToken(), Progress())
     found = parquet.read_table(tmp_path / "out.parquet")
     assert found.schema.field("some").type == found.schema.field("later").type == pa.timestamp("us", ZONE)
 
@@ -147,7 +148,8 @@ def test_a_time_without_an_offset_is_not_compared_with_one(table: Table, line: s
 
 def test_a_slice_keeps_the_zone(table: Table, tmp_path: Path) -> None:
     columns = source_scope(table).shown
-    write_parquet(Frame(table, RowSet(9), columns), tmp_path / "out.parquet", CancelToken(), Progress())
+    plan = plan_of(Path("x.parquet"))
+    write_parquet(Frame(table, RowSet(9), columns), tmp_path / "out.parquet", plan, CancelToken(), Progress())
     found = parquet.read_table(tmp_path / "out.parquet")
     assert found.schema.field("at").type == pa.timestamp("us", ZONE)
     written = [None if moment is None else moment.timestamp() for moment in found.column("at").to_pylist()]

@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from thoroughness import examples
 from yardcut.core.values.patterns import PatternError, compiled
 
 WRONG = [
@@ -50,7 +51,7 @@ def test_the_library_is_silent_and_the_sentence_is_plain(source: str, screen: in
         os.read(screen, 1000)
 
 
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=examples(300), deadline=None)
 @given(st.text(alphabet="ab(|)*+?[]{}\\^$.,-1é\x00\ud800", max_size=12))
 def test_any_text_is_compiled_or_refused(source: str) -> None:
     with contextlib.suppress(PatternError):

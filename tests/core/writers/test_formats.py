@@ -25,6 +25,7 @@ from yardcut.core.expressions.frame import Frame
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.writers import workbook
 from yardcut.core.writers.formats import BY_ENDING, FORMATS
+from yardcut.core.writers.plans import plan_of
 from yardcut.core.writers.saving import save_slice
 
 HOSTILE = [
@@ -121,7 +122,9 @@ def same(name: str, shown: str | None, read: Any, digits: float) -> bool:
 def test_every_cell_comes_back(table_of: WriteTable, tmp_path: Path, form: str) -> None:
     frame = frame_of(table_of)
     path = tmp_path / f"slice{FORMATS[form].endings[0]}"
-    written = save_slice(frame, path, form, sources=(), replace=False, token=CancelToken(), progress=Progress())
+    written = save_slice(
+        frame, path, plan_of(path, form), sources=(), replace=False, token=CancelToken(), progress=Progress()
+    )
     assert written.rows == len(ROWS)
     read, expected = READERS[form](path), truth(frame)
     if form == "xlsx":
@@ -138,7 +141,9 @@ def test_every_cell_comes_back(table_of: WriteTable, tmp_path: Path, form: str) 
 def test_a_slice_without_rows(table_of: WriteTable, tmp_path: Path, form: str) -> None:
     frame = run_lines(table_of(HEADER, ROWS), "draw first 0")[-1].frame
     path = tmp_path / "empty"
-    written = save_slice(frame, path, form, sources=(), replace=False, token=CancelToken(), progress=Progress())
+    written = save_slice(
+        frame, path, plan_of(path, form), sources=(), replace=False, token=CancelToken(), progress=Progress()
+    )
     assert written.rows == 0
     assert READERS[form](path) == []
 
@@ -149,7 +154,7 @@ def test_endings_name_formats() -> None:
 
 
 def save(frame: Frame, path: Path, form: str) -> None:
-    save_slice(frame, path, form, sources=(), replace=False, token=CancelToken(), progress=Progress())
+    save_slice(frame, path, plan_of(path, form), sources=(), replace=False, token=CancelToken(), progress=Progress())
 
 
 def test_what_a_format_cannot_hold_is_said_and_nothing_is_left(

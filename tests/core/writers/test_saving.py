@@ -18,7 +18,8 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.table import Table
 from yardcut.core.writers import delimited
 from yardcut.core.writers.fifo import open_fifo
-from yardcut.core.writers.saving import Written, format_of, save_slice
+from yardcut.core.writers.plans import plan_of
+from yardcut.core.writers.saving import Written, save_slice
 
 ROWS = [
     ['oak, "A"', 1, 1.5, "true", "2031-03-01", "2031-03-01 10:00:00"],
@@ -37,7 +38,7 @@ def save(table: Table, path: Path, *lines: str, replace: bool = False, token: Ca
     result = run_lines(table, *(lines or ("columns all",)))[-1]
     piece = result.frame
     return save_slice(
-        piece, path, format_of(path, None), sources=[path.parent / "table.csv"], replace=replace,
+        piece, path, plan_of(path), sources=[path.parent / "table.csv"], replace=replace,
         token=token or CancelToken(), progress=Progress(),
     )  # fmt: skip
 
@@ -114,7 +115,7 @@ def test_targets_that_cannot_be_written_say_why(table: Table, tmp_path: Path) ->
     with pytest.raises(TargetError, match="does not say in which format"):
         save(table, tmp_path / "out")
     with pytest.raises(TargetError, match="there is no format cvs"):
-        format_of(Path("x"), "cvs")
+        plan_of(Path("x"), "cvs")
 
 
 def left_over(folder: Path) -> list[str]:
@@ -138,7 +139,7 @@ def test_a_really_full_device_is_reported(table: Table) -> None:
     with pytest.raises(OSError, match="No space left"):
         result = run_lines(table, "columns all")[-1]
         piece = result.frame
-        delimited.write_delimited(piece, Path("/dev/full"), ",", CancelToken(), Progress())
+        delimited.write_delimited(piece, Path("/dev/full"), plan_of(Path("x.csv")), CancelToken(), Progress())
 
 
 def test_a_stopped_save_leaves_nothing_behind(table: Table, tmp_path: Path) -> None:

@@ -1,0 +1,21 @@
+"""How much of a generated family is tried: a part on every change, all of it with ``YARDCUT_LONG=1 make test``."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterable
+from typing import TypeVar
+
+IS_LONG = bool(os.environ.get("YARDCUT_LONG"))
+
+_Case = TypeVar("_Case")
+
+
+def examples(of_the_long_run: int) -> int:
+    """Return how many examples are generated: a third of those of the long run, and at least eight."""
+    return of_the_long_run if IS_LONG else max(8, of_the_long_run // 3)
+
+
+def some(cases: Iterable[_Case], short: int) -> list[_Case]:
+    """Return all cases, or the first few: what differs most comes first in a family."""
+    return list(cases) if IS_LONG else list(cases)[:short]
