@@ -1,6 +1,8 @@
 # Two commands set up everything on a fresh machine:  make demo   make test
 PYTHON ?= python3
 BIN := .venv/bin
+# Most tests wait for a terminal most of the time.
+WORKERS ?= $(shell echo $$((2 * $$(getconf _NPROCESSORS_ONLN))))
 
 .PHONY: demo test check bench long clean
 
@@ -16,7 +18,7 @@ demo: $(BIN)/.installed
 
 test: $(BIN)/.installed
 	@sh tests/need_tmux.sh
-	$(BIN)/python -m pytest -n auto
+	$(BIN)/python -m pytest -n $(WORKERS)
 
 check: $(BIN)/.installed
 	$(BIN)/ruff format --check src tests benchmarks reliability

@@ -11,10 +11,12 @@ from benchmarks.data import ROWS, benchmark_file
 from benchmarks.engine import memory, operations
 from benchmarks.filtering import filtering
 from benchmarks.on_demand import on_demand
+from benchmarks.ordering import ordering
 from benchmarks.profiling import profile, store_size
 from benchmarks.reading import reading, reading_memory
 from benchmarks.scrolling import scrolling
 from benchmarks.wide import wide
+from benchmarks.writing import writing
 
 
 @click.command()
@@ -22,13 +24,14 @@ from benchmarks.wide import wide
 @click.option(
     "--only",
     default="",
-    help="Only some parts: r(eading) e(ngine) m(emory) p(rofile) s(crolling) (on) d(emand) a(pp) w(ide) f(iltering).",
+    help="Only some parts: r(eading) e(ngine) m(emory) p(rofile) s(crolling) (on) d(emand) a(pp) w(ide) f(iltering) "
+    "(sa)v(ing) o(rdering).",
 )
 def main(rows: int, only: str) -> None:
     """Measure everything, or some parts."""
     sys.setswitchinterval(0.0005)  # as the command line does
     path = benchmark_file(rows)
-    wanted = only or "rmepfsdaw"
+    wanted = only or "rmepfsdawvo"
     if "r" in wanted:
         click.echo(reading_memory(path))
         for measured in reading(path):
@@ -41,6 +44,12 @@ def main(rows: int, only: str) -> None:
             click.echo(line)
     if "e" in wanted:
         for measured in operations(table):
+            click.echo(measured)
+    if "v" in wanted:
+        for measured in writing(table, path):
+            click.echo(measured)
+    if "o" in wanted:
+        for measured in ordering(table, path):
             click.echo(measured)
     if "f" in wanted:
         for measured in filtering(table):
