@@ -18,7 +18,7 @@ demo: $(BIN)/.installed
 
 test: $(BIN)/.installed
 	@sh tests/need_tmux.sh
-	$(BIN)/python -m pytest -n $(WORKERS)
+	$(BIN)/python -m pytest -n $(WORKERS) --dist worksteal
 
 check: $(BIN)/.installed
 	$(BIN)/ruff format --check src tests benchmarks reliability

@@ -7,6 +7,7 @@ import shlex
 import signal
 import subprocess
 import sys
+import termios
 import time
 from collections.abc import Iterator
 from pathlib import Path
@@ -68,6 +69,18 @@ class Terminal:
             if all((text in screen) is not gone for text in texts):
                 return screen
         raise AssertionError(f"{'still' if gone else 'never'} on the screen: {texts}\n{screen}")
+
+    def taken(self) -> None:
+        """Wait until the program has the terminal: before that ctrl+s and its like are the terminal's own."""
+        name = self.tmux("display-message", "-p", "#{pane_tty}").strip()
+        terminal = os.open(name, os.O_RDONLY | os.O_NOCTTY | os.O_NONBLOCK)
+        try:
+            for _ in _looks(WAIT_SECONDS):
+                if not termios.tcgetattr(terminal)[0] & termios.IXON:
+                    return
+        finally:
+            os.close(terminal)
+        raise AssertionError("the program never took the terminal")
 
     def keys(self, *keys: str) -> None:
         """Press keys by their tmux names, as fast as a quick typist."""

@@ -71,7 +71,7 @@ def test_a_whole_cut_can_be_typed_before_the_first_paint(start: Start) -> None:
 @pytest.mark.parametrize("key", some(["R", "C-s", ".", "i", "p", "F4", "Tab"], 3))
 def test_a_key_pressed_at_once_is_carried_out(start: Start, key: str) -> None:
     app = start()
-    time.sleep(0.3)  # before the program is there, ctrl+s is the terminal's own
+    app.taken()
     app.keys(key)
     seen = {
         "i": "lines that change how it is read", "p": "all columns, the source", "F4": "save list ▸", "R": "read again: 7,650 rows",
