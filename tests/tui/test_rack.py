@@ -32,6 +32,32 @@ def small(tmp_path: Path) -> Path:
     return path
 
 
+@pytest.mark.parametrize("news", ["samples", "figures", "rows"])
+def test_news_between_the_letters_and_enter_moves_no_cursor_away(tmp_path: Path, news: str) -> None:
+    """Values and figures come whenever they come; what is typed is gone to all the same."""
+
+    async def steps(driven: Driven) -> None:
+        await driven.until("40 rows × 7 columns")
+        await driven.press("c")
+        await driven.until("rows 1 to 3 of 40 that pass", "001-31 · 002-31 · 003-31")
+        for text, name in (("price", "price"), ("d02", "moisture_d02"), ("spec", "species")):
+            await driven.press("slash")
+            rack = driven.app.screen
+            rack.searching.field.insert_text_at_cursor(text)  # type: ignore[attr-defined]
+            if news == "samples":
+                rack.searching.find()  # type: ignore[attr-defined]
+            elif news == "figures":
+                rack.figures_came()  # type: ignore[attr-defined]
+            else:
+                rack.show(rack.wanted, None, 0)  # type: ignore[attr-defined]
+            driven._send("enter")
+            await driven.press("h")
+            await driven.until(f"{name} is held")
+            await driven.press("escape")
+
+    drive(small(tmp_path), steps)
+
+
 def test_columns_are_found_taken_left_and_moved_and_the_line_says_it(tmp_path: Path) -> None:
     async def steps(driven: Driven) -> None:
         await driven.until("40 rows × 7 columns")

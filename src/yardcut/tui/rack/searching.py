@@ -38,7 +38,7 @@ class Searching:
         self.field = Input(placeholder=f"/  find by {FORMS}", id="rack-find", select_on_focus=False)
         self.line = Static(id="rack-found")
         self._found = Found()
-        self._found_text = ""
+        self._typed = ""
         self._before: frozenset[int] = frozenset()
         self._how = _How.ANEW
         self._aside: frozenset[int] = frozenset()
@@ -91,7 +91,7 @@ class Searching:
 
     def _start(self, before: frozenset[int], how: _How) -> None:
         self._before, self._how, self._aside = before, how, frozenset()
-        self.field.value = ""
+        self.field.value = self._typed = ""
         self.find()
 
     def clear(self) -> bool:
@@ -102,9 +102,12 @@ class Searching:
         return was
 
     def typed(self) -> None:
-        """Find anew what is typed: once, though the next key may come before the field's own news."""
-        if self._text != self._found_text:
-            self._aside = frozenset()
+        """Find anew what is typed, and go there: once, though the next key may come before the field's own news.
+
+        News of values and figures finds again what is typed by then, and goes nowhere.
+        """
+        if self._text != self._typed:
+            self._typed, self._aside = self._text, frozenset()
             self.find()
             if self.lit:
                 self._go(0)
@@ -112,7 +115,6 @@ class Searching:
     def find(self) -> None:
         """Find what is typed among the columns, their values and figures as they are known now."""
         text, rack = self._text, self._rack
-        self._found_text = text
         names = {chosen.column.number: chosen.column.name for chosen in rack.wanted.chosen}
         values, figures = rack.knowing.values, rack.knowing.figures
         places = Places(rack.wanted.scope, rack.columns(), names, lambda number: values.get(number, ()), figures)
