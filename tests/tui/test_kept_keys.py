@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import time
 from pathlib import Path
 from random import Random
@@ -136,8 +137,9 @@ def test_keys_behind_one_whose_card_is_fetched_first_are_for_the_card(
         (["tab", "r"], ["e", "a", "1", "enter", "escape", "down", "backspace", "n"]),
         (["f"], ["slash", "a", "g", "enter", "escape", "down", "backspace"]),
         (["c"], ["slash", "a", "space", "enter", "escape", "down", "r", "backspace"]),
+        (["colon", "enter"], ["slash", "a", "enter", "space", "escape", "down", "backspace"]),
     ],
-    ids=["values", "tree", "row", "rack"],
+    ids=["values", "tree", "row", "rack", "dial values"],
 )
 def test_keys_at_once_do_what_the_same_keys_do_one_by_one(
     tmp_path: Path, opens: list[str], alphabet: list[str], seed: int
@@ -150,7 +152,10 @@ def test_keys_at_once_do_what_the_same_keys_do_one_by_one(
 
     async def steps(app: Driven) -> None:
         await app.until("300 rows", "distinct")
-        await app.line("keep species = 'oak' AND (grade = 'A' OR boards > 20)")
+        if "colon" in opens:
+            await app.line("dial wood = 'oak' from column species", "the dial wood holds")
+        wood = ":wood" if "colon" in opens else "'oak'"
+        await app.line(f"keep species = {wood} AND (grade = 'A' OR boards > 20)")
         await app.press(*opens)
         await app.settled()
         for key in keys:
@@ -167,3 +172,34 @@ def test_keys_at_once_do_what_the_same_keys_do_one_by_one(
     drive(path, steps)
     drive(path, steps)
     assert states[0] == states[1], keys
+
+
+@pytest.mark.parametrize("moved", some([0, 1, 3], 2))
+def test_news_of_values_leaves_the_mark_on_the_value_it_was_on(tmp_path: Path, moved: int) -> None:
+    """Counts that come later sort the values otherwise; what is marked, and what is typed, stays what the keys are for."""
+    (tmp_path / "woods.csv").write_text("wood\n" + "".join(f"{name}\n" * count for name, count in WOODS.items()))
+
+    async def steps(app: Driven) -> None:
+        await app.until(f"{sum(WOODS.values())} rows", "distinct")
+        await app.press("v")
+        await app.until("5 values")
+        card = app.app.screen
+        found = card._found  # type: ignore[attr-defined]
+        for part in ("", "e"):
+            names = [name for name in WOODS if part in name]
+            first = dataclasses.replace(found, values=tuple((name, 9 - at) for at, name in enumerate(sorted(names))))
+            if part:
+                await app.press("slash")
+                card._field.insert_text_at_cursor(part)  # type: ignore[attr-defined]
+            card._began(first)  # type: ignore[attr-defined]
+            for _ in range(moved):
+                app.app.dispatcher.take(events.Key("down", None))  # type: ignore[attr-defined]
+            marked = card._shown[card._marked][0]  # type: ignore[attr-defined]
+            card._counted(found)  # type: ignore[attr-defined]
+            assert card._shown[card._marked][0] == marked  # type: ignore[attr-defined]
+            assert part in marked
+
+    drive(tmp_path / "woods.csv", steps)
+
+
+WOODS = {"ash": 2, "beech": 30, "elm": 4, "larch": 50, "oak": 6}

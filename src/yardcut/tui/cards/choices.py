@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable, Sequence
+
 from textual.containers import VerticalScroll
 from textual.widgets import OptionList
 
@@ -22,6 +24,13 @@ def choice_calls(where: OptionList | VerticalScroll) -> Calls:
         "choice-first": where.action_first,
         "choice-last": where.action_last,
     }
+
+
+def place_again(before: Sequence[Hashable], place: int, now: Sequence[Hashable]) -> int:
+    """Return where the choice that stood at a place stands in the list of now; where it is gone, the place itself."""
+    if place < len(before) and before[place] in now:
+        return now.index(before[place])
+    return max(0, min(place, len(now) - 1))
 
 
 def _turn(where: OptionList, pages: int) -> None:

@@ -12,7 +12,7 @@ from textual.widgets import Input, OptionList, Static
 
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.cards.card import Card
-from yardcut.tui.cards.choices import choice_calls
+from yardcut.tui.cards.choices import choice_calls, place_again
 from yardcut.tui.cards.part_field import PartField
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
@@ -39,6 +39,7 @@ class DialValuesCard(Card[tuple[str, ...] | None]):
         self._is_changed = False
         self._offered: Offered | None = None
         self._found: list[tuple[str, int]] = []
+        self._listed_part = ""
         self._list = OptionList()
         self._field = PartField(self, self._list, "dial-find")
         self._said = Static("counting …", id="dial-values-said")
@@ -64,7 +65,9 @@ class DialValuesCard(Card[tuple[str, ...] | None]):
     def _draw(self) -> None:
         if self._offered is None:
             return
-        wanted = self._field.text.casefold()
+        stays, before = self._field.text == self._listed_part, [text for text, _ in self._found]
+        self._listed_part = self._field.text
+        wanted = self._listed_part.casefold()
         values = self._offered.values
         listed = dict(values.values)
         gone = [(text, 0) for text in self._ticked if text not in listed]
@@ -74,7 +77,7 @@ class DialValuesCard(Card[tuple[str, ...] | None]):
         self._list.clear_options()
         self._list.add_options([self._line(text, count, largest) for text, count in self._found])
         if self._found:
-            self._list.highlighted = min(place, len(self._found) - 1)
+            self._list.highlighted = place_again(before, place, [text for text, _ in self._found]) if stays else 0
         more = "" if values.is_whole else ", the commonest of them"
         ticked = f"{len(self._ticked)} ticked" if self._ticked else "nothing ticked: no restriction"
         rows = plural(values.rows, "row")
@@ -97,7 +100,12 @@ class DialValuesCard(Card[tuple[str, ...] | None]):
 
     def on_input_changed(self, event: Input.Changed) -> None:
         """Find values by a part of them."""
-        self._draw()
+        self._typed()
+
+    def _typed(self) -> None:
+        """List what is typed: once, though the next key may come before the field's own news."""
+        if self._field.text != self._listed_part:
+            self._draw()
 
     def on_option_list_option_selected(self, event: OptionList.OptionSelected) -> None:
         """Take the value that was clicked."""
@@ -106,6 +114,7 @@ class DialValuesCard(Card[tuple[str, ...] | None]):
     @property
     def calls(self) -> Calls:
         """What carries out its actions."""
+        self._typed()  # whatever the key does is about what is typed now
         return {
             "dial-values-away": self._away,
             "dial-values-tick": self._tick,

@@ -18,7 +18,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.values.kinds import Kind
 from yardcut.tui.cards.bounds import has_bounds
 from yardcut.tui.cards.card import Card
-from yardcut.tui.cards.choices import choice_calls
+from yardcut.tui.cards.choices import choice_calls, place_again
 from yardcut.tui.desk.deeds import Deed
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
@@ -124,7 +124,8 @@ class ValuesCard(Card[Deed | None]):
         if found is None:
             return
         options = self.query_one(OptionList)
-        place = options.highlighted or 0
+        stays = keep_place and self._field.value == self._listed_part
+        before, place = [text for text, _ in self._shown], options.highlighted or 0
         self._listed_part = self._field.value
         part = self._listed_part.casefold()
         values: list[tuple[str | None, int]] = [pair for pair in found.values if part in pair[0].casefold()]
@@ -139,7 +140,7 @@ class ValuesCard(Card[Deed | None]):
         options.clear_options()
         options.add_options([self._line(pair) for pair in values[:_MOST_SHOWN]])
         if values:
-            options.highlighted = min(place, len(values) - 1, _MOST_SHOWN - 1) if keep_place else 0
+            options.highlighted = place_again(before, place, [text for text, _ in values[:_MOST_SHOWN]]) if stays else 0
         self._say_counts()
 
     def _line(self, pair: tuple[str | None, int]) -> Content:
