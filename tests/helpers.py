@@ -12,6 +12,7 @@ from yardcut.core.run.executor import Executor
 from yardcut.core.run.results import LineResult
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.scanning.parts import BLOCK_ROWS
+from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind
 
@@ -72,3 +73,10 @@ YARD_SCOPE = scope_of(
         ("invoice no", Kind.INTEGER),
     ]
 )
+
+
+def is_usual(observed: Array, expected: Array, freedom: int) -> bool:
+    """Pearson's chi-square test at about 1 in 10,000, its limit by Wilson and Hilferty (1931)."""
+    statistic = float(((observed - expected) ** 2 / expected).sum())
+    spread = 2 / (9 * freedom)
+    return statistic < freedom * (1 - spread + 3.72 * spread**0.5) ** 3

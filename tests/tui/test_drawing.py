@@ -259,3 +259,34 @@ def test_the_keys_of_an_order_are_a_sentence_and_moved_by_hand(packs: Path) -> N
         assert lines(app) == ["order price DESC NULLS FIRST, ticket NUMBER AWARE"]
 
     drive(packs, steps)
+
+
+def test_a_row_drawn_twice_stands_twice_and_every_figure_counts_both(tmp_path: Path) -> None:
+    """The gauge, the tree, the values, the offcut and the card of a draw are about all copies."""
+    (tmp_path / "packs.csv").write_text(
+        "ticket,species,boards\n" + "".join(f"{n:02}-31,{'oak' if n < 4 else 'ash'},{n}\n" for n in range(1, 6))
+    )
+
+    async def steps(app: Driven) -> None:
+        await app.until("5 rows", "distinct")
+        await app.press("w")
+        await app.type("draw random 40 with replacement seed 3")
+        await app.until("would leave 40 of 5 · 5 different rows, 0 never drawn", "40 values", "5 distinct")
+        await app.press("enter")
+        await app.until("40 rows left", "5 different rows")
+        desk = app.app.screen_stack[0].stage.desk  # type: ignore[attr-defined]
+        frame = desk.now.results[-1].frame
+        oak = frame.page(0, 40, [1]).cells[0].count("oak")
+        await app.line("keep species = 'oak'")
+        await app.until(f"{oak} rows left", f"{oak} values", "3 distinct")
+        await app.press("tab", "o")
+        await app.until(f"offcut of line 2: {40 - oak} rows", "2 distinct")
+        await app.press("o", "up", "d")
+        await app.until("5 → 40 rows", "boards", "of the whole")
+        assert "short" not in app.screen()
+        await app.press("right")
+        await app.until("draw random 41", "5 → 41 rows")
+        await app.press("m")
+        await app.until("replacement seed 3 remainder", "−5")
+
+    drive(tmp_path / "packs.csv", steps)

@@ -101,7 +101,6 @@ def test_an_error_has_its_place(text: str, start: int, says: str) -> None:
     "text",
     [
         "bring name from 'mills.csv' by id", "tally count(*) per a", "look order a",
-        "draw random 5 with replacement",
     ],
 )  # fmt: skip
 def test_what_is_not_there_yet_says_so(text: str) -> None:

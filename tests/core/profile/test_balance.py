@@ -35,7 +35,7 @@ def make_rows(count: int) -> list[Row]:
 def balances(result: LineResult) -> dict[str, ColumnBalance]:
     runner = LocalRunner(result.frame.table)
     columns = result.before.columns
-    found = column_balances(columns, result.before.rows, result.rows, runner, CancelToken())
+    found = column_balances(columns, result.before, result.frame, runner, CancelToken())
     return {each.name: each for each in found}
 
 

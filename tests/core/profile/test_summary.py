@@ -11,6 +11,7 @@ from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.table import bits as bit
 from yardcut.core.table.rowset import RowSet
+from yardcut.core.table.window import Scatter
 
 
 def test_a_summary_agrees_with_plain_python(table_of: WriteTable) -> None:
@@ -47,10 +48,10 @@ def test_a_shape_counts_now_and_before(table_of: WriteTable) -> None:
     table = table_of(["n", "w"], [[row % 10, "ab"[row % 2]] for row in range(100)])
     columns = source_frame(table).columns
     everything, low = spread(RowSet(100)), np.array([row for row in range(100) if row % 10 < 3])
-    now, was = shape(table, columns[0].value, everything, low)
+    now, was = shape(columns[0].value, Scatter(table, everything), Scatter(table, low))
     assert was == (10,) * 10
     assert now == (10, 10, 10, *[0] * 7)
-    assert shape(table, columns[1].value, everything, low)[1] == (50, 50)
+    assert shape(columns[1].value, Scatter(table, everything), Scatter(table, low))[1] == (50, 50)
 
 
 def test_a_spread_is_even_and_bounded() -> None:

@@ -8,6 +8,7 @@ from collections.abc import Callable
 import numpy as np
 import pytest
 
+from helpers import is_usual
 from yardcut.core.ranking.hashing import row_ranks
 from yardcut.core.ranking.weighting import weighted_ranks
 from yardcut.core.table.array_file import Array
@@ -31,13 +32,6 @@ def neighbours_together(seed: int) -> Array:
     """Every row has its chance, but rows come in twos."""
     pairs = np.argsort(row_ranks(seed, 0, np.arange(ROWS // 2)), kind="stable")[: TAKEN // 2]
     return np.concatenate((2 * pairs, 2 * pairs + 1))
-
-
-def is_usual(observed: Array, expected: Array, freedom: int) -> bool:
-    """Pearson's chi-square test at about 1 in 10,000, its limit by Wilson and Hilferty (1931)."""
-    statistic = float(((observed - expected) ** 2 / expected).sum())
-    spread = 2 / (9 * freedom)
-    return statistic < freedom * (1 - spread + 3.72 * spread**0.5) ** 3
 
 
 def rows_are_fair(sampler: Sampler) -> bool:

@@ -29,6 +29,7 @@ from yardcut.core.run.results import LineResult
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
+from yardcut.core.table.window import Scatter
 from yardcut.core.writers.plans import plan_of
 from yardcut.core.writers.saving import save_slice
 
@@ -117,7 +118,7 @@ def test_gauge_shape_offcut_and_save_take_it(table: Table, tmp_path: Path) -> No
     assert (found.name, found.present, found.missing, found.least, found.most) == ("worth", 4, 2, "0", "1080")
     assert found.total == "2042.5"
     ids = spread(RowSet(table.rows))
-    assert sum(shape(table, worth.value, ids, ids)[0]) == 4
+    assert sum(shape(worth.value, Scatter(table, ids), Scatter(table, ids))[0]) == 4
     assert reason(kept, 4) == "worth is 0, not >= 500"
     assert reason(kept, 1) == "no value in worth"
     for name in ("made.csv", "made.parquet"):

@@ -66,7 +66,7 @@ def test_every_row_stands_in_one_bar_of_a_distribution(table_of: WriteTable, nam
 def test_shares_of_a_draw_beside_the_whole(table_of: WriteTable) -> None:
     table = table_of(HEADER, ROWS)
     result = run_lines(table, "draw random 60 seed 4")[-1]
-    found = list(column_balances(result.shown, result.before.rows, result.rows, LocalRunner(table), CancelToken()))
+    found = list(column_balances(result.shown, result.before, result.frame, LocalRunner(table), CancelToken()))
     bars = balance_bars(found, "wood")
     drawn, whole = ([Counter(ROWS[row][1] or "no value" for row in each.ids(0, each.count)), each.count]
                     for each in (result.rows, result.before.rows))  # fmt: skip

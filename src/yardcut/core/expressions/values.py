@@ -20,7 +20,7 @@ from yardcut.core.table import bits as bit
 from yardcut.core.table.joining import missing_vector
 from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import NumericVector, PlainVector, Vector, part_of
-from yardcut.core.table.window import Span, Window
+from yardcut.core.table.window import Span, Window, row_numbers
 from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
 
 _KEPT_ROWS = 1 << 19
@@ -41,9 +41,11 @@ def evaluate(value: b.BoundValue, window: Window) -> Vector:
         case b.NoValue(kind):
             return missing_vector(kind, len(window))
         case b.RowNumber():
-            return NumericVector(Kind.INTEGER, window.row_numbers())
-        case b.Flags(bits=bits):
-            return NumericVector(Kind.BOOLEAN, bit.at(bits, window.row_numbers() - 1).astype(np.uint8))
+            return NumericVector(Kind.INTEGER, row_numbers(window))
+        case b.Flags(bits=bits, table=table):
+            return NumericVector(
+                Kind.BOOLEAN, bit.at(bits, window.table.ids_in(table, window.row_ids)).astype(np.uint8)
+            )
         case b.Made(inner):
             return _made(inner, window)
         case b.Truth(condition):

@@ -112,10 +112,14 @@ class Whole:
 
 @dataclass(frozen=True, slots=True)
 class Flags:
-    """One boolean for each row of the table; ``mark`` tells them from all others, ``bits`` are one bit a row."""
+    """One boolean for each row of a table; ``mark`` tells them from all others, ``bits`` are one bit a row.
+
+    ``table`` is the fingerprint of the table whose rows they are.
+    """
 
     mark: str
     bits: Any = field(compare=False, repr=False)
+    table: str = field(compare=False, repr=False)
     kind: Kind = Kind.BOOLEAN
 
 

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from yardcut.core.expressions.frame import Frame
 from yardcut.core.expressions.values import zone_of
 from yardcut.core.language.bound import BoundValue, ShownColumn
 from yardcut.core.language.bound_parts import columns_of
@@ -16,7 +17,6 @@ from yardcut.core.profile.gathering import Gathered, GatherRound
 from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.rowset import RowSet
 from yardcut.core.values.formatting import formatter
 from yardcut.core.values.kinds import Kind
 
@@ -50,22 +50,26 @@ class Means:
 
 @dataclass(frozen=True, slots=True)
 class ColumnBalance:
-    """A column in a draw of ``drawn`` rows beside the ``whole`` it is of; missing values are a portion of their own."""
+    """A column in a draw of ``drawn`` rows beside the ``whole`` it is of; missing values are a portion of their own.
+
+    ``replaced`` is True where each row was drawn from all of them anew.
+    """
 
     name: str
     portions: tuple[Portion, ...]
     whole: int
     drawn: int
     means: Means | None = None
+    replaced: bool = False
 
     def shares(self, portion: Portion) -> tuple[float, float]:
         """Return the share of a portion in the whole and in the draw."""
         return portion.whole / max(1, self.whole), portion.drawn / max(1, self.drawn)
 
     def error(self, portion: Portion) -> float:
-        """Return the standard error of a share in a simple random draw without replacement (Cochran, 1977, 3.2)."""
+        """Return the standard error of a share in a simple random draw (Cochran, 1977, 3.2, and 2.9 if replaced)."""
         share = portion.whole / max(1, self.whole)
-        rest = (self.whole - self.drawn) / max(1, self.whole - 1)
+        rest = 1.0 if self.replaced else (self.whole - self.drawn) / max(1, self.whole - 1)
         return math.sqrt(max(0.0, share * (1 - share) / max(1, self.drawn) * rest))
 
     def distance(self, portion: Portion) -> float:
@@ -90,38 +94,37 @@ class ColumnBalance:
 
 
 def column_balances(
-    columns: Sequence[ShownColumn], whole: RowSet, drawn: RowSet, runner: Runner, token: CancelToken
+    columns: Sequence[ShownColumn], whole: Frame, drawn: Frame, runner: Runner, token: CancelToken
 ) -> Iterator[ColumnBalance]:
     """Yield the balance of each column that has one, in turn. Raises ``StoppedError``."""
     for column in columns:
         token.check()
-        runner.table.load(columns_of(column.value), token)
+        whole.table.load(columns_of(column.value), token)
         found = _balance(column, whole, drawn, runner, token)
         if found is not None:
             yield found
 
 
-def _balance(
-    column: ShownColumn, whole: RowSet, drawn: RowSet, runner: Runner, token: CancelToken
-) -> ColumnBalance | None:
-    of_whole = runner.run(GatherRound(column.value, whole.bits), token)
+def _balance(column: ShownColumn, of: Frame, draw: Frame, runner: Runner, token: CancelToken) -> ColumnBalance | None:
+    whole, drawn = of.rows, draw.rows
+    of_whole = runner.over(of.table).run(GatherRound(column.value, whole.bits), token)
     if of_whole.counts is None and column.kind is Kind.TEXT:
         return None
-    of_drawn = runner.run(GatherRound(column.value, drawn.member_bits()), token)
-    means = None
+    of_drawn = runner.over(draw.table).run(GatherRound(column.value, drawn.member_bits()), token)
+    means, replaced = None, draw.table is not of.table
     if of_whole.counts is not None:
         pairs = _texts(of_whole, of_drawn)
         if len(pairs) > _MOST_TEXTS:
             return None
     else:
-        pairs, means = _numbers(column.value, of_whole, of_drawn, runner)
+        pairs, means = _numbers(column.value, of_whole, of_drawn, zone_of(column.value, of.table), replaced)
     missing = Portion(
         "no value", whole.count - sum(each.whole for each in pairs), drawn.count - sum(each.drawn for each in pairs)
     )
     portions = _joined(pairs)
     if missing.whole:
         portions.append(missing)
-    return ColumnBalance(column.name, tuple(portions), whole.count, drawn.count, means)
+    return ColumnBalance(column.name, tuple(portions), whole.count, drawn.count, means, replaced)
 
 
 def _texts(whole: Gathered, drawn: Gathered) -> list[Portion]:
@@ -144,11 +147,13 @@ def _joined(pairs: list[Portion]) -> list[Portion]:
     return [*most[:_MOST_PORTIONS], others]
 
 
-def _numbers(value: BoundValue, whole: Gathered, drawn: Gathered, runner: Runner) -> tuple[list[Portion], Means | None]:
+def _numbers(
+    value: BoundValue, whole: Gathered, drawn: Gathered, zone: str, replaced: bool
+) -> tuple[list[Portion], Means | None]:
     """Return intervals between quantiles of the whole, or single values where there are few, and the means."""
     assert whole.values is not None
     assert drawn.values is not None
-    write = formatter(value.kind, zone_of(value, runner.table))
+    write = formatter(value.kind, zone)
     one, other = whole.values + 0, drawn.values + 0
     if not len(one):
         return [], None
@@ -158,7 +163,7 @@ def _numbers(value: BoundValue, whole: Gathered, drawn: Gathered, runner: Runner
             Portion(write(_plain(each, value.kind)), int((one == each).sum()), int((other == each).sum()))
             for each in different
         ]
-        return shown, _means(value, one, other)
+        return shown, _means(value, one, other, replaced)
     edges = np.unique(np.quantile(one, [place / _INTERVALS for place in range(1, _INTERVALS)], method="lower"))
     labels = [write(_plain(edge, value.kind)) for edge in edges]
     names = [
@@ -168,21 +173,21 @@ def _numbers(value: BoundValue, whole: Gathered, drawn: Gathered, runner: Runner
     ]
     counts = [np.bincount(np.searchsorted(edges, each), minlength=len(edges) + 1).tolist() for each in (one, other)]
     portions = [Portion(name, *both) for name, *both in zip(names, *counts, strict=True)]
-    return [each for each in portions if each.whole], _means(value, one, other)
+    return [each for each in portions if each.whole], _means(value, one, other, replaced)
 
 
 def _plain(number: np.generic, kind: Kind) -> float | int:
     return float(number) if kind is Kind.NUMBER else int(number)
 
 
-def _means(value: BoundValue, whole: Array, drawn: Array) -> Means | None:
+def _means(value: BoundValue, whole: Array, drawn: Array, replaced: bool) -> Means | None:
     """Return the means of numbers with the standard error of the drawn one (Cochran, 1977, 2.6)."""
     if not value.kind.is_numeric or not len(drawn):
         return None
     one, other = whole.astype(np.float64), drawn.astype(np.float64)
     with np.errstate(all="ignore"):
         mean, of_drawn, spread = float(one.mean()), float(other.mean()), float(one.std())
-        rest = (len(one) - len(other)) / max(1, len(one) - 1)
+        rest = 1.0 if replaced else (len(one) - len(other)) / max(1, len(one) - 1)
         error = spread / math.sqrt(len(other)) * math.sqrt(max(0.0, rest))
     if not all(map(math.isfinite, (mean, of_drawn, error))):
         return None

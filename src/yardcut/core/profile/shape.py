@@ -8,7 +8,6 @@ from yardcut.core.expressions.values import evaluate
 from yardcut.core.language.bound import BoundValue
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import CodedVector, NumericVector
 from yardcut.core.table.window import Scatter
 from yardcut.core.values.kinds import Kind
@@ -30,12 +29,12 @@ def spread(rows: RowSet, most: int = SPREAD_ROWS) -> Array:
     return np.concatenate([rows.ids(start, start + length) for start in starts])
 
 
-def shape(table: Table, value: BoundValue, source_ids: Array, ids: Array) -> tuple[tuple[int, ...], tuple[int, ...]]:
-    """Return the distribution of a value as (now, before), counts in equal steps over the range of the source's spread.
+def shape(value: BoundValue, earlier: Scatter, rows: Scatter) -> tuple[tuple[int, ...], tuple[int, ...]]:
+    """Return the distribution of a value as (now, before), counts in equal steps over the range of the earlier rows.
 
-    Texts are counted by value, the most frequent of the source first; plain texts have no shape.
+    Texts are counted by value, the most frequent of the earlier rows first; plain texts have no shape.
     """
-    before, now = evaluate(value, Scatter(table, source_ids)), evaluate(value, Scatter(table, ids))
+    before, now = evaluate(value, earlier), evaluate(value, rows)
     if isinstance(before, CodedVector) and isinstance(now, CodedVector):
         words = len(before.dictionary)
         was = np.bincount(before.codes[before.codes >= 0], minlength=words)

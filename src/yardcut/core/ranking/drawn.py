@@ -24,21 +24,23 @@ class Stratum:
 
     @property
     def is_short(self) -> bool:
-        """True when it has fewer rows than it was asked for."""
-        return self.there < self.asked
+        """True when it has fewer rows than it was asked for, and no row is drawn twice to make up for it."""
+        return self.there < self.asked and self.drawn < self.asked
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Drawn:
     """The rows a draw takes; ``notes`` for the report; ``passed_over`` rows had no value to rank by.
 
-    ``strata`` are its groups in order of first appearance, where it has any.
+    ``strata`` are its groups in order of first appearance, where it has any. ``copied`` are the ids of rows drawn with
+    replacement (uint32), each as often as it was drawn; ``rows`` has each once.
     """
 
     rows: RowSet
     notes: tuple[str, ...] = ()
     passed_over: int = 0
     strata: tuple[Stratum, ...] = ()
+    copied: Array | None = None
 
 
 @dataclass(frozen=True, slots=True, eq=False)

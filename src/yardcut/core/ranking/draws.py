@@ -17,6 +17,7 @@ from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.drawing_by_chance import draw_by_chance
 from yardcut.core.ranking.drawing_by_place import draw_by_position, draw_from_to
+from yardcut.core.ranking.drawing_with_replacement import copies_drawn
 from yardcut.core.ranking.drawn import Drawn, Quotas, Stratum
 from yardcut.core.ranking.groups import GroupRound, Groups
 from yardcut.core.ranking.planning import plan_top
@@ -54,11 +55,14 @@ def draw_rows(
         drawn = draw_by_position(work, rows, runner, token)
     elif draw.form == "from":
         drawn = draw_from_to(work, rows, runner, token)
+    elif draw.with_replacement:
+        drawn = _with_replacement(work, rows, runner, token)
     else:
         drawn = _ranked(work, rows, runner, token, progress, known or KnownRanks())
     if draw.remainder:
         # of a group that has rows without a value too, it is not known how many are left
-        left = () if drawn.passed_over else tuple(replace(each, drawn=each.there - each.drawn) for each in drawn.strata)
+        is_known = not drawn.passed_over and drawn.copied is None
+        left = tuple(replace(each, drawn=each.there - each.drawn) for each in drawn.strata) if is_known else ()
         return Drawn(rows.without(drawn.rows.member_bits()), drawn.notes, 0, left)
     return drawn
 
@@ -100,6 +104,18 @@ def _ranked(
         drawn, quotas = drawn - before, Quotas(quotas.asked - before, quotas.given - before)
     strata = _strata(work, groups, quotas, drawn)
     return Drawn(rows.only(members), tuple(notes), passed_over, strata)
+
+
+def _with_replacement(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken) -> Drawn:
+    unranked = _unranked(work, rows, runner, token)
+    candidates, groups = unranked.candidates, unranked.groups
+    asked = np.where(groups.counts > 0, quotas_of(work, groups).asked, 0)
+    copied = copies_drawn(work, candidates, groups, asked, runner, token)
+    drawn = rows.only(bit.of_ids(copied, rows.table_rows))
+    different = f"{drawn.count:,} different {'row' if drawn.count == 1 else 'rows'}"
+    notes = [*unranked.notes, different] + ([f"seed {work.draw.seed}"] if work.draw.is_by_chance else [])
+    strata = _strata(work, groups, Quotas(asked, asked), asked)
+    return Drawn(drawn, tuple(notes), rows.count - candidates.count, strata, copied)
 
 
 def _unranked(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken) -> Ranked:

@@ -2,7 +2,8 @@
 
 The rank of row ``r`` (from 0, data rows only) of file ``f`` (its place in the stack, from 0) under a seed ``s`` is
 output number ``r`` of the generator SplitMix64 (Steele, Lea and Flood, "Fast splittable pseudorandom number
-generators", OOPSLA 2014), started at ``mix(mix(s) ^ f)``. All arithmetic is modulo 2^64.
+generators", OOPSLA 2014), started at ``mix(mix(s) ^ f)``. All arithmetic is modulo 2^64. Of a row drawn several times
+copy number 0 has the rank of the row, and copy number ``k`` output number ``k`` of the generator started at that rank.
 """
 
 from __future__ import annotations
@@ -12,6 +13,7 @@ from fractions import Fraction
 import numpy as np
 
 from yardcut.core.table.array_file import Array
+from yardcut.core.table.copies import TableOfCopies
 from yardcut.core.table.table import Table
 
 _WORD = (1 << 64) - 1
@@ -59,8 +61,28 @@ def row_ranks_between(seed: int, file_number: int, first_row: int, end_row: int)
 
 def table_ranks(seed: int, table: Table, first_row: int, end_row: int) -> Array:
     """Return the ranks (uint64) of rows of a table, which may come from several files."""
+    if isinstance(table, TableOfCopies):
+        return _ranks_at(seed, table, np.arange(first_row, end_row))
     pieces = [row_ranks_between(seed, number, first, end) for number, first, end in table.segments(first_row, end_row)]
     return pieces[0] if len(pieces) == 1 else np.concatenate([np.empty(0, dtype=np.uint64), *pieces])
+
+
+def _ranks_at(seed: int, table: Table, row_ids: Array) -> Array:
+    """Return the ranks (uint64) of rows from all over a table."""
+    if isinstance(table, TableOfCopies):
+        ranks, copies = _ranks_at(seed, table.origin, table.copied[row_ids]), table.copy_numbers[row_ids]
+        again = np.flatnonzero(copies)
+        value = ranks[again] + (copies[again].astype(np.uint64) + np.uint64(1)) * np.uint64(_GAMMA)
+        _mix_in_place(value, np.empty_like(value))
+        ranks[again] = value
+        return ranks
+    ranks, row_ids = np.empty(len(row_ids), dtype=np.uint64), row_ids.astype(np.int64)
+    start = 0
+    for file in table.info.files:
+        within = np.flatnonzero((row_ids >= start) & (row_ids < start + file.rows))
+        ranks[within] = row_ranks(seed, file.number, row_ids[within] - start)
+        start += file.rows
+    return ranks
 
 
 def _mix_in_place(value: Array, scratch: Array) -> None:

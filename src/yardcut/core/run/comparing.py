@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
+import numpy as np
+
 from yardcut.core.cutlist.model import CutList
 from yardcut.core.expressions.frame import Frame, source_frame
 from yardcut.core.language.bound import ShownColumn
@@ -15,6 +17,8 @@ from yardcut.core.run.executor import Executor
 from yardcut.core.run.results import LineResult
 from yardcut.core.scanning.columns import columns_read
 from yardcut.core.scanning.rounds import Runner
+from yardcut.core.table import bits as bit
+from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
 
 MOST_COLUMNS = 40
@@ -27,12 +31,17 @@ class Side:
     name: str
     lines: tuple[BoundLine, ...]
     results: tuple[LineResult, ...]
-    runner: Runner
+    over_source: Runner
 
     @property
     def frame(self) -> Frame:
         """What the cut leaves, up to a line that is wrong there."""
-        return self.results[-1].frame if self.results else source_frame(self.runner.table)
+        return self.results[-1].frame if self.results else source_frame(self.over_source.table)
+
+    @property
+    def runner(self) -> Runner:
+        """What goes over the rows of :attr:`frame`."""
+        return self.over_source.over(self.frame.table)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -88,7 +97,7 @@ def side_of(
 
 def lines_beside(here: Side, there: Side) -> list[LineBeside]:
     """Return the source and the lines of one cut with the rows they leave of each of two sources."""
-    found = [LineBeside(0, "source", here.runner.table.rows, there.runner.table.rows)]
+    found = [LineBeside(0, "source", here.over_source.table.rows, there.over_source.table.rows)]
     for place, line in enumerate(here.lines):
         counts = [each.results[place].rows.count if place < len(each.results) else None for each in (here, there)]
         error = next((each.lines[place].error for each in (here, there) if each.lines[place].error is not None), None)
@@ -98,10 +107,21 @@ def lines_beside(here: Side, there: Side) -> list[LineBeside]:
 
 
 def compared(here: Side, there: Side) -> Compared:
-    """Compare the rows two cuts leave of one table. O(rows of the table) in bits."""
+    """Compare the rows two cuts leave of one table. O(rows of the table) in bits.
+
+    Each copy of a row that was drawn several times is a row of its cut.
+    """
     one, other = here.frame, there.frame
-    ours, theirs = one.rows.member_bits(), other.rows.member_bits()
+    ours, theirs = _those_of(one, other), _those_of(other, one)
     return Compared(one, other, one.rows.only(theirs), one.rows.without(theirs), other.rows.without(ours))
+
+
+def _those_of(frame: Frame, other: Frame) -> Array:
+    """Return one bit for each row of the other's table: set where the row of the source it is stands in ``frame``."""
+    if frame.table is other.table:
+        return frame.rows.member_bits()
+    here = bit.of_ids(frame.table.source_ids(frame.rows.ids(0, frame.rows.count)), frame.table.source.rows)
+    return bit.pack(bit.at(here, other.table.source_ids(np.arange(other.table.rows))))
 
 
 def shared_columns(here: Side, there: Side) -> list[tuple[ShownColumn, ShownColumn]]:

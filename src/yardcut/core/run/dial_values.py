@@ -97,7 +97,7 @@ def offered_values(
     results = list(executor.run_bound(bound, token, progress))
     frame, scope = results[-1].frame, results[-1].line.scope
     value = Binder(scope, "", Fixed(day_of_now() if today is None else today)).value(column)
-    found = distinct_values(value, frame.rows, executor.runner, token, progress)
+    found = distinct_values(value, frame.rows, executor.runner.over(frame.table), token, progress)
     return Offered(expression_text(column), line, found)
 
 

@@ -29,6 +29,8 @@ from yardcut.core.run.whole_values import Resolver, WholeValues
 from yardcut.core.run.works.table import WORKS
 from yardcut.core.run.works.work import Tools, Worked
 from yardcut.core.scanning.rounds import Runner
+from yardcut.core.table import bits as bit
+from yardcut.core.table.rowset import RowSet
 
 _LIMIT_BYTES = 160 << 20
 
@@ -82,6 +84,7 @@ class Executor:
         lines, passed_over = list(lines), None
         for index, unresolved in enumerate(lines):
             tools.token.check()
+            tools = tools.over(frame.table)
             if unresolved.error is not None:
                 return
             line = resolver.line(unresolved, frame, before, tools)
@@ -98,7 +101,7 @@ class Executor:
                 mark.update(repr(body).encode("utf-8", "surrogatepass"))
             else:
                 worked = self._line(line, frame, mark, tools)
-            after = Frame(frame.table, worked.rows, line.scope.shown)
+            after = Frame(worked.table or frame.table, worked.rows, line.scope.shown)
             fingerprint = mark.hexdigest() if worked.rows is not frame.rows else before
             yield LineResult(line, frame, after, worked, fingerprint, before)
             frame, before = after, fingerprint
@@ -113,7 +116,7 @@ class Executor:
         if condition is None:
             return None
         line = replace(result.line, bound=Bound(BoundFilter(condition, False), scope))
-        tools = Tools(self.runner, self.pieces, self._ranks, token)
+        tools = Tools(self.runner, self.pieces, self._ranks, token).over(result.before.table)
         resolved = Resolver(self._wholes).line(line, result.before, result.before_fingerprint, tools)
         assert resolved.bound is not None
         assert isinstance(resolved.bound.body, BoundFilter)
@@ -128,11 +131,14 @@ class Executor:
         self, body: BoundFrom, frame: Frame, mark: hashlib.blake2b, tools: Tools, resolver: Resolver
     ) -> Worked:
         """Run the lines of another cut; their results are kept as those of any line are."""
-        rows = frame.rows
+        rows, table = frame.rows, frame.table
         for result in self.run_bound(body.lines, tools.token, tools.progress, within=resolver):
-            rows = result.rows
+            rows, table = result.rows, result.frame.table
             mark.update(result.fingerprint.encode())
-        return Worked(rows)
+        if table is frame.table:
+            return Worked(rows)
+        drawn = RowSet(frame.table.rows, bit.of_ids(table.source_ids(rows.ids(0, rows.count)), frame.table.rows))
+        return Worked(rows, table=table, members=drawn)
 
     def _line(self, line: BoundLine, frame: Frame, mark: hashlib.blake2b, tools: Tools) -> Worked:
         body = line.bound.body if line.bound is not None else None

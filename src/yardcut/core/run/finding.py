@@ -52,7 +52,7 @@ def find_text(
     progress: Progress | None = None,
 ) -> FoundText:  # fmt: skip
     """Find a text, whatever its capitals, in all columns of a frame; what is found so far is told column by column."""
-    members = frame.rows.member_bits()
+    members, runner = frame.rows.member_bits(), runner.over(frame.table)
     found = FoundText(text, np.zeros_like(members), (), is_whole=False)
     columns = [column for column in frame.columns if _may_hold(column.kind, text)]
     columns.sort(key=lambda column: column.kind is not Kind.TEXT)

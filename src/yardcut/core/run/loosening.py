@@ -71,6 +71,7 @@ class _Loosening:
 
     def __init__(self, result: LineResult, root: t.Expression, executor: Executor, token: CancelToken) -> None:
         self._result, self._root, self._executor, self._token = result, root, executor, token
+        self._runner = executor.runner.over(result.before.table)
         self._counting = Counting(result, executor, token)
         self._members = result.before.rows.member_bits()
         statement = result.line.statement
@@ -151,7 +152,7 @@ class _Loosening:
         beyond = self._true(t.Comparison(">=" if is_upper else "<=", about.node, bound))
         if beyond is None:
             return
-        found = self._executor.runner.run(ExtremeRound(about.value, about.waiting & beyond, not is_upper), self._token)
+        found = self._runner.run(ExtremeRound(about.value, about.waiting & beyond, not is_upper), self._token)
         if found is None or not is_written_out(found):
             return
         shown = formatter(about.value.kind)(found)
@@ -174,7 +175,7 @@ class _Loosening:
         if not all(isinstance(item, LITERALS) for item in items):
             return
         rows = RowSet(self._result.before.table.rows, about.waiting)
-        counted = distinct_values(about.value, rows, self._executor.runner, self._token)
+        counted = distinct_values(about.value, rows, self._runner, self._token)
         if not counted.values:
             return
         text, count = max(counted.values, key=lambda pair: pair[1])

@@ -46,5 +46,5 @@ def made_columns(result: LineResult, runner: Runner, token: CancelToken) -> Iter
     )
     yield made
     values = tuple(unwrapped(frame.columns[place].value) for place in places)
-    counts = absence_counts(values, result.before.rows, runner, token)
+    counts = absence_counts(values, result.before.rows, runner.over(result.before.table), token)
     yield tuple(replace(column, missing=missing) for column, missing in zip(made, counts, strict=True))

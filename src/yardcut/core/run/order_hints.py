@@ -61,7 +61,7 @@ def _calendar_hints(result: LineResult, body: BoundOrder, executor: Executor, to
         is_few = bool(stored) and all(each.is_loaded and each.info.storage == "codes" for each in stored)
         if value.kind is not Kind.TEXT or key.sequence or not is_few:
             continue
-        found = distinct_values(value, result.before.rows, executor.runner, token, most=_MOST_NAMES)
+        found = distinct_values(value, result.before.rows, executor.runner.over(table), token, most=_MOST_NAMES)
         sequence = calendar_sequence(tuple(text for text, _ in found.values)) if found.is_whole else ()
         if sequence:
             keys = (*written[:place], in_sequence(key, sequence), *written[place + 1 :])

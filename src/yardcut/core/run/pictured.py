@@ -66,7 +66,7 @@ def top_bars(result: LineResult, label: ShownColumn) -> Bars:
 
 def distribution_bars(column: ShownColumn, frame: Frame, label: str, runner: Runner, token: CancelToken) -> Bars:
     """Return the rows of each value of a column, or of intervals of equal width of its numbers and moments."""
-    value, rows = column.value, frame.rows
+    value, rows, runner = column.value, frame.rows, runner.over(frame.table)
     found = distinct_values(value, rows, runner, token, most=MOST_VALUES)
     if value.kind in (Kind.TEXT, Kind.BOOLEAN) or found.distinct <= MOST_VALUES:
         pairs = sorted(found.values, key=lambda pair: -pair[1]) if value.kind is Kind.TEXT else list(found.values)

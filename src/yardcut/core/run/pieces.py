@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from weakref import WeakKeyDictionary
 
 from yardcut.core.expressions.answers import Answers
 from yardcut.core.expressions.conditions import combine_parts
@@ -15,6 +16,7 @@ from yardcut.core.language.bound_parts import pieces_of
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.scanning.columns import columns_read
 from yardcut.core.scanning.rounds import Runner
+from yardcut.core.table.table import Table
 from yardcut.core.table.unread import NotAsDeclaredError
 
 _LIMIT_BYTES = 64 << 20
@@ -25,7 +27,15 @@ class PieceCache:
 
     def __init__(self, runner: Runner, limit_bytes: int = _LIMIT_BYTES) -> None:
         self._runner = runner
+        self._limit_bytes = limit_bytes
+        self._others: WeakKeyDictionary[Table, PieceCache] = WeakKeyDictionary()
         self._answers: Kept[Piece, list[Answers]] = Kept(limit_bytes, _size_bytes)
+
+    def over(self, table: Table) -> PieceCache:
+        """Return the answers over all rows of another table, such as one of copies; itself where it is its own."""
+        if table is self._runner.table:
+            return self
+        return self._others.setdefault(table, PieceCache(self._runner.over(table), self._limit_bytes))
 
     def answers(self, condition: BoundCondition, token: CancelToken, progress: Progress | None = None) -> PartAnswers:
         """Return the answers of all pieces of a condition, evaluating only those not known yet."""

@@ -62,9 +62,14 @@ class LineResult:
     @property
     def taken(self) -> int:
         """How many rows the line removed."""
-        return self.before.rows.count - self.rows.count
+        return self.before.rows.count - self.members.count
+
+    @property
+    def members(self) -> RowSet:
+        """The rows it leaves, as rows of the table that reached it: each once, however often it was drawn."""
+        return self.rows if self.worked.members is None else self.worked.members
 
     @cached_property
     def offcut(self) -> Frame:
         """The rows the line removed, in the order they had, with the columns that reached it."""
-        return self.before.with_rows(self.before.rows.without(self.rows.member_bits()))
+        return self.before.with_rows(self.before.rows.without(self.members.member_bits()))

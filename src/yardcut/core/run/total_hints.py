@@ -27,12 +27,13 @@ def total_hints(result: LineResult, executor: Executor, token: CancelToken) -> I
     """Yield a hint for each text column of the line among whose values a total is left."""
     body = result.line.bound.body if result.line.bound is not None else None
     rows = result.rows if isinstance(body, BoundFilter) else result.before.rows
+    runner = executor.runner.over(result.before.table)
     for column in _columns(result)[:_MOST_COLUMNS]:
         token.check()
-        found = distinct_values(column.value, rows, executor.runner, token, most=_MOST_VALUES)
+        found = distinct_values(column.value, rows, runner, token, most=_MOST_VALUES)
         if not found.is_whole:
             continue
-        total = total_among(column, found.values, result.before.columns, rows, executor.runner, token)
+        total = total_among(column, found.values, result.before.columns, rows, runner, token)
         if total is not None:
             says = f"{quote_text(total[0])} looks like totals: the sum of its {total[1]} is about that of all others"
             yield Hint(says, _without(result, column.name, total[0]))

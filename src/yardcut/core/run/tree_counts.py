@@ -172,6 +172,7 @@ class Counting:
 
     def __init__(self, result: LineResult, executor: Executor, token: CancelToken) -> None:
         self._result, self._executor, self._token = result, executor, token
+        self._pieces = executor.pieces.over(result.before.table)
         self._members = result.before.rows.member_bits()
         statement = result.line.statement
         self._drops = statement is not None and isinstance(statement.body, Drop)
@@ -180,7 +181,7 @@ class Counting:
         """Return the answers of a condition; ``None`` when all of it is off, or it cannot be bound."""
         self._token.check()
         bound = self.bound(node)
-        return None if bound is None else combine_parts(bound, self._executor.pieces.answers(bound, self._token))
+        return None if bound is None else combine_parts(bound, self._pieces.answers(bound, self._token))
 
     def bound(self, node: t.Expression | None) -> b.BoundCondition | None:
         """Bind a condition; ``None`` when all of it is off, it is none, or it cannot be bound."""
@@ -204,7 +205,7 @@ class Counting:
         wanted = tuple(piece for condition in conditions for piece in pieces_of(condition))
         if not wanted:
             return [None] * len(conditions)
-        parts = self._executor.pieces.answers(b.AllOf(wanted), self._token)
+        parts = self._pieces.answers(b.AllOf(wanted), self._token)
         true, unknown = [0] * len(conditions), [0] * len(conditions)
         is_all = self._result.before.rows.bits is None
         first = 0

@@ -32,7 +32,7 @@ def unanswered(result: LineResult, runner: Runner, token: CancelToken) -> tuple[
     else:
         values = tuple(dict.fromkeys(_computed(body)))
     found: Counts = {}
-    for counts in absence_counts(values, result.before.rows, runner, token):
+    for counts in absence_counts(values, result.before.rows, runner.over(result.before.table), token):
         for reason, count in counts.items():
             if reason.is_unanswered:
                 found[reason] = max(count, found.get(reason, 0))

@@ -104,7 +104,7 @@ class _Hints:
             return None  # a hint is not worth reading a column that still stands in its own file
         if rows.count > _MOST_ROWS and any(info.storage != "codes" for info in stored):
             return None
-        found = distinct_values(value, rows, self._executor.runner, self._token)
+        found = distinct_values(value, rows, self._executor.runner.over(table), self._token)
         return dict(found.values) if found.is_whole else None
 
     # values

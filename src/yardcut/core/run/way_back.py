@@ -27,15 +27,19 @@ from yardcut.core.values.kinds import Kind
 _MOST_WAYS = 6
 
 
-def ways_back(result: LineResult, row_id: int, executor: Executor, token: CancelToken) -> Iterator[Loosening]:
-    """Yield forms of a keep or drop line that leave a row it removed, with the rows each leaves; the row alone last."""
+def ways_back(result: LineResult, source_id: int, executor: Executor, token: CancelToken) -> Iterator[Loosening]:
+    """Yield forms of a keep or drop line that leave a row it removed, with the rows each leaves; the row alone last.
+
+    The row is given by its place in the source, from 0.
+    """
     root = condition_of(result)
     statement = result.line.statement
     if root is None or statement is None:
         return
+    row_id = result.before.table.id_of(source_id)
     way = _WayBack(result, row_id, executor, token)
     drops = isinstance(statement.body, Drop)
-    alone = t.Comparison("=", t.SourceRow(), t.Number(str(row_id + 1)))
+    alone = t.Comparison("=", t.SourceRow(), t.Number(str(source_id + 1)))
     found: list[tuple[str, t.Expression | None]] = []
     if drops:
         found += [(_says(root, other), other) for other in way.tightened(root)]

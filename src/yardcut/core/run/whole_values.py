@@ -107,7 +107,7 @@ def _worked_out(whole: b.Whole, frame: Frame, before: str, tools: Tools) -> b.Bo
     rows, runner, token = frame.rows, tools.runner, tools.token
     if whole.function == "REPEATED":
         mark = hashlib.blake2b(f"{before}{whole!r}".encode("utf-8", "surrogatepass"), digest_size=16).hexdigest()
-        return b.Flags(mark, repeated_rows(whole.values, rows, runner, token, tools.progress))
+        return b.Flags(mark, repeated_rows(whole.values, rows, runner, token, tools.progress), frame.table.fingerprint)
     if not whole.values:
         return b.Constant(Kind.INTEGER, rows.count)
     (value,) = whole.values

@@ -11,7 +11,7 @@ from typing import Generic
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.scanning.columns import columns_read
 from yardcut.core.scanning.parts import PART_ROWS, Part, parts_of
-from yardcut.core.scanning.rounds import Result, Round, State
+from yardcut.core.scanning.rounds import Result, Round, Runner, State
 from yardcut.core.table.table import Table
 
 THREADS = max(1, min(8, os.cpu_count() or 1))
@@ -56,8 +56,13 @@ class LocalRunner:
 
     def __init__(self, table: Table, part_rows: int = PART_ROWS, threads: int = THREADS) -> None:
         self.table = table
+        self._part_rows, self._most_threads = part_rows, threads
         self.parts = parts_of(table, part_rows)
         self._threads = min(threads, len(self.parts))
+
+    def over(self, table: Table) -> Runner:
+        """Return what makes rounds over another table; itself where it is its own."""
+        return self if table is self.table else LocalRunner(table, self._part_rows, self._most_threads)
 
     def run(self, work: Round[State, Result], token: CancelToken, progress: Progress | None = None) -> Result:
         """Scan every part, merge, and finish. Raises ``StoppedError`` when the token is cancelled."""

@@ -50,5 +50,8 @@ class Runner(Protocol):
     def parts(self) -> Sequence[Part]:
         """How it cuts the table."""
 
+    def over(self, table: Table) -> Runner:
+        """Return what makes rounds over another table; itself where it is its own."""
+
     def run(self, work: Round[State, Result], token: CancelToken, progress: Progress | None = None) -> Result:
         """Scan every part, merge, and finish. Raises ``StoppedError`` when the token is cancelled."""

@@ -149,6 +149,23 @@ class Table:
             self._loader.look_at(unread, np.asarray(row_ids, np.int64))
 
     @property
+    def source(self) -> Table:
+        """The table as it was read."""
+        return self
+
+    def source_ids(self, row_ids: Array) -> Array:
+        """Return the ids that rows have in the source."""
+        return row_ids
+
+    def id_of(self, source_id: int) -> int:
+        """Return the id of a row, the first of several, by its id in the source; 0 where it is not here."""
+        return source_id
+
+    def ids_in(self, fingerprint: str, row_ids: Array) -> Array:
+        """Return the ids that rows have in the table with a fingerprint: this one."""
+        return row_ids
+
+    @property
     def fingerprint(self) -> str:
         """Identifies the source's content."""
         return self.info.fingerprint

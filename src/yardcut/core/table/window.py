@@ -35,9 +35,10 @@ class Span:
             return None if mask is None else bit.pack(mask)
         return self.table.columns[number].missing_bits(self.first_row, self.end_row)
 
-    def row_numbers(self) -> Array:
-        """Return each row's number in the source (int64), from 1."""
-        return np.arange(self.first_row + 1, self.end_row + 1, dtype=np.int64)
+    @property
+    def row_ids(self) -> Array:
+        """The ids of the rows (int64)."""
+        return np.arange(self.first_row, self.end_row, dtype=np.int64)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -72,10 +73,6 @@ class Scatter:
         mask = self.column(number).missing_mask()
         return None if mask is None else bit.pack(mask)
 
-    def row_numbers(self) -> Array:
-        """Return each row's number in the source (int64), from 1."""
-        return np.asarray(self.row_ids, dtype=np.int64) + 1
-
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Decoded:
@@ -99,9 +96,15 @@ class Decoded:
         mask = self.column(number).missing_mask()
         return None if mask is None else bit.pack(mask)
 
-    def row_numbers(self) -> Array:
-        """Return each row's number in the source (int64), from 1."""
-        return np.arange(self.first_row + 1, self.end_row + 1, dtype=np.int64)
+    @property
+    def row_ids(self) -> Array:
+        """The ids of the rows (int64)."""
+        return np.arange(self.first_row, self.end_row, dtype=np.int64)
+
+
+def row_numbers(window: Window) -> Array:
+    """Return each row's number in the source (int64), from 1."""
+    return window.table.source_ids(window.row_ids).astype(np.int64) + 1
 
 
 Window = Span | Scatter | Decoded

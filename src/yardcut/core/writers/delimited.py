@@ -203,14 +203,19 @@ def _gone(plan: Plan, column: ShownColumn, window: Scatter, kept: dict[int, str]
     mask = evaluate(column.value, window).missing_mask()
     if mask is None:
         return None
-    return [bool(no) and row not in kept for no, row in zip(mask, window.row_ids.tolist(), strict=True)]
+    return [bool(no) and row not in kept for no, row in zip(mask, _in_source(window), strict=True)]
+
+
+def _in_source(window: Scatter) -> list[int]:
+    ids: list[int] = window.table.source_ids(window.row_ids).tolist()
+    return ids
 
 
 def _put_aside(columns: Sequence[list[str]], aside: Sequence[dict[int, str]], window: Scatter, by: _Writing) -> None:
     """Put the texts of values that did not fit their column's kind in the places of no value."""
     for cells, kept in zip(columns, aside, strict=True):
         if kept:
-            for place, row_id in enumerate(window.row_ids.tolist()):
+            for place, row_id in enumerate(_in_source(window)):
                 if row_id in kept:
                     cells[place] = by.cell(kept[row_id], Kind.TEXT)
 

@@ -23,6 +23,7 @@ from yardcut.core.sources.cache import TEXTS, own_folder, source_mark, stores_fo
 from yardcut.core.sources.formats.delimited import DelimitedFile
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store_parts import StoreParts
+from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array, ArrayWriter
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
@@ -44,9 +45,10 @@ class Found:
 
 
 class _Places:
-    """Where the rows of a slice stand among those that were read again, which are in the source's order."""
+    """Where the rows of a slice stand among those of the source that were read again, which are in its order."""
 
-    def __init__(self, rows: RowSet) -> None:
+    def __init__(self, rows: RowSet, table: Table) -> None:
+        self._table = table
         self._ids: Array | None = None
         self._rank: Array | None = None
         self._asked: Array | None = None
@@ -66,7 +68,7 @@ class _Places:
         One column after the other asks for the same rows.
         """
         if self._asked is not row_ids:
-            at = self._looked_up(row_ids).astype(np.int64)
+            at = self._looked_up(self._table.source_ids(row_ids)).astype(np.int64)
             is_run = bool(len(at)) and int(at[-1] - at[0]) == len(at) - 1 and bool((np.diff(at) == 1).all())
             self._asked, self._answer = row_ids, (at, is_run)
         return self._answer
@@ -80,8 +82,8 @@ class _Places:
 class SourceTexts:
     """Texts of some columns of a slice, by their places in it, read again into arrays on disk."""
 
-    def __init__(self, vectors: dict[int, PlainVector], rows: RowSet) -> None:
-        self._vectors, self._at = vectors, _Places(rows)
+    def __init__(self, vectors: dict[int, PlainVector], rows: RowSet, table: Table) -> None:
+        self._vectors, self._at = vectors, _Places(rows, table)
 
     @property
     def places(self) -> frozenset[int]:
@@ -104,8 +106,8 @@ class SourceTexts:
 class SourceRows:
     """Whole rows, read again into an array on disk: they can be taken in any order."""
 
-    def __init__(self, vector: PlainVector, rows: RowSet) -> None:
-        self._vector, self._at = vector, _Places(rows)
+    def __init__(self, vector: PlainVector, rows: RowSet, table: Table) -> None:
+        self._vector, self._at = vector, _Places(rows, table)
 
     def whole_rows(self, piece: Frame, token: CancelToken, progress: Progress) -> Iterator[bytes]:
         """Yield the rows of a slice, a line feed behind each."""
@@ -182,9 +184,9 @@ def own_texts(
         return
     with ExitStack() as stack:
         try:
-            again = _Again.open(spec, piece.table, token)
+            again = _Again.open(spec, piece.table.source, token)
             are_whole = all(_is_whole(piece, file, plan) for file in again.files)
-            if are_whole and at_once and piece.rows.order is None:
+            if are_whole and at_once and piece.rows.order is None and piece.table is piece.table.source:
                 found = Found(OwnTexts(rows=RowsAsTheyStand(again)))
             else:
                 folder = own_folder(stores_folder(), TEXTS)
@@ -248,7 +250,8 @@ def _read(
     for _, offsets in written.values():
         offsets.append(np.zeros(1, np.int64))
     progress.begin("reading cells as they stand", sum(file.size for file in again.files))
-    rows = WantedRows(piece.rows, token, progress)
+    wanted = _rows_of_source(piece)
+    rows = WantedRows(wanted, token, progress)
     reading = TextsAgain(again.spec, again.table, rows, written, are_whole)
     for place, file in enumerate(again.files):
         reading.file(file, again.blocks(place), has_drops=again.has_drops(place))
@@ -256,8 +259,18 @@ def _read(
         raise _ChangedError
     vectors = {number: _vector(*pair) for number, pair in written.items()}
     if are_whole:
-        return OwnTexts(rows=SourceRows(vectors[0], piece.rows))
-    return OwnTexts(SourceTexts({place: vectors[number] for place, number in columns.items()}, piece.rows))
+        return OwnTexts(rows=SourceRows(vectors[0], wanted, piece.table))
+    return OwnTexts(SourceTexts({place: vectors[number] for place, number in columns.items()}, wanted, piece.table))
+
+
+def _rows_of_source(piece: Frame) -> RowSet:
+    """Return the rows of a slice as rows of the source, one drawn several times once."""
+    table = piece.table
+    if table is table.source:
+        return piece.rows
+    return RowSet(
+        table.source.rows, bit.of_ids(table.source_ids(piece.rows.ids(0, piece.rows.count)), table.source.rows)
+    )
 
 
 def _vector(data: ArrayWriter, offsets: ArrayWriter) -> PlainVector:

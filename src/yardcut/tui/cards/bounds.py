@@ -69,7 +69,8 @@ class BoundsCard(Card[Deed | None]):
 
         def work(token: CancelToken, progress: Progress) -> tuple[Summary, object, object]:
             summary = self._looks.summary(self._rows, self._column, token, progress)
-            runner, bits = self._moment.executor.runner, self._rows.frame.rows.bits
+            frame = self._rows.frame
+            runner, bits = self._moment.executor.runner.over(frame.table), frame.rows.bits
             least = runner.run(ExtremeRound(self._column.value, bits, largest=False), token)
             return summary, least, runner.run(ExtremeRound(self._column.value, bits, largest=True), token)
 

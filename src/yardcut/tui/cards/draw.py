@@ -137,7 +137,7 @@ class DrawCard(Card[Deed | None]):
         self._balance.update(Content.styled("looking at the columns …", "$dim"))
 
         def work(token: CancelToken, progress: Progress) -> list[ColumnBalance]:
-            for each in column_balances(columns, result.before.rows, result.rows, runner, token):
+            for each in column_balances(columns, result.before, result.frame, runner, token):
                 found.append(each)
                 if len(found) % _TOLD_AFTER == 0:
                     self.jobs.tell(token, show, list(found))

@@ -88,7 +88,7 @@ def first_rows(side: Side, names: list[str], token: CancelToken) -> FirstRows:
         token.check()
         side.runner.table.load(columns_of(column.value), token)
         texts.append(evaluate(column.value, Scatter(frame.table, ids)).texts())
-    return FirstRows(tuple(int(place) + 1 for place in ids), tuple(zip(*texts, strict=True)))
+    return FirstRows(tuple(int(place) + 1 for place in frame.table.source_ids(ids)), tuple(zip(*texts, strict=True)))
 
 
 @dataclass

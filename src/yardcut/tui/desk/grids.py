@@ -45,10 +45,10 @@ class FrameSource:
         self.rows = rows
         self.above = above
         self.label = label
-        self.source_rows = rows.frame.table.rows
+        self.source_rows = rows.frame.table.source.rows
         self._frame = rows.frame
         self._marked_by = marked_by
-        self._kept = marked_by.rows.member_bits() if marked_by is not None else None
+        self._kept = marked_by.members.member_bits() if marked_by is not None else None
         self.has_reasons = offcut_of is not None
         self._reason = _reasons_of(offcut_of) if offcut_of is not None else None
 
@@ -62,7 +62,8 @@ class FrameSource:
         page = self._frame.page(first, end, columns)
         marks = self._marks(page.row_ids) if self._kept is not None else ()
         reasons = [self._reason(row_id) for row_id in page.row_ids] if self._reason is not None else ()
-        return GridPage([row_id + 1 for row_id in page.row_ids], page.cells, marks, reasons, page.waiting)
+        numbers = self._frame.table.source_ids(np.array(page.row_ids, dtype=np.int64)) + 1
+        return GridPage(numbers.tolist(), page.cells, marks, reasons, page.waiting)
 
     def _marks(self, row_ids: Sequence[int]) -> list[Mark]:
         assert self._kept is not None
@@ -78,7 +79,7 @@ class FrameSource:
 
     def position_of(self, source_row: int) -> int:
         """Return the position of a row by its number in the source (from 1), or of the next one there is."""
-        return self._frame.rows.position(max(0, min(source_row - 1, self.source_rows - 1)))
+        return self._frame.rows.position(self._frame.table.id_of(max(0, min(source_row - 1, self.source_rows - 1))))
 
 
 def _reasons_of(result: LineResult) -> Callable[[int], str]:

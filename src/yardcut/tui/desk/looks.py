@@ -52,7 +52,7 @@ class Looks:
 
         def work_out() -> Summary:
             rows.frame.table.load(columns_of(column.value), token, progress)
-            return summarise(column, rows.frame.rows, self._runner, token)
+            return summarise(column, rows.frame.rows, self._runner.over(rows.frame.table), token)
 
         return self._summaries.get_or((rows.fingerprint, column.value, column.name), work_out)
 
@@ -62,7 +62,7 @@ class Looks:
         """Return the different values of a column with the rows of each. May take long."""
 
         def work_out() -> DistinctValues:
-            return distinct_values(column.value, rows.frame.rows, self._runner, token, progress)
+            return distinct_values(column.value, rows.frame.rows, self._runner.over(rows.frame.table), token, progress)
 
         return self._distinct.get_or((rows.fingerprint, column.value), work_out)
 
@@ -75,14 +75,14 @@ class Looks:
         if known is not None or not is_long or members.count <= 2 * _EXACT_ROWS:
             return None
         first = RowSet(members.table_rows, bit.of_ids(members.ids(0, _EXACT_ROWS), members.table_rows))
-        return distinct_values(column.value, first, self._runner, token)
+        return distinct_values(column.value, first, self._runner.over(table), token)
 
     def total_among(
         self, rows: Rows, column: b.ShownColumn, found: DistinctValues, token: CancelToken
     ) -> tuple[str, str] | None:
         """Return a value of a column whose rows look like totals of the others, and the column whose sums say so."""
         frame = rows.frame
-        return total_among(column, found.values, frame.columns, frame.rows, self._runner, token)
+        return total_among(column, found.values, frame.columns, frame.rows, self._runner.over(frame.table), token)
 
     def known_shape(self, rows: Rows, column: b.ShownColumn) -> Shape | None:
         """Return the small distribution of a column if it is known."""
@@ -95,7 +95,10 @@ class Looks:
             token.check()
             table = rows.frame.table
             table.load(columns_of(column.value), token, progress)
-            return shape(table, column.value, spread(RowSet(table.rows)), spread(rows.frame.rows))
+            # a made column may be one of rows drawn with replacement only
+            source = table.source if isinstance(column.value, b.ColumnValue) else table
+            earlier = Scatter(source, spread(RowSet(source.rows)))
+            return shape(column.value, earlier, Scatter(table, spread(rows.frame.rows)))
 
         return self._shapes.get_or((rows.fingerprint, column.value), work_out)
 
@@ -111,7 +114,7 @@ class Looks:
             # of a column that still stands in its own file the first rows must do: a look all over it would read it
             ids = members.ids(0, _FIRST_ROWS)
         elif column.kind is Kind.TEXT and all(each.info.storage == "codes" for each in stored) and stored:
-            gathered = self._runner.run(GatherRound(value, members.bits), token)
+            gathered = self._runner.over(table).run(GatherRound(value, members.bits), token)
             if gathered.dictionary is not None and gathered.counts is not None:
                 pairs = zip(gathered.dictionary.texts, gathered.counts.tolist(), strict=True)
                 counted = Counter({text: count for text, count in pairs if count})

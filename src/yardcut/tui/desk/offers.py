@@ -79,7 +79,14 @@ def count_offers(
     for index, some in groupby(conditions, key=lambda each: each[0]):
         frame = moment.frame_at(index - 1)
         if frame is not None:
-            count_conditions(moment.executor.pieces, frame.rows, [count for _, count in some], tell, token, progress)
+            count_conditions(
+                moment.executor.pieces.over(frame.table),
+                frame.rows,
+                [count for _, count in some],
+                tell,
+                token,
+                progress,
+            )
     for offer, bound in others:
         line = BoundLine(Line(offer.text), parse_statement(offer.text), bound, bound.scope)
         lines = (*moment.lines[: offer.index], line)

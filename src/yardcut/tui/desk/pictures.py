@@ -113,7 +113,7 @@ class BalanceSubject:
             groups = body.groups if isinstance(body, BoundDraw) else ()
             first = {column.name for column in columns if column.value in groups}
             runner = self.moment.executor.runner
-            found = list(column_balances(columns, result.before.rows, result.rows, runner, token))
+            found = list(column_balances(columns, result.before, result.frame, runner, token))
             self._found = sorted(found, key=lambda each: (each.name not in first, -each.unevenness))
         if not self._found:
             raise ListError("no column has shares to be compared")

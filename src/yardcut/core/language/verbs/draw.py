@@ -11,7 +11,6 @@ from yardcut.core.errors import ListError
 from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
 from yardcut.core.language.binding import Binder, is_constant
-from yardcut.core.language.building_expressions import not_yet
 from yardcut.core.language.printing import expression_text, keys_text, side_text
 from yardcut.core.language.scope import Scope
 from yardcut.core.language.verbs.draw_parts import Amount, BoundDraw, Draw, NamedShare, Share, Strata
@@ -97,10 +96,6 @@ def _stratum(span: t.Span, items: list[Any]) -> tuple[t.Expression, ...]:
     return () if isinstance(items[0], Token) else tuple(items)
 
 
-def _replacement(span: t.Span, items: list[Any]) -> Any:
-    raise not_yet(items[-1])
-
-
 def _draw(span: t.Span, items: list[Any]) -> Draw:
     fields: dict[str, Any] = dict(items[1])
     form = fields["form"]
@@ -138,7 +133,7 @@ _RULES: dict[str, Rule] = {
     "ties": lambda span, items: ("with_ties", items[0].type == "WITH"),
     "seed": lambda span, items: ("seed", items[0][1:] if items[0].type == "DIAL" else whole(items[0])),
     "weighted": lambda span, items: ("weight", items[0]),
-    "replacement": _replacement,
+    "replacement": lambda span, items: ("with_replacement", True),
     "allocation": _allocation,
     "sizes": _sizes,
     "size": lambda span, items: Share(items[0], items[1], span=span),
@@ -177,6 +172,8 @@ def _text(draw: Draw) -> str:
         words.append(_strata_text(draw.strata))
     if draw.with_ties:
         words.append("with ties")
+    if draw.with_replacement:
+        words.append("with replacement")
     if draw.seed is not None or "seed" in named:
         words.append(f"seed {named.get('seed', draw.seed)}")
     if draw.remainder:
@@ -252,7 +249,7 @@ DRAW = Verb(
         "last": "draw last 5 percent [per species]",
         "top": "draw top 12 by price_per_m3 [, grade] [per species] [with ties]",
         "bottom": "draw bottom 3 by moisture_pct [per bay] [with ties]",
-        "random": "draw random 500 [percent] [per species] [weighted by volume_m3] [seed 7]",
+        "random": "draw random 500 [percent] [per species] [weighted by volume_m3] [with replacement] [seed 7]",
         "stratified": "draw stratified 500 per species [equal | at least 5 each | sizes 'oak' 300, others 20]",
         "every": "draw every 10 [from 3] [per species]",
         "rows": "draw rows 101 to 200",

@@ -51,7 +51,8 @@ class Draw(t.Body):
     position; for ``chance`` ``amount`` is a probability (a percentage, or ``1 in n`` as ``one_in``); for ``part`` it is
     the part's number among ``split``; for ``from`` the first row is the first of which ``reach[0]`` is true, the last
     the first one from there on of which ``reach[1]`` is. A stratified draw of named sizes has no amount. ``places`` are
-    those of ``start``, ``end`` and ``seed`` that a dial gives, each with its name.
+    those of ``start``, ``end`` and ``seed`` that a dial gives, each with its name. ``with_replacement``
+    draws each row from all of them anew.
     """
 
     form: str
@@ -67,6 +68,7 @@ class Draw(t.Body):
     strata: Strata | None = None
     split: tuple[Amount, ...] = ()
     reach: tuple[t.Expression, ...] = ()
+    with_replacement: bool = False
     remainder: bool = False
     places: tuple[tuple[str, str], ...] = ()
 

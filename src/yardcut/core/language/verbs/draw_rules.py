@@ -20,13 +20,13 @@ CLAUSES: dict[str, tuple[str, ...]] = {
     "from": (),
     "top": ("keys", "per", "with_ties"),
     "bottom": ("keys", "per", "with_ties"),
-    "random": ("per", "seed", "weight"),
+    "random": ("per", "seed", "weight", "with_replacement"),
     "chance": ("seed",),
     "stratified": ("per", "strata", "seed"),
     "part": ("per", "seed"),
 }
 CLAUSE_WORDS = {
-    "keys": "by", "with_ties": "with ties", "weight": "weighted by",
+    "keys": "by", "with_ties": "with ties", "weight": "weighted by", "with_replacement": "with replacement",
     "strata": "proportional, equal, at least n each, sizes or shares",
 }  # fmt: skip
 
@@ -87,6 +87,8 @@ def _check_amount(draw: Draw) -> None:
             raise ListError("rows are counted from 1", start=start, end=end)
         if draw.form == "rows" and draw.end < draw.start:
             raise ListError(f"rows {draw.start} to {draw.end} runs backwards and takes nothing", start=start, end=end)
+        return
+    if draw.with_replacement and amount.percent:
         return
     if draw.form != "chance":
         _check_rows(amount)

@@ -7,11 +7,16 @@ from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.ranking.draws import draw_rows
 from yardcut.core.run.works.work import Tools, Work, Worked
+from yardcut.core.table.copies import TableOfCopies
+from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.window import Scatter
 
 
 def _run(body: BoundDraw, frame: Frame, tools: Tools) -> Worked:
     drawn = draw_rows(body, frame.rows, tools.runner, tools.token, tools.progress, tools.ranks)
+    if drawn.copied is not None:
+        copies = TableOfCopies(frame.table, drawn.copied)
+        return Worked(RowSet(copies.rows), drawn.passed_over, drawn.notes, None, drawn.strata, copies, drawn.rows)
     return Worked(drawn.rows, drawn.passed_over, drawn.notes, strata=drawn.strata)
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from yardcut.core.expressions.frame import Frame
@@ -13,7 +13,9 @@ from yardcut.core.ranking.ranked import KnownRanks
 from yardcut.core.run.pieces import PieceCache
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
+from yardcut.core.table.copies import TableOfCopies
 from yardcut.core.table.rowset import RowSet
+from yardcut.core.table.table import Table
 from yardcut.core.table.window import Scatter
 
 
@@ -27,13 +29,20 @@ class Tools:
     token: CancelToken
     progress: Progress | None = None
 
+    def over(self, table: Table) -> Tools:
+        """Return them for the rows of a table."""
+        if table is self.runner.table:
+            return self
+        return replace(self, runner=self.runner.over(table), pieces=self.pieces.over(table))
+
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Worked:
     """The rows a line leaves.
 
     ``unknown_taken`` counts the rows it removed for want of a value, ``unknown`` marks them (one bit a row of the
-    table); ``notes`` are sentences for the report; ``strata`` the groups of a draw.
+    table); ``notes`` are sentences for the report; ``strata`` the groups of a draw. Where it leaves rows of another
+    table, ``table`` is that, and ``members`` are the rows it leaves of the one it met.
     """
 
     rows: RowSet
@@ -41,13 +50,16 @@ class Worked:
     notes: tuple[str, ...] = ()
     unknown: Array | None = None
     strata: tuple[Stratum, ...] = ()
+    table: Table | None = None
+    members: RowSet | None = None
 
     @property
     def size_bytes(self) -> int:
         """The memory of every array kept."""
         bits = 0 if self.rows.bits is None else self.rows.bits.nbytes
         order = 0 if self.rows.order is None else 2 * self.rows.order.nbytes  # with each row's place in it
-        return bits + order + (0 if self.unknown is None else self.unknown.nbytes)
+        copies = self.table.copied.nbytes if isinstance(self.table, TableOfCopies) else 0
+        return bits + order + copies + (0 if self.unknown is None else self.unknown.nbytes)
 
 
 @dataclass(frozen=True, slots=True)
