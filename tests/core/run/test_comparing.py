@@ -54,6 +54,26 @@ def test_rows_of_two_cuts_of_one_source(table_of: WriteTable, seed: int) -> None
     assert (summed[1].here.rows, summed[1].there.rows) == (len(first), len(other))
 
 
+@pytest.mark.parametrize("seed", range(3))
+def test_rows_drawn_several_times_are_compared_copy_by_copy(table_of: WriteTable, seed: int) -> None:
+    rows = made_rows(seed, 60)
+    draw = f"draw random 90 with replacement seed {seed}"
+    cuts = (draw,), ("keep boards > 4",), (draw.replace("90", "50"), "order price"), ('from "0"', "keep boards > 4")
+    cut_list = CutList(("x",), (), tuple(Cut(str(n), tuple(map(Line, lines))) for n, lines in enumerate(cuts)))
+    executor = Executor(LocalRunner(table_of(HEADER, rows)))
+    sides = [side_of(str(n), cut_list, n, executor, CancelToken(), seed=1) for n in range(4)]
+    drawn = [[int(row) for row in side.frame.table.source_ids(side.frame.rows.ids(0, 999))] for side in sides]
+    assert drawn[3] == [n for n in drawn[0] if isinstance(rows[n][2], int) and rows[n][2] > 4]  # type: ignore[operator]
+    for here, there in ((0, 1), (1, 0), (0, 2), (2, 3), (3, 1)):
+        found = compared(sides[here], sides[there])
+        one, other = (side.frame.table.source_ids for side in (sides[here], sides[there]))
+        assert one(found.both.ids(0, 999)).tolist() == [n for n in drawn[here] if n in drawn[there]]
+        assert one(found.only_here.ids(0, 999)).tolist() == [n for n in drawn[here] if n not in drawn[there]]
+        assert other(found.only_there.ids(0, 999)).tolist() == [n for n in drawn[there] if n not in drawn[here]]
+        summed = figures(sides[here], sides[there], CancelToken(), lambda so_far: None)
+        assert (summed[1].here.rows, summed[1].there.rows) == (len(drawn[here]), len(drawn[there]))
+
+
 @pytest.mark.parametrize("seed", range(4))
 def test_one_cut_on_two_sources_line_by_line(table_of: WriteTable, seed: int) -> None:
     lines = ("keep species = 'oak' OR boards > 6", "off drop price > 50", "draw first 20")
