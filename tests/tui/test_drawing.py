@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 from pathlib import Path
+from random import Random
 
 import pytest
 
@@ -21,6 +22,11 @@ def packs(tmp_path: Path) -> Path:
             species = "yew" if row % 75 == 1 else "Oak" if row % 50 == 2 else "ash" if row % 10 < 3 else "oak"
             writer.writerow([f"{row:05}-31", species, 1000 - row // 2])
     return path
+
+
+def selected_line(app: Driven) -> int:
+    selected: int = app.app.screen_stack[0].stage.desk.now.selected  # type: ignore[attr-defined]
+    return selected
 
 
 def lines(app: Driven) -> list[str]:
@@ -95,6 +101,39 @@ def test_a_draw_is_nudged_drawn_again_and_taken_back_as_one_edit(packs: Path) ->
         await app.press("tab", "plus", "plus", "minus")
         await app.until("22 rows left")
         assert lines(app) == ["draw random 6 per species seed 3"]
+
+    drive(packs, steps)
+
+
+@pytest.mark.parametrize("seed", range(3))
+def test_nudges_change_their_line_and_nothing_beside_it(packs: Path, seed: int) -> None:
+    """Several are one edit: whatever stands between them, and wherever they lead back to, no other edit is taken back."""
+    texts = ["keep price > 3", "draw first 200", "draw first 200", "draw random 41 seed 3"]
+    rng = Random(seed)
+
+    async def steps(app: Driven) -> None:
+        await app.until("300 rows")
+        for text in texts:
+            await app.line(text)
+        await app.press("tab")
+        for _ in range(40):
+            key = rng.choice(["plus", "minus", "plus", "minus", "up", "down", "x", "d"])
+            before, selected = lines(app), selected_line(app)
+            if key == "d" and selected < 2:
+                continue
+            await app.press_quickly(key)
+            if key == "d":
+                await app.until("balance" if "off" not in before[selected] else "draw")
+                await app.press_quickly(*rng.choices(["left", "right", "n"], k=3), "escape")
+            after = lines(app)
+            assert len(after) == len(before)
+            assert [at for at in range(4) if after[at] != before[at]] in ([], [selected])
+        for _ in range(60):
+            await app.press_quickly("u")
+            if len(lines(app)) < len(texts):
+                break
+            last = lines(app)
+        assert last == texts
 
     drive(packs, steps)
 

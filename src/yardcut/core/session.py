@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import random
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Hashable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
 
@@ -91,9 +91,12 @@ class Session:
             cut_list = cut_list.with_dial(with_texts(cut_list.dial(name), tuple(texts)))
         self._history.amend((cut_list, self.cut_index))
 
-    def become(self, cut_list: CutList, cut_index: int) -> None:
-        """Go on with another list, as one edit; where its source is another, the table must be opened again."""
-        self._history.push((cut_list, cut_index))
+    def become(self, cut_list: CutList, cut_index: int, series: Hashable = None) -> None:
+        """Go on with another list, as one edit; where its source is another, the table must be opened again.
+
+        Edits of one ``series``, with nothing else between them, are one.
+        """
+        self._history.push((cut_list, cut_index), series)
 
     def open(self, token: CancelToken | None = None, progress: Progress | None = None) -> Table:
         """Open the source as a table. Raises ``SourceError`` or ``StoppedError``."""
@@ -128,9 +131,9 @@ class Session:
         """True when the list stands in its file as it is here."""
         return self.cut_list == self._saved
 
-    def _edit(self, cut: Cut) -> None:
+    def _edit(self, cut: Cut, series: Hashable = None) -> None:
         index = self.cut_index
-        self._history.push((self.cut_list.with_cut(index, cut), index))
+        self._history.push((self.cut_list.with_cut(index, cut), index), series)
 
     def switch_cut(self, index: int) -> None:
         """Work on another cut of the list."""
@@ -155,10 +158,10 @@ class Session:
         """Take the look lines away, or make them lines of the cut."""
         self._edit(self.cut.with_looks_as_lines() if as_lines else replace(self.cut, looks=()))
 
-    def rewrite(self, index: int, text: str, seed: int | None = None) -> None:
-        """Give a line another text, keeping what stands above it. Raises ``ListError``."""
+    def rewrite(self, index: int, text: str, seed: int | None = None, series: Hashable = None) -> None:
+        """Give a line another text, keeping what stands above it, as an edit of a series. Raises ``ListError``."""
         text = with_chosen_seed(text.strip(), seed)
-        self._edit(self.cut.with_line(index, replace(self.cut.lines[index], text=text)))
+        self._edit(self.cut.with_line(index, replace(self.cut.lines[index], text=text)), series)
 
     def switch_line(self, index: int) -> None:
         """Switch a line off, or on again."""

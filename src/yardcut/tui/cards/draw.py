@@ -13,7 +13,7 @@ from textual.widgets import Static
 
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.twins import twins
-from yardcut.core.language.verbs.draw_parts import Draw
+from yardcut.core.language.verbs.draw_parts import BoundDraw, Draw
 from yardcut.core.profile.balance import ColumnBalance, column_balances
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.cards.card import Card
@@ -128,9 +128,12 @@ class DrawCard(Card[Deed | None]):
     def _look(self, result: LineResult, moment: Moment) -> None:
         """Compare the draw with the whole, behind the card; columns come as they are known."""
         body = result.line.bound.body if result.line.bound is not None else None
-        draw = body.draw  # type: ignore[union-attr] # it is a draw
-        columns = result.before.columns[:_MOST_COLUMNS]
-        strata = [each.name for each in columns if each.value in body.groups]  # type: ignore[union-attr] # as above
+        if not isinstance(body, BoundDraw):
+            self.jobs.stop(Job.PROFILE)
+            self._balance.update(Content.styled("switched off: nothing is drawn, and all rows are left", "$dim"))
+            return
+        draw, columns = body.draw, result.before.columns[:_MOST_COLUMNS]
+        strata = [each.name for each in columns if each.value in body.groups]
         found: list[ColumnBalance] = []
         by_chance = draw.is_by_chance and draw.strata is None and draw.weight is None
         runner = moment.executor.runner

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Hashable, Sequence
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -126,9 +126,9 @@ class Desk:
         self._edited(index)
         return index
 
-    def rewrite(self, index: int, text: str, seed: int | None = None) -> None:
-        """Give a line another text. Raises ``ListError``."""
-        self._session.rewrite(index, text, seed)
+    def rewrite(self, index: int, text: str, seed: int | None = None, series: Hashable = None) -> None:
+        """Give a line another text; several of one ``series`` are one edit. Raises ``ListError``."""
+        self._session.rewrite(index, text, seed, series)
         self._edited(index)
 
     def add_source_line(self, line: SubLine) -> None:
@@ -136,9 +136,9 @@ class Desk:
         self._session.become(self._session.cut_list.with_source_line(line), self._session.cut_index)
         self._edited(self._now.selected)
 
-    def set_dial(self, dial: DialSetting) -> None:
-        """Let a dial hold something else, or have one more."""
-        self._change_list(self._session.cut_list.with_dial(dial))
+    def set_dial(self, dial: DialSetting, series: Hashable = None) -> None:
+        """Let a dial hold something else, or have one more; several changes of one ``series`` are one edit."""
+        self._change_list(self._session.cut_list.with_dial(dial), series)
 
     def delete_dial(self, name: str) -> None:
         """Take a dial out; lines that use it are wrong then."""
@@ -149,8 +149,8 @@ class Desk:
         cuts = self._session.cut_list
         self._change_list(cuts.with_cut(self._session.cut_index, cut))
 
-    def _change_list(self, cut_list: CutList) -> None:
-        self._session.become(cut_list, self._session.cut_index)
+    def _change_list(self, cut_list: CutList, series: Hashable = None) -> None:
+        self._session.become(cut_list, self._session.cut_index, series)
         self._edited(self._now.selected)
 
     def take_up(self, kept: KeptList) -> None:

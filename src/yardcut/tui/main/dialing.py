@@ -29,7 +29,7 @@ class Dialing:
         self._stage = stage
         self._prompting = prompting
         self._card: DialsCard | None = None
-        self._turned = ""
+        self._series = object()
 
     @property
     def calls(self) -> Calls:
@@ -47,7 +47,7 @@ class Dialing:
         """Show the dials."""
         from yardcut.tui.cards.dials import DialEdits, DialsCard
 
-        self._turned = ""
+        self._series = object()
         self._card = DialsCard(DialEdits(self._turn, self._empty, self._delete, self._step))
         self._card.show(self._desk.now)
         self._stage.app.push_screen(self._card, self._closed)
@@ -120,10 +120,7 @@ class Dialing:
         turned = self._next_value(dial, by) or nudged(dial, by)
         if turned == dial:
             return f":{dial.name} goes no further" if dial.values else f":{dial.name} is empty: Enter chooses a value"
-        if self._turned == dial.name:
-            self._desk.undo()
-        self._desk.set_dial(turned)
-        self._turned = dial.name
+        self._desk.set_dial(turned, series=(self._series, dial.name))
         return f":{dial.name} = {turned.said()}"
 
     def _next_value(self, dial: DialSetting, by: int) -> DialSetting | None:
@@ -143,16 +140,13 @@ class Dialing:
     def _empty(self, dial: DialSetting) -> str:
         if not dial.values:
             return f":{dial.name} is empty already"
-        self._turned = ""
         self._desk.set_dial(replace(dial, values=()))
         return f":{dial.name} is empty: what uses it is left out"
 
     def _delete(self, dial: DialSetting) -> str:
-        self._turned = ""
         self._desk.delete_dial(dial.name)
         return f"took :{dial.name} out   (u puts it back)"
 
     def _step(self, again: bool) -> str:
         """Take the last edit back, or do it again; returns what to say."""
-        self._turned = ""
         return self._desk.step(again=again)

@@ -30,7 +30,7 @@ class Drawing:
         self._doing = doing
         self._card: DrawCard | None = None
         self._index = -1
-        self._nudged = ""
+        self._series = object()
         doing.own["draw the rest"] = self._rest_as_cut
         doing.own["write the draw"] = lambda: prompting.write(self._text, editing=self._index)
 
@@ -68,7 +68,7 @@ class Drawing:
         if self._drawn(now.selected) is None:
             self._prompting.write(_BEGIN)
             return
-        self._index, self._nudged = now.selected, ""
+        self._index, self._series = now.selected, object()
         self._card = DrawCard(DrawEdits(self._nudge, self._next_seed, self._step))
         self._card.show(now)
         self._stage.app.push_screen(self._card, self._closed)
@@ -119,23 +119,17 @@ class Drawing:
         return self._rewrite(statement_text(replace(statement, body=body)), f"drawn again with seed {seed}")
 
     def _rewrite(self, text: str, said: str) -> str:
-        desk, before = self._desk, self._text
-        if text == before:
+        desk = self._desk
+        if text == self._text:
             return said
-        if self._nudged == before:
-            desk.undo()  # it and the nudge before become one edit
         try:
-            desk.rewrite(self._index, text)
+            desk.rewrite(self._index, text, series=(self._series, self._index))
         except ListError as error:
-            if self._nudged == before:
-                desk.redo()
             return str(error)
-        self._nudged = text
         return said
 
     def _step(self, again: bool) -> str:
         """Take the last edit back, or do it again; returns what to say."""
-        self._nudged = ""
         return self._desk.step(again=again)
 
     # the rows left out
