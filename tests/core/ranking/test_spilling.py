@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import random
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -16,7 +17,7 @@ from helpers import WriteTable, ids_left
 from thoroughness import examples
 from yardcut.core.errors import SourceError, StoppedError
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.ranking import spilling
+from yardcut.core.ranking.ranges_on_disk import RangeFile
 from yardcut.core.ranking.sorting import MEMORY_VARIABLE
 from yardcut.core.ranking.spilling import sort_on_disk
 from yardcut.core.sources.cache import stores_folder
@@ -26,7 +27,7 @@ WORDS = st.one_of(st.integers(0, 3), st.integers(0, 2**64 - 1), st.just(2**63))
 
 @given(st.lists(st.tuples(WORDS, WORDS), max_size=120), st.integers(1, 40), st.sampled_from([1, 2, 3, 10, 1000]))
 @settings(max_examples=examples(150), deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
-def test_any_blocks_are_merged_stably(tmp_path: Path, rows: list[tuple[int, int]], block: int, room: int) -> None:
+def test_any_blocks_are_sorted_stably(tmp_path: Path, rows: list[tuple[int, int]], block: int, room: int) -> None:
     ids = list(range(len(rows)))
     random.Random(len(rows)).shuffle(ids)
     blocks = []
@@ -34,7 +35,9 @@ def test_any_blocks_are_merged_stably(tmp_path: Path, rows: list[tuple[int, int]
         some = rows[start : start + block]
         fields = [(np.array([row[place] for row in some], dtype=np.uint64), 64) for place in (0, 1)]
         blocks.append((fields, np.array(ids[start : start + block], dtype=np.uint32)))
-    found = sort_on_disk(iter(blocks), len(rows), room, tmp_path, CancelToken(), Progress())
+    samples = [fields for fields, _ in random.Random(room).sample(blocks, len(blocks) // 2)]
+    tasks = [partial(lambda block: block, block) for block in blocks]
+    found = sort_on_disk(tasks, samples, len(rows), room, tmp_path, CancelToken(), Progress())
     assert found.tolist() == [ids[place] for place in sorted(range(len(rows)), key=lambda place: rows[place])]
 
 
@@ -58,7 +61,7 @@ def test_an_order_is_the_same(
     assert list(stores_folder().glob("sorting-*")) == []
 
 
-def test_many_runs_of_a_larger_table(table_of: WriteTable, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_many_ranges_of_a_larger_table(table_of: WriteTable, monkeypatch: pytest.MonkeyPatch) -> None:
     chance = random.Random(2)
     rows = [(chance.randint(0, 5), f"t{chance.randint(0, 10**6)}", chance.random()) for _ in range(150_000)]
     table = table_of(["a", "t", "x"], rows)
@@ -74,7 +77,7 @@ def test_a_full_disk_is_a_sentence_and_leaves_nothing(table_of: WriteTable, monk
     def full(*_: object) -> None:
         raise OSError(errno.ENOSPC, "No space left on device")
 
-    monkeypatch.setattr(spilling, "_written", full)
+    monkeypatch.setattr(RangeFile, "append", full)
     with pytest.raises(SourceError, match="the disk of the cache directory .* is full"):
         ids_left(table, "order weight")
     assert list(stores_folder().glob("sorting-*")) == []
@@ -85,4 +88,4 @@ def test_it_can_be_stopped(tmp_path: Path) -> None:
     token.cancel()
     fields = [(np.zeros(4, dtype=np.uint64), 64)]
     with pytest.raises(StoppedError):
-        sort_on_disk(iter([(fields, np.arange(4, dtype=np.uint32))]), 4, 2, tmp_path, token)
+        sort_on_disk([lambda: (fields, np.arange(4, dtype=np.uint32))], [], 4, 2, tmp_path, token)

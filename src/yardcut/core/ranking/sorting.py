@@ -83,7 +83,7 @@ def sort_rows(
     if rows.count * a_row > memory_bytes():
         from yardcut.core.ranking.sorting_large import sort_large
 
-        return sort_large(rows, plans, runner.table, max(1, memory_bytes() // a_row), token, progress, seed)
+        return sort_large(rows, plans, runner.table, memory_bytes() // (2 * a_row), token, progress, seed)
     if progress is not None:
         progress.begin("encoding", runner.table.rows)
     word_bits = 64 - position_bits(rows.count)

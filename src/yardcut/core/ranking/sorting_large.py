@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-import os
-from collections.abc import Iterator
-from concurrent.futures import ThreadPoolExecutor
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 
@@ -12,19 +12,23 @@ from yardcut.core import litter
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.fields import Field, KeyPlan
 from yardcut.core.ranking.sorting import fields_of
-from yardcut.core.ranking.spilling import Block, sort_on_disk
-from yardcut.core.scanning.parts import BLOCK_ROWS
+from yardcut.core.ranking.spilling import THREADS, Block, sort_on_disk
 from yardcut.core.sources.cache import SORTING, own_folder, reading_failed, stores_folder
 from yardcut.core.table import bits as bit
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
+
+_PIECE_ROWS = 1 << 18
+_SAMPLE_PIECES, _SAMPLE_ROWS = 256, 256
+_MOST_ROWS = 1 << 21
+"""Sorted at once: more take longer, a row."""
 
 
 def sort_large(
     rows: RowSet, plans: tuple[KeyPlan, ...], table: Table, room_rows: int, token: CancelToken,
     progress: Progress | None = None, seed: int | None = None,
 ) -> RowSet:  # fmt: skip
-    """Return the rows in the order of their keys, ``room_rows`` at once in memory, the rest in the cache directory.
+    """Return the rows in the order of their keys, ``room_rows`` at once in a thread's memory, the rest on disk.
 
     Raises ``SourceError`` when that cannot be written or is full, and ``StoppedError``.
     """
@@ -35,8 +39,9 @@ def sort_large(
         parent.mkdir(parents=True, exist_ok=True)
         folder = own_folder(parent, SORTING)
         try:
-            blocks = _blocks(rows, plans, table, room_rows, token, progress, seed)
-            ids = sort_on_disk(blocks, rows.count, room_rows, folder, token, progress)
+            keys = _Keys(rows, plans, table, seed)
+            room_rows = max(1, min(room_rows // THREADS, _MOST_ROWS))
+            ids = sort_on_disk(keys.blocks(), keys.samples(), rows.count, room_rows, folder, token, progress)
         finally:
             litter.drop(folder)
     except OSError as error:
@@ -44,18 +49,19 @@ def sort_large(
     return RowSet(rows.table_rows, rows.bits, ids)
 
 
-def _blocks(
-    rows: RowSet, plans: tuple[KeyPlan, ...], table: Table, room_rows: int, token: CancelToken,
-    progress: Progress | None, seed: int | None,
-) -> Iterator[Block]:  # fmt: skip
-    """Yield keys and numbers of the rows, in the source's order, of whole blocks of the source at once."""
-    share = rows.count / max(1, table.rows)
-    step = max(1, int(room_rows / max(share, 1e-9)) // BLOCK_ROWS) * BLOCK_ROWS
+@dataclass(frozen=True, slots=True, eq=False)
+class _Keys:
+    """The keys of the rows, in the source's order."""
 
-    def encode(first: int) -> Block:
-        token.check()
-        end = min(first + BLOCK_ROWS, table.rows)
-        fields = fields_of(plans, table, first, end, seed)
+    rows: RowSet
+    plans: tuple[KeyPlan, ...]
+    table: Table
+    seed: int | None
+
+    def encoded(self, first: int, end: int) -> Block:
+        """Return keys and numbers of those rows that are among some of the source."""
+        rows = self.rows
+        fields = fields_of(self.plans, self.table, first, end, self.seed)
         if rows.places is not None:
             fields.append((rows.places[first:end].astype(np.uint64), 32))
         chosen = bit.positions(rows.bits, first, end)
@@ -63,13 +69,15 @@ def _blocks(
             return fields, np.arange(first, end, dtype=np.uint32)
         return [(values[chosen], bits) for values, bits in fields], (chosen + first).astype(np.uint32)
 
-    with ThreadPoolExecutor(os.cpu_count() or 1, thread_name_prefix="encode") as pool:
-        for start in range(0, table.rows, step):
-            found = list(pool.map(encode, range(start, min(start + step, table.rows), BLOCK_ROWS)))
-            yield _joined([fields for fields, _ in found]), np.concatenate([ids for _, ids in found])
-            if progress is not None:
-                progress.advance(min(step, table.rows - start))
+    def blocks(self) -> Iterator[Callable[[], Block]]:
+        """Yield what encodes the rows, piece by piece."""
+        for first in range(0, self.table.rows, _PIECE_ROWS):
+            yield partial(self.encoded, first, min(first + _PIECE_ROWS, self.table.rows))
 
-
-def _joined(blocks: list[list[Field]]) -> list[Field]:
-    return [(np.concatenate([values for values, _ in same]), same[0][1]) for same in zip(*blocks, strict=True)]
+    def samples(self) -> list[list[Field]]:
+        """Return the keys of a few rows from all over the source."""
+        step = max(_SAMPLE_ROWS, self.table.rows // _SAMPLE_PIECES // 8 * 8)
+        found = [
+            self.encoded(first, min(first + _SAMPLE_ROWS, self.table.rows)) for first in range(0, self.table.rows, step)
+        ]
+        return [fields for fields, _ in found]
