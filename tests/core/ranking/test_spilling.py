@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import random
+from concurrent.futures import ThreadPoolExecutor
 from functools import partial
 from pathlib import Path
 
@@ -17,9 +18,9 @@ from helpers import WriteTable, ids_left
 from thoroughness import examples
 from yardcut.core.errors import SourceError, StoppedError
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.ranking.ranges_on_disk import RangeFile
+from yardcut.core.ranking.ranges import THREADS, Sorting, cuts_by, packed
+from yardcut.core.ranking.ranges_kept import RangeInMemory, RangeOnDisk
 from yardcut.core.ranking.sorting import MEMORY_VARIABLE
-from yardcut.core.ranking.spilling import sort_on_disk
 from yardcut.core.sources.cache import stores_folder
 
 WORDS = st.one_of(st.integers(0, 3), st.integers(0, 2**64 - 1), st.just(2**63))
@@ -34,10 +35,15 @@ def test_any_blocks_are_sorted_stably(tmp_path: Path, rows: list[tuple[int, int]
     for start in range(0, len(rows), block):
         some = rows[start : start + block]
         fields = [(np.array([row[place] for row in some], dtype=np.uint64), 64) for place in (0, 1)]
-        blocks.append((fields, np.array(ids[start : start + block], dtype=np.uint32)))
-    samples = [fields for fields, _ in random.Random(room).sample(blocks, len(blocks) // 2)]
-    tasks = [partial(lambda block: block, block) for block in blocks]
-    found = sort_on_disk(tasks, samples, len(rows), room, tmp_path, CancelToken(), Progress())
+        blocks.append(packed(fields, np.array(ids[start : start + block], dtype=np.uint32)))
+    for new_range in (RangeInMemory, partial(RangeOnDisk.new, tmp_path)):
+        cuts = cuts_by(random.Random(room).sample(blocks, len(blocks) // 2), len(rows), room)
+        with ThreadPoolExecutor(THREADS) as pool:
+            sorting = Sorting(pool, new_range, room, CancelToken(), Progress())
+            ranges = sorting.distributed([partial(lambda block: block, block) for block in blocks], cuts)
+            found = sorting.in_order(ranges, len(rows))
+        assert found.tolist() == [ids[place] for place in sorted(range(len(rows)), key=lambda place: rows[place])]
+    assert list(tmp_path.iterdir()) == []
     assert found.tolist() == [ids[place] for place in sorted(range(len(rows)), key=lambda place: rows[place])]
 
 
@@ -77,7 +83,7 @@ def test_a_full_disk_is_a_sentence_and_leaves_nothing(table_of: WriteTable, monk
     def full(*_: object) -> None:
         raise OSError(errno.ENOSPC, "No space left on device")
 
-    monkeypatch.setattr(RangeFile, "append", full)
+    monkeypatch.setattr(RangeOnDisk, "append", full)
     with pytest.raises(SourceError, match="the disk of the cache directory .* is full"):
         ids_left(table, "order weight")
     assert list(stores_folder().glob("sorting-*")) == []
@@ -86,6 +92,6 @@ def test_a_full_disk_is_a_sentence_and_leaves_nothing(table_of: WriteTable, monk
 def test_it_can_be_stopped(tmp_path: Path) -> None:
     token = CancelToken()
     token.cancel()
-    fields = [(np.zeros(4, dtype=np.uint64), 64)]
-    with pytest.raises(StoppedError):
-        sort_on_disk([lambda: (fields, np.arange(4, dtype=np.uint32))], [], 4, 2, tmp_path, token)
+    rows = packed([(np.zeros(4, dtype=np.uint64), 64)], np.arange(4, dtype=np.uint32))
+    with ThreadPoolExecutor(THREADS) as pool, pytest.raises(StoppedError):
+        Sorting(pool, RangeInMemory, 2, token, None).distributed([lambda: rows], cuts_by([], 4, 2))
