@@ -1,6 +1,7 @@
 from __future__ import annotations
 
 import math
+import random
 
 import numpy as np
 import pytest
@@ -82,6 +83,16 @@ def test_positions_are_sorted_stably(case: tuple[list[tuple[list[int], int]], in
     order = sort_positions([(np.array(values, dtype=np.uint64), bits) for values, bits in written], count)
     plain = list(zip(*(values for values, _ in written), strict=True))
     assert order.tolist() == sorted(range(count), key=plain.__getitem__)
+
+
+@pytest.mark.parametrize("apart", [1, 4, 90, 250, 400, 10**6, 2**60])
+def test_wide_keys_are_sorted_stably_however_soon_they_differ(apart: int) -> None:
+    """Whether the first words tell rows apart, or only the last ones."""
+    rng = random.Random(apart)
+    rows = [tuple(rng.randrange(each) for each in (apart, apart, 2, 3, 2**64)) for _ in range(400)]
+    rows += rng.choices(rows, k=60)
+    fields = [(np.array(values, dtype=np.uint64), 64) for values in zip(*rows, strict=True)]
+    assert sort_positions(fields, len(rows)).tolist() == sorted(range(len(rows)), key=rows.__getitem__)
 
 
 @pytest.mark.parametrize("lines", [("draw top 2 by value per word",), ("order value DESC", "draw first 1 per word"),

@@ -120,6 +120,26 @@ def doubles_of(words: Array) -> Array:
     return bits.view(np.float64)
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class TailRanks:
+    """The places, among each other, of what texts have behind the bytes that are looked at.
+
+    ``ranks`` (from 1) are those of the rows ``row_ids`` (ascending), ``count`` of them are different. All other rows
+    have nothing there: 0.
+    """
+
+    row_ids: Array
+    ranks: Array
+    count: int
+
+    def field(self, first_row: int, end_row: int, descending: bool) -> Field:
+        """Return the ranks of some rows."""
+        low, high = np.searchsorted(self.row_ids, (first_row, end_row)).tolist()
+        found = np.zeros(end_row - first_row, dtype=np.uint64)
+        found[self.row_ids[low:high] - first_row] = self.ranks[low:high]
+        return (np.uint64(self.count) - found if descending else found), max(1, self.count.bit_length())
+
+
 class Encoding(Enum):
     """How the values of a key become bits that order as they do."""
 
@@ -137,7 +157,8 @@ class KeyPlan:
     """How one key is encoded.
 
     ``ranks`` gives each text's place in code point order, for a key of few texts, ``ranks_mark`` a digest of
-    them; ``row_ranks`` a place for each row of the source, for long texts.
+    them; ``row_ranks`` a place for each row of the source, for long texts. Of those whose bytes are the key ``longest``
+    count at most, and ``tails`` rank what stands behind them.
     """
 
     key: Key
@@ -150,6 +171,7 @@ class KeyPlan:
     ranks_mark: str = ""
     row_ranks: Any = None
     longest: int = 0
+    tails: TailRanks | None = None
 
     def fields(self, table: Table, first_row: int, end_row: int) -> list[Field]:
         """Return the key of some rows as fields, the most significant first."""
@@ -166,7 +188,8 @@ class KeyPlan:
         if self.encoding is Encoding.WIDE:
             return self._wide(vector)
         assert isinstance(vector, PlainVector)
-        return self._bytes(vector)
+        fields = self._bytes(vector)
+        return fields if self.tails is None else [*fields, self.tails.field(first_row, end_row, self.key.descending)]
 
     def fields_of(self, vector: NumericVector, rows: Array) -> list[Field]:
         """Return the key of some rows of a vector as fields; only for doubles."""
@@ -250,7 +273,7 @@ class KeyPlan:
             word = prefixes(vector, skip) >> np.uint64(64 - width)
             limit = np.uint64((1 << width) - 1)
             fields.append((limit - word if self.key.descending else word, width))
-        sizes = vector.lengths().astype(np.uint64)
+        sizes = np.minimum(vector.lengths(), self.longest).astype(np.uint64)
         bits = max(1, self.longest.bit_length())
         fields.append((np.uint64(self.longest) - sizes if self.key.descending else sizes, bits))
         return fields

@@ -2,16 +2,100 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from yardcut.core.expressions.text_tests import prefixes
+from yardcut.core.expressions.values import evaluate
+from yardcut.core.language.bound import BoundValue
 from yardcut.core.progress import CancelToken
+from yardcut.core.ranking.fields import KeyPlan, TailRanks
+from yardcut.core.ranking.neighbours import same_as_before
+from yardcut.core.ranking.sorting import sort_rows
+from yardcut.core.scanning.parts import Part
+from yardcut.core.scanning.rounds import Round, Runner
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.vectors import PlainVector, gather_plain
+from yardcut.core.table.rowset import RowSet
+from yardcut.core.table.table import Table
+from yardcut.core.table.vectors import PlainVector, copy_texts, gather_plain
+from yardcut.core.table.window import Scatter, Span
+
+_BLOCK_ROWS = 1 << 17
 
 
-def rank_rows(vector: PlainVector, token: CancelToken) -> tuple[Array, int]:
-    """Return a dense rank (int64) for every row, equal texts alike, and the number of ranks.
+def rank_rows(plan: KeyPlan, runner: Runner, token: CancelToken) -> tuple[Array, int]:
+    """Return a dense rank (uint32) for every row of the table by a key of texts, and the number of ranks.
+
+    The rows are sorted, by the same means as any order, and neighbours that differ begin a rank.
+    """
+    table = runner.table
+    ordered = sort_rows(RowSet(table.rows), (plan,), runner, token)
+    ranks = np.zeros(table.rows, dtype=np.uint32)
+    count = 1
+    for start in range(0, table.rows - 1, _BLOCK_ROWS):
+        token.check()
+        ids = ordered.ids(start, min(start + _BLOCK_ROWS + 1, table.rows))
+        differs = ~same_as_before(evaluate(plan.key.value, Scatter(table, ids)))
+        found = np.cumsum(differs) + (count - 1)
+        ranks[ids[1:]] = found
+        count = int(found[-1]) + 1
+    return ranks, count
+
+
+def rank_tails(value: BoundValue, skip: int, runner: Runner, token: CancelToken) -> TailRanks | None:
+    """Return the ranks of what texts have behind their first ``skip`` bytes; ``None`` where none has."""
+    found = runner.run(TailRound(value, skip), token)
+    if found is None:
+        return None
+    ranks, count = rank_texts(found.texts, token)
+    return TailRanks(found.row_ids, ranks + 1, count)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Tails:
+    """What texts have behind their first bytes, and the rows they are of (int64, ascending)."""
+
+    row_ids: Array
+    texts: PlainVector
+
+
+@dataclass(frozen=True, slots=True)
+class TailRound(Round[dict[int, Tails], Tails | None]):
+    """Gathers what texts have behind their first ``skip`` bytes, of those rows that have anything there."""
+
+    value: BoundValue
+    skip: int
+
+    def scan(self, table: Table, part: Part) -> dict[int, Tails]:
+        """Look at one part."""
+        vector = evaluate(self.value, Span(table, part.first_row, part.end_row))
+        assert isinstance(vector, PlainVector)
+        rows = np.flatnonzero(vector.lengths() > self.skip)
+        starts = np.asarray(vector.offsets[rows], dtype=np.int64) + self.skip
+        sizes = np.asarray(vector.offsets[rows + 1], dtype=np.int64) - starts
+        offsets = np.concatenate(([0], np.cumsum(sizes)))
+        data = np.empty(int(offsets[-1]), dtype=np.uint8)
+        copy_texts(vector.data, starts, sizes, data, offsets[:-1])
+        return {part.first_row: Tails(rows + part.first_row, PlainVector(offsets, data))}
+
+    def merge(self, one: dict[int, Tails], other: dict[int, Tails]) -> dict[int, Tails]:
+        """Put parts side by side."""
+        return one | other
+
+    def finish(self, state: dict[int, Tails]) -> Tails | None:
+        """Join the parts in the table's order."""
+        parts = [state[first] for first in sorted(state) if len(state[first].row_ids)]
+        if not parts:
+            return None
+        shifts = np.cumsum([0, *(int(each.texts.offsets[-1]) for each in parts)])
+        offsets = [each.texts.offsets[1:] + shift for each, shift in zip(parts, shifts.tolist(), strict=False)]
+        texts = PlainVector(np.concatenate(([0], *offsets)), np.concatenate([each.texts.data for each in parts]))
+        return Tails(np.concatenate([each.row_ids for each in parts]), texts)
+
+
+def rank_texts(vector: PlainVector, token: CancelToken) -> tuple[Array, int]:
+    """Return a dense rank (int64) for every text, equal ones alike, and the number of ranks; all of it in memory.
 
     Most significant first: rows are ordered by eight bytes of text, and only those that still tie are looked at
     further along. Complexity: O(n log n) for the first eight bytes, then only over ties.

@@ -2,45 +2,45 @@
 
 from __future__ import annotations
 
-from yardcut.core.expressions.values import evaluate
 from yardcut.core.language.bound import Key
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.fields import Encoding, KeyPlan, KeyRange, RangeRound, text_ranks
-from yardcut.core.ranking.long_texts import rank_rows
+from yardcut.core.ranking.long_texts import rank_rows, rank_tails
 from yardcut.core.scanning.rounds import Runner
-from yardcut.core.table.vectors import PlainVector
-from yardcut.core.table.window import Span
 from yardcut.core.values.kinds import Kind
 
-_MOST_TEXT_BYTES = 24
+_MOST_SORTED_BYTES, _MOST_TAKEN_BYTES = 160, 24
+"""Of a text that are its key: what is sorted compares them all, a take by its first words lets too much through."""
 _MOST_SPAN = (1 << 63) - 2
 
 
 def plan_keys(
-    keys: tuple[Key, ...], runner: Runner, token: CancelToken, progress: Progress | None = None
-) -> tuple[KeyPlan, ...]:
-    """Return how to encode each key, one round over the rows."""
+    keys: tuple[Key, ...], runner: Runner, token: CancelToken, progress: Progress | None = None,
+    *, is_sorted: bool = False,
+) -> tuple[KeyPlan, ...]:  # fmt: skip
+    """Return how to encode each key, one round over the rows, to be compared in a take or to be sorted."""
     if not keys:
         return ()
     if progress is not None:
         progress.begin("ranging", runner.table.rows)
     ranges = runner.run(RangeRound(keys), token, progress)
-    return tuple(_plan(key, found, runner, token) for key, found in zip(keys, ranges, strict=True))
+    return tuple(_plan(key, found, runner, token, is_sorted) for key, found in zip(keys, ranges, strict=True))
 
 
-def _plan(key: Key, found: KeyRange, runner: Runner, token: CancelToken) -> KeyPlan:
+def _plan(key: Key, found: KeyRange, runner: Runner, token: CancelToken, is_sorted: bool) -> KeyPlan:
     missing = found.any_missing
     if key.value.kind is Kind.TEXT:
         if found.dictionaries:
             ranks, mark = text_ranks(found.dictionaries)
             span = max(0, len(ranks) - 1)
             return KeyPlan(key, Encoding.RANKS, 0, span, any_missing=missing, ranks=ranks, ranks_mark=mark)
-        if found.longest > _MOST_TEXT_BYTES:
-            column = evaluate(key.value, Span(runner.table, 0, runner.table.rows))
-            assert isinstance(column, PlainVector)
-            row_ranks, count = rank_rows(column, token)
-            return KeyPlan(key, Encoding.RANKS, 0, max(0, count - 1), any_missing=missing, row_ranks=row_ranks)
-        return KeyPlan(key, Encoding.BYTES, any_missing=missing, longest=max(0, found.longest))
+        longest = max(0, min(found.longest, _MOST_SORTED_BYTES))
+        tails = rank_tails(key.value, longest, runner, token) if found.longest > longest else None
+        plan = KeyPlan(key, Encoding.BYTES, any_missing=missing, longest=longest, tails=tails)
+        if is_sorted or longest <= _MOST_TAKEN_BYTES:
+            return plan
+        row_ranks, count = rank_rows(plan, runner, token)
+        return KeyPlan(key, Encoding.RANKS, 0, max(0, count - 1), any_missing=missing, row_ranks=row_ranks)
     if found.least is None or found.most is None:
         return KeyPlan(key, Encoding.RANGE, any_missing=missing)
     if key.value.kind is Kind.NUMBER:

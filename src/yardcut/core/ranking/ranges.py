@@ -196,8 +196,8 @@ def _sort_into(ids: Array, some: Range) -> int:
     some.rows.drop()
     found = rows.row_ids
     if some.level < len(rows.words):
-        fields = [(word.astype(np.uint64, copy=False), _bits(word)) for word in rows.words[some.level :]]
-        found = found[sort_positions(fields, len(found))]
+        words = [word.astype(np.uint64, copy=False) for word in rows.words[some.level :] if (word != word[0]).any()]
+        found = found[sort_positions([(word, _bits(word)) for word in words], len(found))]
     ids[some.place : some.place + len(found)] = found
     return len(found)
 

@@ -28,7 +28,7 @@ def repeated_rows(
     """
     found = np.zeros(rows.table_rows, dtype=np.bool_)
     if rows.count > 1:
-        plans = plan_keys(tuple(Key(value) for value in values), runner, token, progress)
+        plans = plan_keys(tuple(Key(value) for value in values), runner, token, progress, is_sorted=True)
         ordered = sort_rows(rows, plans, runner, token, progress)
         for start in range(0, rows.count - 1, _BLOCK_ROWS):
             token.check()

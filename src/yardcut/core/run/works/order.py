@@ -14,7 +14,7 @@ def _run(body: BoundOrder, frame: Frame, tools: Tools) -> Worked:
     rows = frame.rows
     if not body.keys and body.seed is None:
         return Worked(RowSet(rows.table_rows, rows.bits))
-    plans = plan_keys(body.keys, tools.runner, tools.token, tools.progress)
+    plans = plan_keys(body.keys, tools.runner, tools.token, tools.progress, is_sorted=True)
     return Worked(sort_rows(rows, plans, tools.runner, tools.token, tools.progress, body.seed))
 
 
