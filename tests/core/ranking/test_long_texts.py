@@ -60,15 +60,16 @@ def test_orders_and_takes_by_long_texts_are_those_of_plain_python(
     monkeypatch.setattr(planning, "_MOST_TAKEN_BYTES", 0)
     path = tmp_path_factory.mktemp("t") / "t.csv"
     with path.open("w", newline="") as file:
-        csv.writer(file).writerows([["n", "t"], *[[n, "" if text is None else text] for n, text in enumerate(texts)]])
+        csv.writer(file).writerows([["k", "t"], *[[n % 3, text] for n, text in enumerate(texts)]])
     table = open_table(SourceSpec((str(path),), (FormLine(footer=0),)))
-    key = f"t || '' {'DESC' if descending else 'ASC'} NULLS {'FIRST' if first else 'LAST'}"
+    key = f"t || CAST(k AS text) {'DESC' if descending else 'ASC'} NULLS {'FIRST' if first else 'LAST'}"
 
     def place(row: int) -> tuple[int, list[int], int]:
         text = texts[row]
         if text is None:
             return (0 if first else 2), [], row
-        points = [-ord(char) for char in text] + [1] if descending else [*map(ord, text)]
+        written = f"{text}{row % 3}"
+        points = [-ord(char) for char in written] + [1] if descending else [*map(ord, written)]
         return 1, points, row
 
     expected = sorted(range(len(texts)), key=place)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -27,10 +27,11 @@ _BLOCK_ROWS = 1 << 17
 def rank_rows(plan: KeyPlan, runner: Runner, token: CancelToken) -> tuple[Array, int]:
     """Return a dense rank (uint32) for every row of the table by a key of texts, and the number of ranks.
 
-    The rows are sorted, by the same means as any order, and neighbours that differ begin a rank.
+    The rows are sorted upwards, by the same means as any order, and neighbours that differ begin a rank.
     """
     table = runner.table
-    ordered = sort_rows(RowSet(table.rows), (plan,), runner, token)
+    upwards = replace(plan, key=replace(plan.key, descending=False))
+    ordered = sort_rows(RowSet(table.rows), (upwards,), runner, token)
     ranks = np.zeros(table.rows, dtype=np.uint32)
     count = 1
     for start in range(0, table.rows - 1, _BLOCK_ROWS):
