@@ -11,7 +11,7 @@ from yardcut.core.language.bound_parts import pieces_of
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.progress import CancelToken
 from yardcut.core.ranking.drawn import Drawn
-from yardcut.core.ranking.groups import GroupRound
+from yardcut.core.ranking.many_groups import find_groups
 from yardcut.core.ranking.taking import Ranking, TakeRound
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table import bits as bit
@@ -72,10 +72,10 @@ def _none(rows: RowSet) -> RowSet:
 
 def _positions_in_groups(work: BoundDraw, rows: RowSet, ids: Array, runner: Runner, token: CancelToken) -> Array:
     """Return each row's position within its group, from 1, in the rows' present order."""
-    groups = runner.run(GroupRound(work.groups, rows.bits, rows.places), token)
+    groups = find_groups(work.groups, rows, runner, token)
     everything = np.array(groups.counts)
     ranked = runner.run(
-        TakeRound(everything, Ranking.PLACE, rows.bits, rows.places, values=work.groups, group_index=groups.index()),
+        TakeRound(everything, Ranking.PLACE, rows.bits, rows.places, values=work.groups, groups=groups),
         token,
     )
     starts = np.concatenate(([0], np.cumsum(groups.counts)[:-1]))

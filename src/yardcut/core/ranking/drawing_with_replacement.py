@@ -17,7 +17,7 @@ from yardcut.core.errors import ListError, Mend
 from yardcut.core.language.bound import BoundValue
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.progress import CancelToken
-from yardcut.core.ranking.groups import GroupKey, Groups, group_numbers
+from yardcut.core.ranking.groups import Groups
 from yardcut.core.ranking.hashing import row_ranks_between
 from yardcut.core.ranking.weighting import weights_of
 from yardcut.core.scanning.parts import Part
@@ -52,7 +52,7 @@ def copies_drawn(
     ids = RowSet(candidates.table_rows, candidates.bits).ids(0, candidates.count)
     members = _Members()
     if work.groups or work.weight is not None:
-        members = runner.run(_MemberRound(work.groups, groups.index(), work.weight, candidates.bits), token)
+        members = runner.run(_MemberRound(work.groups, groups, work.weight, candidates.bits), token)
     weights = members.weights
     if members.groups is not None:
         by_group = np.argsort(members.groups, kind="stable")
@@ -116,7 +116,7 @@ class _MemberRound(Round[_State, _Members]):
     """Gathers the groups and weights of the members."""
 
     groups: tuple[BoundValue, ...]
-    index: dict[GroupKey, int]
+    found: Groups
     weight: BoundValue | None
     members: Array | None
 
@@ -125,7 +125,7 @@ class _MemberRound(Round[_State, _Members]):
         chosen = bit.positions(self.members, part.first_row, part.end_row)
         groups = weights = None
         if self.groups:
-            groups = group_numbers(self.groups, table, part.first_row, part.end_row, chosen, self.index, {})
+            groups = self.found.of_rows(self.groups, table, part.first_row, part.end_row, chosen, {})
         if self.weight is not None:
             weights = weights_of(self.weight, table, part.first_row, part.end_row)
             weights = weights if chosen is None else weights[chosen]

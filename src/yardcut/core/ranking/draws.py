@@ -19,7 +19,8 @@ from yardcut.core.ranking.drawing_by_chance import draw_by_chance
 from yardcut.core.ranking.drawing_by_place import draw_by_position, draw_from_to
 from yardcut.core.ranking.drawing_with_replacement import copies_drawn
 from yardcut.core.ranking.drawn import Drawn, Quotas, Stratum
-from yardcut.core.ranking.groups import GroupRound, Groups
+from yardcut.core.ranking.groups import Groups
+from yardcut.core.ranking.many_groups import find_groups
 from yardcut.core.ranking.planning import plan_top
 from yardcut.core.ranking.quotas import group_text, quotas_of, up_to_part
 from yardcut.core.ranking.ranked import KnownRanks, Ranked, RankRound, further
@@ -123,7 +124,7 @@ def _unranked(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken)
     candidates, notes = _candidates(work, rows, runner, token)
     groups = Groups(((),), np.array([candidates.count], dtype=np.int64))
     if work.groups:
-        groups = runner.run(GroupRound(work.groups, candidates.bits, candidates.places), token)
+        groups = find_groups(work.groups, candidates, runner, token)
     return Ranked(candidates, tuple(notes), groups, NO_CANDIDATES, np.zeros(len(groups.keys), dtype=np.int64))
 
 
@@ -144,7 +145,7 @@ def _take_of(
     ranking = Ranking.WEIGHT if work.weight is not None else _RANKINGS.get(draw.form, Ranking.KEYS)
     return TakeRound(
         quotas, ranking, candidates.bits, candidates.places, plans, draw.seed or 0, work.groups,
-        groups.index() if work.groups else {}, draw.with_ties, weight=work.weight,
+        groups, draw.with_ties, weight=work.weight,
     )  # fmt: skip
 
 

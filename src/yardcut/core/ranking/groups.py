@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -15,22 +17,54 @@ from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import CodedVector, Dictionary, NumericVector, Vector
-from yardcut.core.table.window import Span
+from yardcut.core.table.window import Span, Window
 
 GroupKey = tuple[Any, ...]
 _DENSE_LIMIT = 1 << 20
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+_MOST_BY_VALUE = 1 << 16
+
+
+class TooManyGroupsError(Exception):
+    """There are more groups than are told apart one by one."""
+
+
+@dataclass(frozen=True, eq=False)
 class Groups:
-    """The groups of a set of rows, in order of first appearance."""
+    """The groups of a set of rows, in order of first appearance.
 
-    keys: tuple[GroupKey, ...]
+    ``numbers`` has the number of each row's group (uint32, one a row of the table), where that is known already; of
+    rows that are not of the set it means nothing.
+    """
+
+    keys: Sequence[GroupKey]
     counts: Array
+    numbers: Array | None = None
 
+    @cached_property
     def index(self) -> dict[GroupKey, int]:
-        """Return each key's number."""
+        """Each key's number."""
         return {key: number for number, key in enumerate(self.keys)}
+
+    def of_rows(
+        self, values: tuple[BoundValue, ...], table: Table, first_row: int, end_row: int, chosen: Array | None,
+        known: dict[Dictionary, Array],
+    ) -> Array:  # fmt: skip
+        """Return the numbers of rows' groups by some values, as :func:`group_numbers` does."""
+        if self.numbers is None:
+            return group_numbers(values, table, first_row, end_row, chosen, self.index, known)
+        numbers = self.numbers[first_row:end_row]
+        return (numbers if chosen is None else numbers[chosen]).astype(np.int64)
+
+
+def row_keys(values: tuple[BoundValue, ...], window: Window) -> list[GroupKey]:
+    """Return the keys of rows, one by one."""
+    columns = []
+    for value in values:
+        codes, keys = _factor(evaluate(value, window), None)
+        columns.append([keys[code] for code in codes.tolist()])
+    return list(zip(*columns, strict=True))
 
 
 def _factor(vector: Vector, chosen: Array | None) -> tuple[Array, list[Any]]:
@@ -157,7 +191,7 @@ _State = dict[GroupKey, tuple[int, int]]
 
 @dataclass(frozen=True, slots=True, eq=False)
 class GroupRound(Round[_State, Groups]):
-    """Finds the groups of the members and counts their rows.
+    """Finds the groups of the members and counts their rows. Raises ``TooManyGroupsError``.
 
     ``places`` gives each row's position where the rows are not in source order; it decides who comes first.
     """
@@ -180,6 +214,8 @@ class GroupRound(Round[_State, Groups]):
             codes, numbers, counts = np.unique(numbers, return_inverse=True, return_counts=True)
             size = len(codes)
             used = np.arange(size)
+        if len(codes) > _MOST_BY_VALUE:
+            raise TooManyGroupsError
         keys = _keys(codes, factors)
         if self.places is None:
             first = _first_places(numbers, used, size)

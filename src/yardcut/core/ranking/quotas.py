@@ -14,6 +14,8 @@ from yardcut.core.ranking.groups import GroupKey, Groups
 from yardcut.core.table.array_file import Array
 from yardcut.core.values.formatting import formatter
 
+_MOST_WHOLE = 1 << 62
+
 
 def rounded_share(rows: int, percent: Fraction | str) -> int:
     """Return a percentage of a number of rows, to the nearest row, halves up."""
@@ -35,7 +37,15 @@ def quotas_of(work: BoundDraw, groups: Groups) -> Quotas:
 def up_to_part(work: BoundDraw, groups: Groups, number: int) -> Array:
     """Return the rows of each group in the first ``number`` parts of a split; each boundary is rounded by itself."""
     share = sum((Fraction(part.written) for part in work.draw.split[:number]), Fraction(0))
-    return np.array([rounded_share(count, share) for count in groups.counts.tolist()], dtype=np.int64)
+    return _rounded_shares(groups.counts, share)
+
+
+def _rounded_shares(counts: Array, percent: Fraction | str) -> Array:
+    """Return a percentage of each of some numbers of rows, as :func:`rounded_share` does."""
+    share = Fraction(percent) / 100
+    if 2 * int(counts.max(initial=0)) * share.numerator + share.denominator < _MOST_WHOLE:
+        return (2 * counts * share.numerator + share.denominator) // (2 * share.denominator)
+    return np.array([rounded_share(count, percent) for count in counts.tolist()], dtype=np.int64)
 
 
 def group_text(key: GroupKey, work: BoundDraw) -> str:
@@ -48,8 +58,7 @@ def group_text(key: GroupKey, work: BoundDraw) -> str:
 
 def _asked(amount: Amount, counts: Array) -> Array:
     if amount.percent:
-        shares = [rounded_share(count, amount.written) for count in counts.tolist()]
-        return np.array(shares, dtype=np.int64)
+        return _rounded_shares(counts, amount.written)
     return np.full(len(counts), int(amount.written), dtype=np.int64)
 
 
@@ -76,7 +85,7 @@ def _stratified(work: BoundDraw, groups: Groups) -> Array:
 
 def _named(work: BoundDraw, groups: Groups) -> Array:
     """Return what the strata that are named give, and the others."""
-    index = groups.index()
+    index = groups.index
     named: dict[GroupKey, Amount] = {}
     others = Amount("0")
     for share in work.shares:

@@ -13,7 +13,7 @@ import numpy as np
 from yardcut.core.expressions.values import evaluate
 from yardcut.core.language.bound import BoundValue
 from yardcut.core.ranking.fields import Field, KeyPlan
-from yardcut.core.ranking.groups import GroupKey, group_numbers
+from yardcut.core.ranking.groups import Groups
 from yardcut.core.ranking.hashing import table_ranks
 from yardcut.core.ranking.packing import pack_words, sort_positions
 from yardcut.core.ranking.weighting import may_pass, weighted_ranks, weights_of
@@ -88,7 +88,7 @@ class TakeRound(Round[_State, Taken]):
     plans: tuple[KeyPlan, ...] = ()
     seed: int = 0
     values: tuple[BoundValue, ...] = ()
-    group_index: dict[GroupKey, int] = field(default_factory=dict)
+    groups: Groups | None = None
     with_ties: bool = False
     limits: Array | None = None
     known_groups: dict[Dictionary, Array] = field(default_factory=dict)
@@ -122,11 +122,9 @@ class TakeRound(Round[_State, Taken]):
         return [self._pruned(found) if self.limits is None else found]
 
     def _groups(self, table: Table, part: Part, chosen: Array | None) -> Array | None:
-        if not self.values:
+        if not self.values or self.groups is None:
             return None
-        return group_numbers(
-            self.values, table, part.first_row, part.end_row, chosen, self.group_index, self.known_groups
-        )
+        return self.groups.of_rows(self.values, table, part.first_row, part.end_row, chosen, self.known_groups)
 
     def _candidates(self, words: tuple[Array, ...], group: Array | None, rows: Array) -> Candidates:
         places = rows if self.places is None else self.places[rows].astype(np.int64)
