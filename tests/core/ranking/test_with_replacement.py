@@ -11,6 +11,7 @@ from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
+import pyarrow as pa
 import pyarrow.parquet as parquet
 import pytest
 from hypothesis import given, settings
@@ -28,6 +29,7 @@ from yardcut.core.run.results import LineResult
 from yardcut.core.run.tree_counts import branches
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.session import Session
+from yardcut.core.sources.opening import open_table
 from yardcut.core.sources.spec import FormLine, SourceSpec
 from yardcut.core.table.table import Table
 from yardcut.core.writers.own_texts import own_texts
@@ -292,3 +294,33 @@ def test_the_vector_of_the_documents(table_of: WriteTable) -> None:
     table = table_of(["id"], [[n] for n in range(10)])
     assert sources(run_lines(table, "draw random 8 with replacement seed 7")[-1]) == sorted([4, 2, 4, 5, 3, 9, 6, 3])
     assert "rows 4, 2, 4, 5, 3, 9, 6, 3" in Path("docs/language.md").read_text()
+
+
+@pytest.mark.parametrize("ending", ["parquet", "csv"])
+def test_copies_of_rows_of_several_files_whatever_their_format(tmp_path: Path, ending: str) -> None:
+    """Columns of Parquet files are read when something goes over them; ranks by chance know the file of each row."""
+    paths = []
+    for number in range(3):
+        rows = rows_of(random.Random(number), 40 + number)
+        paths.append(tmp_path / f"{number}.{ending}")
+        if ending == "csv":
+            with paths[-1].open("w", newline="") as file:
+                csv.writer(file).writerows([HEAD, *rows])
+        else:
+            columns = {name: [row[place] for row in rows] for place, name in enumerate(HEAD)}
+            parquet.write_table(pa.table(columns), paths[-1], row_group_size=16)
+    table = open_table(SourceSpec(tuple(map(str, paths)), () if ending == "parquet" else (FormLine(footer=0),)))
+    drawn = run_lines(table, "draw random 200 with replacement seed 8", "draw random 30 seed 2", "keep species = 'oak'")
+    assert sources(drawn[0]) == sorted(chance(8, number) * 123 >> 64 for number in range(200))
+    starts, seen, rank = [0, 40, 81], Counter[int](), []
+    for place, row in enumerate(sources(drawn[0])):
+        file = max(at for at in range(3) if starts[at] <= row)
+        own = row_rank(2, file, row - starts[file])
+        rank.append((own if not seen[row] else mix(own + seen[row] * 0x9E3779B97F4A7C15 & NO_FILE), place))
+        seen[row] += 1
+    assert drawn[1].rows.ids(0, 30).tolist() == sorted(place for _, place in sorted(rank)[:30])
+    species = [row[1] for row in cells(drawn[1])]
+    assert drawn[2].rows.count == species.count("oak")
+    assert [column.is_loaded for column in drawn[0].frame.table.columns] == [
+        column.is_loaded for column in table.columns
+    ]

@@ -6,6 +6,7 @@ import hashlib
 from collections.abc import Iterable
 from dataclasses import replace
 from functools import cached_property
+from typing import TypeVar
 
 import numpy as np
 
@@ -16,6 +17,8 @@ from yardcut.core.table.column import Column
 from yardcut.core.table.table import Table
 from yardcut.core.table.unread import GroupScan
 from yardcut.core.table.vectors import Dictionary, Vector
+
+_Found = TypeVar("_Found")
 
 
 class CopiedColumn(Column):
@@ -51,15 +54,20 @@ class CopiedColumn(Column):
 
     def slice(self, first_row: int, end_row: int) -> Vector:
         """Return rows ``first_row`` to ``end_row`` (excluded)."""
-        return self._origin.take(self._copied[first_row:end_row])
+        return self._looked_at(self._origin.take(self._copied[first_row:end_row]))
 
     def take_at_once(self, row_ids: Array) -> Vector | None:
         """Return some rows, or ``None`` when that would take long."""
-        return self._origin.take_at_once(self._copied[row_ids])
+        return self._looked_at(self._origin.take_at_once(self._copied[row_ids]))
 
     def take(self, row_ids: Array) -> Vector:
         """Return the rows with the given ids (any integer dtype), in that order."""
-        return self._origin.take(self._copied[row_ids])
+        return self._looked_at(self._origin.take(self._copied[row_ids]))
+
+    def _looked_at(self, found: _Found) -> _Found:
+        """Take what a look made known of the column: it may have been read for it."""
+        self.refresh()
+        return found
 
 
 class TableOfCopies(Table):
