@@ -310,7 +310,7 @@ def test_a_row_drawn_twice_stands_twice_and_every_figure_counts_both(tmp_path: P
         await app.until("5 rows", "distinct")
         await app.press("w")
         await app.type("draw random 40 with replacement seed 3")
-        await app.until("would leave 40 of 5 · 5 different rows, 0 never drawn", "40 values", "5 distinct")
+        await app.until("would leave 40 of 5 · 0 never drawn", "5 different rows", "40 values", "5 distinct")
         await app.press("enter")
         await app.until("40 rows left", "5 different rows")
         desk = app.app.screen_stack[0].stage.desk  # type: ignore[attr-defined]

@@ -88,7 +88,7 @@ def _of_result(result: LineResult) -> tuple[str, str]:
         return f"puts {plural(before, 'row')} in order", "$would"
     said = f"would leave {left:,} of {before:,}"
     if result.members is not result.rows:
-        return f"{said} · {result.members.count:,} different rows, {result.taken:,} never drawn", "$would"
+        return f"{said} · {result.taken:,} never drawn", "$would"
     taken = result.taken - (result.unknown_taken if result.unknown is not None else 0)
     said += f" · takes {taken:,}" if taken else " · takes none"
     if result.unknown_taken:
