@@ -27,7 +27,7 @@ from yardcut.core.table.array_file import Array
 THREADS = max(1, min(4, os.cpu_count() or 1))
 MOST_ROWS = 1 << 21
 """Sorted at once: more take longer, a row."""
-_MOST_RANGES = 240
+_MOST_RANGES = 120
 """Cut at once: on disk each is an open file."""
 _SAMPLES = 1 << 16
 
