@@ -27,7 +27,7 @@ from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array, ArrayWriter
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
-from yardcut.core.table.vectors import PlainVector, gather_plain
+from yardcut.core.table.vectors import PlainVector, copy_texts, gather_plain
 from yardcut.core.values.kinds import Kind
 from yardcut.core.writers.delimited import OwnTexts
 from yardcut.core.writers.plans import Plan
@@ -121,8 +121,11 @@ class SourceRows:
         starts, ends = offsets[at], offsets[at + 1]
         if bool((starts[1:] == ends[:-1]).all()):
             return data[int(starts[0]) : int(ends[-1])].tobytes()
-        view = data.data
-        return b"".join([view[start:end] for start, end in zip(starts.tolist(), ends.tolist(), strict=True)])
+        sizes = (ends - starts).astype(np.int64)
+        places = np.concatenate(([0], np.cumsum(sizes)))
+        rows = np.empty(int(places[-1]), dtype=np.uint8)
+        copy_texts(data, starts.astype(np.int64), sizes, rows, places[:-1])
+        return rows.tobytes()
 
 
 class RowsAsTheyStand:

@@ -1,0 +1,38 @@
+"""Copying texts from wherever they stand to wherever they go, against slices of bytes."""
+
+from __future__ import annotations
+
+import random
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from thoroughness import examples
+from yardcut.core.table.vectors import PlainVector, copy_texts, gather_plain, join_texts
+
+TEXTS = st.lists(st.text(alphabet="ab\né🌲", max_size=30), max_size=40)
+
+
+@settings(max_examples=examples(150), deadline=None)
+@given(texts=TEXTS, seed=st.integers(0, 99))
+def test_texts_go_to_their_places_and_nothing_beside_them_changes(texts: list[str], seed: int) -> None:
+    """Texts of all sizes, taken several times or not at all, into gaps in any sequence."""
+    rng = random.Random(seed)
+    offsets, data = join_texts([text.encode() for text in texts])
+    rows = rng.choices(range(len(texts)), k=rng.randint(0, 50)) if texts else []
+    places, end = {}, rng.randint(0, 3)
+    for at in rng.sample(range(len(rows)), len(rows)):
+        places[at] = end
+        end += len(texts[rows[at]].encode()) + rng.randint(0, 9)
+    target = np.full(end, 35, dtype=np.uint8)
+    expected = bytearray(target.tobytes())
+    for at, row in enumerate(rows):
+        text = texts[row].encode()
+        expected[places[at] : places[at] + len(text)] = text
+    starts = np.array([offsets[row] for row in rows], dtype=np.int64)
+    sizes = np.array([len(texts[row].encode()) for row in rows], dtype=np.int64)
+    copy_texts(data, starts, sizes, target, np.array([places[at] for at in range(len(rows))], dtype=np.int64))
+    assert target.tobytes() == bytes(expected)
+    taken = gather_plain(PlainVector(offsets, data), np.array(rows, dtype=np.int64))
+    assert taken.texts() == [texts[row] for row in rows]
