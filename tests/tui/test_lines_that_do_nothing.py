@@ -28,7 +28,7 @@ def keys() -> list[str]:
     return [key for key in dict.fromkeys(found) if key not in ENDS_OR_LEAVES]
 
 
-@pytest.mark.parametrize("line", some(LINES, 2))
+@pytest.mark.parametrize("line", some(LINES, 1))
 @pytest.mark.parametrize("state", ["off", "wrong above"])
 def test_every_key_on_it(tmp_path: Path, line: str, state: str) -> None:
     write_packs(tmp_path / "packs.csv", 60, 5)
