@@ -11,7 +11,7 @@ from yardcut.core.expressions.values import evaluate
 from yardcut.core.language.bound import BoundValue
 from yardcut.core.progress import CancelToken
 from yardcut.core.ranking.fields import KeyPlan, TailRanks
-from yardcut.core.ranking.neighbours import same_as_before
+from yardcut.core.ranking.neighbours import begins_of_runs
 from yardcut.core.ranking.sorting import sort_rows
 from yardcut.core.scanning.parts import Part
 from yardcut.core.scanning.rounds import Round, Runner
@@ -19,9 +19,7 @@ from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import PlainVector, copy_texts, gather_plain
-from yardcut.core.table.window import Scatter, Span
-
-_BLOCK_ROWS = 1 << 17
+from yardcut.core.table.window import Span
 
 
 def rank_rows(plan: KeyPlan, runner: Runner, token: CancelToken) -> tuple[Array, int]:
@@ -32,16 +30,10 @@ def rank_rows(plan: KeyPlan, runner: Runner, token: CancelToken) -> tuple[Array,
     table = runner.table
     upwards = replace(plan, key=replace(plan.key, descending=False))
     ordered = sort_rows(RowSet(table.rows), (upwards,), runner, token)
-    ranks = np.zeros(table.rows, dtype=np.uint32)
-    count = 1
-    for start in range(0, table.rows - 1, _BLOCK_ROWS):
-        token.check()
-        ids = ordered.ids(start, min(start + _BLOCK_ROWS + 1, table.rows))
-        differs = ~same_as_before(evaluate(plan.key.value, Scatter(table, ids)))
-        found = np.cumsum(differs) + (count - 1)
-        ranks[ids[1:]] = found
-        count = int(found[-1]) + 1
-    return ranks, count
+    begins = begins_of_runs((plan.key.value,), ordered, table, token)
+    ranks = np.empty(table.rows, dtype=np.uint32)
+    ranks[ordered.ids(0, table.rows)] = np.cumsum(begins) - 1
+    return ranks, int(np.count_nonzero(begins))
 
 
 def rank_tails(value: BoundValue, skip: int, runner: Runner, token: CancelToken) -> TailRanks | None:

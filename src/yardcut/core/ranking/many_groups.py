@@ -7,11 +7,10 @@ from typing import overload
 
 import numpy as np
 
-from yardcut.core.expressions.values import evaluate
 from yardcut.core.language.bound import BoundValue, Key
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.groups import GroupKey, GroupRound, Groups, TooManyGroupsError, row_keys
-from yardcut.core.ranking.neighbours import same_as_before
+from yardcut.core.ranking.neighbours import begins_of_runs
 from yardcut.core.ranking.planning import plan_keys
 from yardcut.core.ranking.sorting import sort_rows
 from yardcut.core.scanning.rounds import Runner
@@ -43,15 +42,7 @@ def groups_by_sorting(
     table = runner.table
     plans = plan_keys(tuple(Key(value) for value in values), runner, token, progress, is_sorted=True)
     ordered = sort_rows(rows, plans, runner, token, progress)
-    begins = np.zeros(rows.count, dtype=np.bool_)
-    begins[:1] = True
-    for start in range(0, rows.count - 1, _BLOCK_ROWS):
-        token.check()
-        window = Scatter(table, ordered.ids(start, min(start + _BLOCK_ROWS + 1, rows.count)))
-        same = np.ones(len(window) - 1, dtype=np.bool_)
-        for value in values:
-            same &= same_as_before(evaluate(value, window))
-        begins[start + 1 : start + len(window)] = ~same
+    begins = begins_of_runs(values, ordered, table, token)
     ids, places = ordered.ids(0, rows.count), np.flatnonzero(begins)
     first_ids = ids[places]
     by_appearance = np.argsort(first_ids if rows.places is None else rows.places[first_ids], kind="stable")

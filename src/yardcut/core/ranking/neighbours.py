@@ -5,11 +5,31 @@ from __future__ import annotations
 import numpy as np
 
 from yardcut.core.expressions.text_tests import prefixes
+from yardcut.core.expressions.values import evaluate
+from yardcut.core.language.bound import BoundValue
+from yardcut.core.progress import CancelToken
 from yardcut.core.table.array_file import Array
+from yardcut.core.table.rowset import RowSet
+from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import CodedVector, NumericVector, PlainVector, Vector
+from yardcut.core.table.window import Scatter
 
+_BLOCK_ROWS = 1 << 17
 _MOST_STEPS = 8
 """Of eight bytes each, taken of all texts at once; longer ones that are still alike are compared one by one."""
+
+
+def begins_of_runs(values: tuple[BoundValue, ...], ordered: RowSet, table: Table, token: CancelToken) -> Array:
+    """Return for each row of an order whether it begins a run of rows that have the same values (booleans)."""
+    begins = np.ones(ordered.count, dtype=np.bool_)
+    for start in range(0, ordered.count - 1, _BLOCK_ROWS):
+        token.check()
+        window = Scatter(table, ordered.ids(start, min(start + _BLOCK_ROWS + 1, ordered.count)))
+        same = np.ones(len(window) - 1, dtype=np.bool_)
+        for value in values:
+            same &= same_as_before(evaluate(value, window))
+        begins[start + 1 : start + len(window)] = ~same
+    return begins
 
 
 def same_as_before(vector: Vector) -> Array:

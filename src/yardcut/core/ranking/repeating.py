@@ -4,19 +4,15 @@ from __future__ import annotations
 
 import numpy as np
 
-from yardcut.core.expressions.values import evaluate
 from yardcut.core.language.bound import BoundValue, Key
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.ranking.neighbours import same_as_before
+from yardcut.core.ranking.neighbours import begins_of_runs
 from yardcut.core.ranking.planning import plan_keys
 from yardcut.core.ranking.sorting import sort_rows
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.window import Scatter
-
-_BLOCK_ROWS = 1 << 17
 
 
 def repeated_rows(
@@ -30,11 +26,5 @@ def repeated_rows(
     if rows.count > 1:
         plans = plan_keys(tuple(Key(value) for value in values), runner, token, progress, is_sorted=True)
         ordered = sort_rows(rows, plans, runner, token, progress)
-        for start in range(0, rows.count - 1, _BLOCK_ROWS):
-            token.check()
-            window = Scatter(runner.table, ordered.ids(start, min(start + _BLOCK_ROWS + 1, rows.count)))
-            same = np.ones(len(window) - 1, dtype=np.bool_)
-            for value in values:
-                same &= same_as_before(evaluate(value, window))
-            found[window.row_ids[1:][same]] = True
+        found[ordered.ids(0, rows.count)[~begins_of_runs(values, ordered, runner.table, token)]] = True
     return bit.pack(found)
