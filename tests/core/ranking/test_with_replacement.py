@@ -324,3 +324,9 @@ def test_copies_of_rows_of_several_files_whatever_their_format(tmp_path: Path, e
     assert [column.is_loaded for column in drawn[0].frame.table.columns] == [
         column.is_loaded for column in table.columns
     ]
+
+
+def test_a_wrong_weight_of_a_copy_is_told_by_its_row_in_the_source(table_of: WriteTable) -> None:
+    table = table_of(["n"], [[n] for n in (5, 6, -1)])
+    with pytest.raises(ListError, match="is not so in row 3 of the source"):
+        run_lines(table, "draw random 40 with replacement seed 1", "draw random 2 weighted by n seed 2")

@@ -192,8 +192,9 @@ def _with_a_weight(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelT
     if weights.wrong >= 0:
         assert work.draw.weight is not None
         start, end = work.draw.weight.span
+        row = int(runner.table.source_ids(np.array([weights.wrong]))[0]) + 1
         raise ListError(
-            f"weights are zero or more and finite, and {_weight_text(work)} is not so in row {weights.wrong + 1:,} "
+            f"weights are zero or more and finite, and {_weight_text(work)} is not so in row {row:,} "
             "of the source", start=start, end=end, mend=Mend("keep the rows with a weight that can be one"),
         )  # fmt: skip
     return rows.only(weights.some)
