@@ -9,9 +9,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from thoroughness import examples
-from yardcut.core.table.vectors import PlainVector, copy_texts, gather_plain, join_texts
+from yardcut.core.table.copying import copy_texts
+from yardcut.core.table.vectors import PlainVector, gather_plain, join_texts
 
-TEXTS = st.lists(st.text(alphabet="ab\né🌲", max_size=30), max_size=40)
+SHORT = st.text(alphabet="ab\né🌲", max_size=30)
+LONG = st.builds(lambda text, times: text * times, SHORT, st.sampled_from([1, 7, 40, 90, 300]))
+TEXTS = st.lists(SHORT | LONG, max_size=40)
 
 
 @settings(max_examples=examples(150), deadline=None)

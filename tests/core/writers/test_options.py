@@ -277,22 +277,31 @@ def test_file_names_are_safe() -> None:
         assert len(name.encode()) <= 100
 
 
+@pytest.mark.parametrize(
+    ("ends", "drops", "notes"),
+    [
+        ("\r\n", 0.05, ["", "a, b", "two\nlines", 'say "x"', "NA", "é"]),
+        ("\n", 0.0, ["", "a, b", "NA", "x" * 3000]),
+        ("\n", 0.0, ["", "é", "two\nlines"]),
+        ("\n", 0.05, ["", "a"]),
+    ],
+)
 def test_rows_here_and_there_are_found_again_by_the_blocks_they_stand_in(
-    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, ends: str, drops: float, notes: list[str]
 ) -> None:
-    """Many blocks, dropped rows and line feeds within cells: against what stands in the source."""
+    """Many blocks, dropped rows and line feeds within cells or none: against what stands in the source."""
     from yardcut.core.sources.formats import delimited
 
     monkeypatch.setattr(delimited, "_BLOCK_BYTES", 600)
     chance = random.Random(3)
     rows = []
     with open(tmp_path / "a.csv", "w", newline="") as file:
-        writer = csv.writer(file, lineterminator="\r\n")
+        writer = csv.writer(file, lineterminator=ends)
         writer.writerow(["n", "price", "note"])
         for number in range(400):
-            if chance.random() < 0.05:
-                file.write(chance.choice(["\r\n", ",,\r\n", "n,price,note\r\n", "1,2,3,4\r\n"]))
-            note = chance.choice(["", "a, b", "two\nlines", 'say "x"', "NA", "é"])
+            if chance.random() < drops:
+                file.write(chance.choice(["", ",,", "n,price,note", "1,2,3,4"]) + ends)
+            note = chance.choice(notes)
             rows.append([str(number), f"{chance.randint(0, 99)}.{chance.randint(0, 9)}0", note])
             writer.writerow(rows[-1])
     reads: list[int] = []

@@ -15,13 +15,13 @@ from yardcut.core.expressions.casting import parser
 from yardcut.core.expressions.folding import simple_fold
 from yardcut.core.language import bound as b
 from yardcut.core.table.array_file import Array
+from yardcut.core.table.copying import copy_texts
 from yardcut.core.table.vectors import (
     CodedVector,
     Dictionary,
     NumericVector,
     PlainVector,
     Vector,
-    copy_texts,
     join_texts,
 )
 from yardcut.core.values.kinds import STORAGE_DTYPE, Kind

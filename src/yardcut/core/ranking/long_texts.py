@@ -16,9 +16,10 @@ from yardcut.core.ranking.sorting import sort_rows
 from yardcut.core.scanning.parts import Part
 from yardcut.core.scanning.rounds import Round, Runner
 from yardcut.core.table.array_file import Array
+from yardcut.core.table.copying import copy_texts
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
-from yardcut.core.table.vectors import PlainVector, copy_texts, gather_plain
+from yardcut.core.table.vectors import PlainVector, gather_plain
 from yardcut.core.table.window import Span
 
 

@@ -9,13 +9,14 @@ from typing import Any
 import numpy as np
 
 from yardcut.core.errors import SourceError
-from yardcut.core.sources.blocks import Block, lines_in, make_readable, paired_quotes
+from yardcut.core.sources.blocks import Block, make_readable, paired_quotes
 from yardcut.core.sources.builders import PlainParts, numeric_parts, plain_parts
 from yardcut.core.sources.dropped import BLANK, Dropped
 from yardcut.core.sources.dropping import blank_and_unfit, with_short_rows_filled, without_headers_and_comments
 from yardcut.core.sources.form import Form
 from yardcut.core.sources.guessing import NeverNumericError, convert
 from yardcut.core.sources.leading_zeros import columns_with_leading_zeros
+from yardcut.core.sources.line_feeds import lines_in
 from yardcut.core.table.array_file import Array
 from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
 from yardcut.core.values.missing import MISSING_TEXTS

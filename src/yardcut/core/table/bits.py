@@ -43,6 +43,12 @@ def positions(bits: Array | None, first_row: int, end_row: int) -> Array | None:
     return None if mask.all() else np.flatnonzero(mask)
 
 
+def runs_of(mask: Array) -> tuple[Array, Array]:
+    """Return where each run of True begins in a boolean array, and where it has ended (int64)."""
+    changes = np.flatnonzero(np.diff(mask, prepend=False, append=False))
+    return changes[0::2], changes[1::2]
+
+
 def count(bits: Array) -> int:
     """Count the ones."""
     whole = len(bits) // 8 * 8

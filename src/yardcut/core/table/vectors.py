@@ -11,6 +11,7 @@ import numpy as np
 
 from yardcut.core.keeping import Kept
 from yardcut.core.table.array_file import Array
+from yardcut.core.table.copying import copy_texts
 from yardcut.core.values.formatting import formatter
 from yardcut.core.values.kinds import Kind
 
@@ -53,8 +54,6 @@ class NumericVector:
 
 Result = TypeVar("Result")
 _KEPT_RESULTS = 64
-_ROWS_AT_ONCE = 1 << 14
-_WORD_BYTES = 8
 
 
 class Dictionary:
@@ -175,40 +174,6 @@ def gather_plain(vector: PlainVector, rows: Array) -> PlainVector:
     copy_texts(vector.data, starts, sizes, data, offsets[:-1])
     missing = vector.missing[rows] if vector.missing is not None else None
     return PlainVector(offsets, data, missing)
-
-
-def copy_texts(source: Array, starts: Array, sizes: Array, target: Array, places: Array) -> None:
-    """Copy ``sizes[i]`` bytes from ``source[starts[i]:]`` to ``target[places[i]:]``, for all rows (int64) ``i``.
-
-    Eight bytes at once, the last eight of a text being copied twice where they overlap; of shorter texts byte for byte.
-    Some rows at a time: it takes two integers for each copy.
-    """
-    for first in range(0, len(sizes), _ROWS_AT_ONCE):
-        rows = slice(first, first + _ROWS_AT_ONCE)
-        size, start, place = sizes[rows], starts[rows], places[rows]
-        is_short = size < _WORD_BYTES
-        words = np.where(is_short, 0, (size + (_WORD_BYTES - 1)) // _WORD_BYTES)
-        within = _counted(words)
-        if len(within):
-            within *= _WORD_BYTES
-            np.minimum(within, np.repeat(size - _WORD_BYTES, words), out=within)
-            _words_of(target)[np.repeat(place, words) + within] = _words_of(source)[np.repeat(start, words) + within]
-        left = np.where(is_short, size, 0)
-        within = _counted(left)
-        if len(within):
-            target[np.repeat(place, left) + within] = source[np.repeat(start, left) + within]
-
-
-def _counted(sizes: Array) -> Array:
-    """Return the numbers from 0 to below each size, one after the other."""
-    ends = np.cumsum(sizes)
-    within: Array = np.arange(int(ends[-1]) if len(ends) else 0, dtype=np.int64) - np.repeat(ends - sizes, sizes)
-    return within
-
-
-def _words_of(data: Array) -> Array:
-    """Return the eight bytes from every byte on, as words that share the memory."""
-    return np.ndarray((max(0, len(data) - _WORD_BYTES + 1),), dtype=np.uint64, buffer=data, strides=(1,))
 
 
 def part_of(vector: Vector, first: int, end: int) -> Vector:

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections import deque
 from collections.abc import Iterator, Sequence
-from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Protocol
@@ -44,7 +42,7 @@ class CellTexts(Protocol):
 class WholeRows(Protocol):
     """The rows of a slice that is made of whole rows of the source."""
 
-    def whole_rows(self, piece: Frame, token: CancelToken, progress: Progress) -> Iterator[bytes]:
+    def whole_rows(self, piece: Frame, token: CancelToken, progress: Progress) -> Iterator[bytes | memoryview]:
         """Yield them as UTF-8, a line feed behind each, in pieces of any size."""
 
 
@@ -87,7 +85,7 @@ def write_stream(
             if isinstance(file, BytesTarget) and file.is_utf8:
                 file.write_bytes(data)
             else:
-                file.write(data.decode("utf-8", "replace"))
+                file.write(str(data, "utf-8", "replace"))
         return
     cells = own.cells if own is not None else None
     places = cells.places if cells is not None else frozenset()
@@ -191,7 +189,6 @@ class _Writing:
         return [self._missing if text is None else cell for text, cell in zip(texts, cells, strict=True)]
 
 
-_MOST_WAITING = 4
 _SEPARATORS = frozenset(",;\t|")
 """What stands in no number and no day."""
 
@@ -230,16 +227,10 @@ def _set_aside(piece: Frame, column: ShownColumn) -> dict[int, str]:
 
 def count_rows(path: Path, plan: Plan) -> int:
     """Read a delimited file back and count its rows, the header apart."""
-    from yardcut.core.sources.blocks import read_blocks
+    from yardcut.core.sources import counting_rows
     from yardcut.core.sources.form import Form
 
     options = plan.options
     encoding = (options.encoding or "utf-8").lower().replace("_", "-")
     form = Form(options.delimiter or ",", encoding=encoding, quote=options.quote or '"')
-    rows, waiting = -int(options.header), deque[Future[int]]()
-    with ThreadPoolExecutor(1, thread_name_prefix="count") as pool:
-        for block in read_blocks(path, form, 1 << 21):
-            waiting.append(pool.submit(lambda block: len(block.row_ends()), block))
-            if len(waiting) > _MOST_WAITING:
-                rows += waiting.popleft().result()
-        return rows + sum(future.result() for future in waiting)
+    return counting_rows.count_rows(path, form) - int(options.header)

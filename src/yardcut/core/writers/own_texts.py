@@ -7,7 +7,9 @@ of whole rows, which need not be taken apart.
 
 from __future__ import annotations
 
+from collections import deque
 from collections.abc import Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import ExitStack, contextmanager
 from dataclasses import dataclass
 
@@ -20,20 +22,23 @@ from yardcut.core.language.bound import ColumnValue
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.block_index import BlockPlace, read_block_index
 from yardcut.core.sources.cache import TEXTS, own_folder, source_mark, stores_folder
-from yardcut.core.sources.formats.delimited import DelimitedFile
+from yardcut.core.sources.formats.delimited import THREADS, DelimitedFile
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store_parts import StoreParts
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array, ArrayWriter
+from yardcut.core.table.held_bytes import HeldBytes
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
-from yardcut.core.table.vectors import PlainVector, copy_texts, gather_plain
+from yardcut.core.table.vectors import PlainVector, gather_plain
 from yardcut.core.values.kinds import Kind
 from yardcut.core.writers.delimited import OwnTexts
 from yardcut.core.writers.plans import Plan
-from yardcut.core.writers.reading_again import TextsAgain, WantedRows
+from yardcut.core.writers.reading_again import TextsAgain, WantedRows, Writers
 
 _MOST_RANKED_ROWS = 1 << 25
+_MOST_HELD_BYTES = 320 << 20
+_GATHERED_ROWS = 1 << 14
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,15 +73,19 @@ class _Places:
         One column after the other asks for the same rows.
         """
         if self._asked is not row_ids:
-            at = self._looked_up(self._table.source_ids(row_ids)).astype(np.int64)
+            at = self.looked_up(row_ids)
             is_run = bool(len(at)) and int(at[-1] - at[0]) == len(at) - 1 and bool((np.diff(at) == 1).all())
             self._asked, self._answer = row_ids, (at, is_run)
         return self._answer
 
-    def _looked_up(self, row_ids: Array) -> Array:
+    def looked_up(self, row_ids: Array) -> Array:
+        """Return the places of some rows (int64); on any thread."""
+        ids = self._table.source_ids(row_ids)
         if self._rank is not None:
-            return self._rank[row_ids]
-        return row_ids if self._ids is None else np.searchsorted(self._ids, row_ids)
+            ids = self._rank[ids]
+        elif self._ids is not None:
+            return np.searchsorted(self._ids, ids)
+        return ids.astype(np.int64)
 
 
 class SourceTexts:
@@ -104,28 +113,29 @@ class SourceTexts:
 
 
 class SourceRows:
-    """Whole rows, read again into an array on disk: they can be taken in any order."""
+    """Whole rows, read again into an array: they can be taken in any order."""
 
     def __init__(self, vector: PlainVector, rows: RowSet, table: Table) -> None:
         self._vector, self._at = vector, _Places(rows, table)
 
-    def whole_rows(self, piece: Frame, token: CancelToken, progress: Progress) -> Iterator[bytes]:
-        """Yield the rows of a slice, a line feed behind each."""
-        for window in piece.windows((), token, progress):
-            yield self._rows(window.row_ids)
+    def whole_rows(self, piece: Frame, token: CancelToken, progress: Progress) -> Iterator[bytes | memoryview]:
+        """Yield the rows of a slice, a line feed behind each; those of the next windows are gathered on threads."""
+        waiting: deque[Future[memoryview]] = deque()
+        with ThreadPoolExecutor(THREADS, thread_name_prefix="gather") as pool:
+            try:
+                for window in piece.windows((), token, progress, _GATHERED_ROWS):
+                    waiting.append(pool.submit(self._rows, window.row_ids))
+                    if len(waiting) > 2 * THREADS:
+                        yield waiting.popleft().result()
+                while waiting:
+                    yield waiting.popleft().result()
+            finally:
+                for future in waiting:
+                    future.cancel()
 
-    def _rows(self, row_ids: Array) -> bytes:
-        (at, _), offsets, data = self._at.of(row_ids), self._vector.offsets, self._vector.data
-        if not len(at):
-            return b""
-        starts, ends = offsets[at], offsets[at + 1]
-        if bool((starts[1:] == ends[:-1]).all()):
-            return data[int(starts[0]) : int(ends[-1])].tobytes()
-        sizes = (ends - starts).astype(np.int64)
-        places = np.concatenate(([0], np.cumsum(sizes)))
-        rows = np.empty(int(places[-1]), dtype=np.uint8)
-        copy_texts(data, starts.astype(np.int64), sizes, rows, places[:-1])
-        return rows.tobytes()
+    def _rows(self, row_ids: Array) -> memoryview:
+        rows = gather_plain(self._vector, self._at.looked_up(row_ids)).data
+        return rows.data
 
 
 class RowsAsTheyStand:
@@ -134,7 +144,7 @@ class RowsAsTheyStand:
     def __init__(self, again: _Again) -> None:
         self._again = again
 
-    def whole_rows(self, piece: Frame, token: CancelToken, progress: Progress) -> Iterator[bytes]:
+    def whole_rows(self, piece: Frame, token: CancelToken, progress: Progress) -> Iterator[bytes | memoryview]:
         """Yield the rows of the slice, a line feed behind each. Raises ``SourceError`` when the source is another."""
         again = self._again
         progress.begin("writing rows as they stand", sum(file.size for file in again.files))
@@ -247,9 +257,11 @@ def _read(
     token: CancelToken, progress: Progress,
 ) -> OwnTexts:  # fmt: skip
     numbers = [0] if are_whole else list(dict.fromkeys(columns.values()))
-    written = {
+    written: dict[int, Writers] = {
         number: (parts.writer(number, "data", "|u1"), parts.writer(number, "offsets", "<i8")) for number in numbers
     }
+    if are_whole:
+        written[0] = HeldBytes(parts.writer(0, "data", "|u1"), _MOST_HELD_BYTES), written[0][1]
     for _, offsets in written.values():
         offsets.append(np.zeros(1, np.int64))
     progress.begin("reading cells as they stand", sum(file.size for file in again.files))
@@ -276,7 +288,7 @@ def _rows_of_source(piece: Frame) -> RowSet:
     )
 
 
-def _vector(data: ArrayWriter, offsets: ArrayWriter) -> PlainVector:
+def _vector(data: ArrayWriter | HeldBytes, offsets: ArrayWriter) -> PlainVector:
     return PlainVector(offsets.items(), data.items())
 
 

@@ -18,11 +18,12 @@ from yardcut.core.sources.parsing import ColumnTask, ParsedBlock, parse_block
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array, ArrayWriter
+from yardcut.core.table.held_bytes import HeldBytes
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind
 
-Writers = tuple[ArrayWriter, ArrayWriter]
+Writers = tuple[ArrayWriter | HeldBytes, ArrayWriter]
 """Of the bytes of texts, each followed by a line feed, and of their offsets, which begin with 0."""
 
 

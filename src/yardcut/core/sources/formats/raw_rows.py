@@ -11,11 +11,15 @@ import numpy as np
 
 from yardcut.core.progress import CancelToken
 from yardcut.core.sources.block_index import BlockPlace
-from yardcut.core.sources.blocks import Block, lines_in, paired_quotes
+from yardcut.core.sources.blocks import Block, paired_quotes
 from yardcut.core.sources.dropping import with_short_rows_filled
 from yardcut.core.sources.formats.delimited import THREADS, DelimitedFile
+from yardcut.core.sources.line_feeds import LINE_FEED
 from yardcut.core.sources.parsing import parse_block, readable
+from yardcut.core.sources.reading_blocks import BlockReader, BytesRead
+from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
+from yardcut.core.table.copying import copy_texts
 
 Mask = Callable[[int, int], Array | None]
 """Tells which rows are wanted, from one row of the file to another, as booleans; ``None``: all."""
@@ -25,7 +29,8 @@ Mask = Callable[[int, int], Array | None]
 class ChosenRows:
     """The wanted ones of the next ``rows`` rows of a file, as UTF-8 with a line feed behind each, of ``sizes`` bytes.
 
-    ``bytes_read`` is how far into the file reading has come; ``has_quotes`` tells whether any cell may stand in quotes.
+    ``bytes_read`` is how far into the file reading has come; ``has_quotes`` tells whether a line feed may stand within
+    quotes.
     """
 
     data: bytes
@@ -45,39 +50,24 @@ class _RawRows:
 
     def chosen(self, mask: Array | None) -> ChosenRows:
         """Return the rows of a mask. One of another length is that of another file, and chooses none."""
-        count, data = len(self.starts), self.block.data
-        sizes = self.ends - self.starts + 1
-        if mask is None or (len(mask) == count and mask.all()):
-            taken = self._all(sizes)
-        elif len(mask) != count:
-            taken, sizes = b"", sizes[:0]
-        elif self._is_gapless(sizes):
-            taken, sizes = np.frombuffer(data, dtype=np.uint8)[np.repeat(mask, sizes)].tobytes(), sizes[mask]
-        else:
-            pairs = zip(self.starts[mask].tolist(), self.ends[mask].tolist(), strict=True)
-            taken, sizes = b"".join([data[start:end] + b"\n" for start, end in pairs]), sizes[mask]
-        return ChosenRows(taken, sizes, count, self.block.bytes_read, self.block.quotes is not None)
-
-    def _is_gapless(self, sizes: Array) -> bool:
-        """Tell whether the rows stand one behind the other with nothing between them, the last line feed included."""
-        return int(sizes.sum()) == len(self.block.data)
-
-    def _all(self, sizes: Array) -> bytes:
-        if not len(sizes) or self._is_gapless(sizes):
-            return self.block.data if len(sizes) else b""
-        data = self.block.data
-        return b"".join(
-            [data[start:end] + b"\n" for start, end in zip(self.starts.tolist(), self.ends.tolist(), strict=True)]
-        )
+        count, block = len(self.starts), self.block
+        mask = np.zeros(count, dtype=np.bool_) if mask is not None and len(mask) != count else mask
+        rows = slice(None) if mask is None else np.flatnonzero(mask)
+        starts = self.starts[rows]
+        lengths = self.ends[rows] - starts
+        taken = np.full(int(lengths.sum()) + len(lengths), LINE_FEED, dtype=np.uint8)
+        places = np.cumsum(lengths + 1) - lengths - 1
+        copy_texts(np.frombuffer(block.data, dtype=np.uint8), starts, lengths, taken, places)
+        return ChosenRows(taken.tobytes(), lengths + 1, count, block.bytes_read, block.quotes is not None)
 
 
 @dataclass(frozen=True, slots=True)
 class _Task:
-    """A block whose rows are to be found, and which of them, where that is known; none at all: they are passed over."""
+    """A block whose rows are to be found: cut by a reader, or known by its place, and then which rows are wanted."""
 
-    block: Block | None
-    mask: Array | None
-    rows: int
+    block: Block | None = None
+    place: BlockPlace | None = None
+    mask: Array | None = None
 
 
 def raw_rows(
@@ -88,7 +78,7 @@ def raw_rows(
     Where ``places`` tell where the blocks stand, those without a wanted row are passed over. Raises ``SourceError``,
     ``StoppedError`` or ``OSError``.
     """
-    row, blocks = 0, _body(file) if places is None else _blocks_at(file, places, wanted, has_drops)
+    row = 0
     waiting: deque[Future[_RawRows | ChosenRows]] = deque()
 
     def next_rows() -> ChosenRows:
@@ -99,13 +89,18 @@ def raw_rows(
         row += found.rows
         return found
 
-    with ThreadPoolExecutor(THREADS, thread_name_prefix="rows") as pool, ThreadPoolExecutor(1, "blocks") as reader:
+    with (
+        open(file.path, "rb", buffering=0) as source,
+        ThreadPoolExecutor(THREADS, thread_name_prefix="rows") as pool,
+        ThreadPoolExecutor(1, "blocks") as cutter,
+    ):
+        reader, blocks = BlockReader(source.fileno()), _body(file) if places is None else _known(places, wanted)
         try:
-            coming = reader.submit(next, blocks, None)
+            coming = cutter.submit(next, blocks, None)
             while (task := coming.result()) is not None:
                 token.check()
-                coming = reader.submit(next, blocks, None)
-                waiting.append(pool.submit(_rows_of, task, file, has_drops))
+                coming = cutter.submit(next, blocks, None)
+                waiting.append(pool.submit(_rows_of, task, file, reader, has_drops))
                 if len(waiting) > 2 * THREADS:
                     yield next_rows()
             while waiting:
@@ -118,34 +113,53 @@ def raw_rows(
 
 def _body(file: DelimitedFile) -> Iterator[_Task]:
     for block in file.body_blocks():
-        yield _Task(block, None, -1)
+        yield _Task(block)
 
 
-def _blocks_at(file: DelimitedFile, places: Sequence[BlockPlace], wanted: Mask, has_drops: bool) -> Iterator[_Task]:
-    """Yield the blocks at some places, and which of their rows are wanted.
+def _known(places: Sequence[BlockPlace], wanted: Mask) -> Iterator[_Task]:
+    row = 0
+    for place in places:
+        yield _Task(None, place, wanted(row, row + place.rows))
+        row += place.rows
 
-    Where there are as many lines as rows, no line feed stands within quotes, and these need not be looked at.
+
+def _rows_of(task: _Task, file: DelimitedFile, reader: BlockReader, has_drops: bool) -> _RawRows | ChosenRows:
+    block, place, mask = task.block, task.place, task.mask
+    if place is not None:
+        if mask is not None and not mask.any():
+            return ChosenRows(b"", np.zeros(0, dtype=np.int64), place.rows, 0, False)
+        found = reader.read(place)
+        if found.are_rows(place.rows) and not has_drops and not file.reading_form.ragged:
+            return _lines(found, place, mask)
+        data = found.content.tobytes()
+        block = Block(data, place.start + place.size_bytes, paired_quotes(data, file.reading_form))
+    assert block is not None
+    rows = _rows_in(block, file, has_drops)
+    return rows if place is None else rows.chosen(mask)
+
+
+def _lines(found: BytesRead, place: BlockPlace, mask: Array | None) -> ChosenRows:
+    """Return the wanted ones of rows that are lines as they stand; neighbours are copied as one.
+
+    There being as many lines as rows, no line feed stands within quotes, and no quote need be looked at.
     """
-    row, form = 0, file.reading_form
-    with open(file.path, "rb") as source:
-        for place in places:
-            mask = wanted(row, row + place.rows)
-            row += place.rows
-            if mask is not None and not mask.any():
-                yield _Task(None, None, place.rows)
-                continue
-            source.seek(place.start)
-            data = source.read(place.size_bytes)
-            lines = lines_in(data) + (not data.endswith(b"\n"))
-            quotes = None if lines == place.rows and not has_drops else paired_quotes(data, form)
-            yield _Task(Block(data, place.start + place.size_bytes, quotes), mask, place.rows)
+    ends = found.feeds + 1
+    bytes_read = place.start + place.size_bytes
+    if mask is None or mask.all():
+        return ChosenRows(found.content.tobytes(), np.diff(ends, prepend=0), place.rows, bytes_read, False)
+    begins, behind = bit.runs_of(mask)
+    bounds = np.concatenate(([0], ends))
+    starts = bounds[begins]
+    sizes = bounds[behind] - starts
+    taken = np.empty(int(sizes.sum()), dtype=np.uint8)
+    copy_texts(found.content, starts, sizes, taken, np.cumsum(sizes) - sizes)
+    return ChosenRows(taken.tobytes(), np.diff(bounds)[mask], place.rows, bytes_read, False)
 
 
-def _rows_of(task: _Task, file: DelimitedFile, has_drops: bool) -> _RawRows | ChosenRows:
-    if task.block is None:
-        return ChosenRows(b"", np.zeros(0, dtype=np.int64), task.rows, 0, False)
+def _rows_in(block: Block, file: DelimitedFile, has_drops: bool) -> _RawRows:
+    """Find the rows of a block, whatever it holds."""
     form = file.reading_form
-    block, _ = readable(task.block, form)
+    block, _ = readable(block, form)
     if form.ragged:
         block = with_short_rows_filled(block, form, len(file.names))
     starts, ends = block.row_bounds()
@@ -160,5 +174,4 @@ def _rows_of(task: _Task, file: DelimitedFile, has_drops: bool) -> _RawRows | Ch
     if len(starts) and b"\r" in block.data:
         data = np.frombuffer(block.data, dtype=np.uint8)
         ends = ends - ((ends > starts) & (data[np.maximum(ends - 1, 0)] == 13))
-    found = _RawRows(block, starts, ends)
-    return found if task.rows < 0 else found.chosen(task.mask)
+    return _RawRows(block, starts, ends)
