@@ -24,9 +24,10 @@ settings.load_profile("yard")
 
 @pytest.fixture(scope="session", autouse=True)
 def _own_directories(tmp_path_factory: pytest.TempPathFactory) -> None:
-    """Keep caches and state of the tests apart from the user's."""
+    """Keep caches and state of the tests apart from the user's, and what they save where they stand from the project."""
     for name in ("XDG_CACHE_HOME", "XDG_STATE_HOME", "XDG_CONFIG_HOME"):
         os.environ[name] = str(tmp_path_factory.mktemp(name.lower()))
+    os.chdir(tmp_path_factory.mktemp("here"))
 
 
 @pytest.fixture(scope="session")
