@@ -293,7 +293,7 @@ def test_what_cannot_be_drawn_is_said(table: Table) -> None:
 def test_the_vector_of_the_documents(table_of: WriteTable) -> None:
     table = table_of(["id"], [[n] for n in range(10)])
     assert sources(run_lines(table, "draw random 8 with replacement seed 7")[-1]) == sorted([4, 2, 4, 5, 3, 9, 6, 3])
-    assert "rows 4, 2, 4, 5, 3, 9, 6, 3" in Path("docs/language.md").read_text()
+    assert "rows 4, 2, 4, 5, 3, 9, 6, 3" in (Path(__file__).parents[3] / "docs" / "language.md").read_text()
 
 
 @pytest.mark.parametrize("ending", ["parquet", "csv"])

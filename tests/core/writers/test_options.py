@@ -355,7 +355,7 @@ def test_whole_blocks_are_written_as_cell_by_cell(
     tmp_path_factory: pytest.TempPathFactory, rows: list[tuple[object, ...]], delimiter: str, plain: bool
 ) -> None:
     from yardcut.core.sources import builders
-    from yardcut.core.writers import delimited
+    from yardcut.core.writers import cells
 
     folder = tmp_path_factory.mktemp("blocks")
     with open(folder / "a.jsonl", "w", encoding="utf-8") as file:
@@ -366,6 +366,6 @@ def test_whole_blocks_are_written_as_cell_by_cell(
         patch.setattr(builders, "MOST_WORDS", 0 if plain else 1 << 16)
         lines = ("make twice = whole * 2, half = real / 2", f"save \"{{}}.csv\" delimiter '{delimiter}'")
         cut(folder, lines[0], lines[1].format("quick"), source="a.jsonl")
-        patch.setattr(delimited._Writing, "blocks", lambda self: None)
+        patch.setattr(cells.CellWriter, "blocks", lambda self: None)
         cut(folder, lines[0], lines[1].format("slow"), source="a.jsonl")
     assert (folder / "quick.csv").read_bytes() == (folder / "slow.csv").read_bytes()

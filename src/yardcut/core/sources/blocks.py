@@ -41,10 +41,14 @@ def paired_quotes(block: bytes, form: Form) -> Array | None:
 
 
 def are_outside(quotes: Array | None, places: Array) -> Array:
-    """Tell which offsets of a block stand outside quotes."""
+    """Tell which offsets of a block, in ascending order, stand outside quotes."""
     if quotes is None:
         return np.ones(len(places), dtype=np.bool_)
-    outside: Array = np.searchsorted(quotes, places) % 2 == 0
+    if len(quotes) < len(places):  # the fewer are looked for among the more
+        before = np.cumsum(np.bincount(np.searchsorted(places, quotes), minlength=len(places) + 1)[:-1])
+    else:
+        before = np.searchsorted(quotes, places)
+    outside: Array = before % 2 == 0
     return outside
 
 

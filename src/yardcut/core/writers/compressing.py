@@ -62,7 +62,7 @@ class BytesTarget:
         """Write text behind what was written."""
         return self._raw.write(self._encoder.encode(text))
 
-    def write_bytes(self, data: bytes | memoryview) -> None:
+    def write_bytes(self, data: bytes) -> None:
         """Write bytes that are encoded already."""
         self._raw.write(data)
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
@@ -15,13 +14,12 @@ from yardcut.core.language.bound import ColumnValue, ShownColumn
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.set_aside import read_set_aside
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.vectors import CodedVector, NumericVector, PlainVector, Vector
+from yardcut.core.table.vectors import PlainVector
 from yardcut.core.table.window import Scatter
 from yardcut.core.values.kinds import Kind
+from yardcut.core.writers.cells import CellWriter
 from yardcut.core.writers.compressing import BytesTarget, TextTarget, open_text
 from yardcut.core.writers.delimited_blocks import BlockWriter
-from yardcut.core.writers.formulas import RUNS_AS_FORMULA
-from yardcut.core.writers.number_texts import number_texts
 from yardcut.core.writers.plans import Plan
 
 
@@ -42,7 +40,7 @@ class CellTexts(Protocol):
 class WholeRows(Protocol):
     """The rows of a slice that is made of whole rows of the source."""
 
-    def whole_rows(self, piece: Frame, token: CancelToken, progress: Progress) -> Iterator[bytes | memoryview]:
+    def whole_rows(self, piece: Frame, token: CancelToken, progress: Progress) -> Iterator[bytes]:
         """Yield them as UTF-8, a line feed behind each, in pieces of any size."""
 
 
@@ -76,7 +74,7 @@ def write_stream(
     piece: Frame, file: TextTarget, plan: Plan, token: CancelToken, progress: Progress, own: OwnTexts | None = None
 ) -> None:
     """Write a slice; a missing value is an empty cell or what the options say, a set-aside one keeps its text."""
-    writing = _Writing(plan)
+    writing = CellWriter(plan)
     ending = writing.ending
     if plan.options.header:
         file.write(writing.delimiter.join(writing.cell(column.name, Kind.TEXT) for column in piece.columns) + ending)
@@ -129,70 +127,6 @@ def _quick_block(
     return lines
 
 
-class _Writing:
-    """How cells become text."""
-
-    def __init__(self, plan: Plan) -> None:
-        options = plan.options
-        self.delimiter = options.delimiter or ","
-        self.ending = "\r\n" if options.line_ends == "crlf" else "\n"
-        self._quote = options.quote or '"'
-        self._needs_quotes = re.compile(f"[{re.escape(self._quote)}\r\n{re.escape(self.delimiter)}]")
-        self._missing = options.missing or ""
-        self._decimal = options.decimal or "."
-        self._guard = options.guard
-        self._quoting = options.quoting
-
-    def blocks(self) -> BlockWriter | None:
-        """Return what writes whole blocks at once, where the options allow it."""
-        plain = not self._guard and self._quoting == "needed" and not self._missing and self._decimal == "."
-        if plain and self.ending == "\n" and self.delimiter in _SEPARATORS:
-            return BlockWriter(self.delimiter, self._quote, self.cell)
-        return None
-
-    def cell(self, text: str, kind: Kind) -> str:
-        """Write one cell that has a value."""
-        if self._guard and kind is Kind.TEXT and text.startswith(RUNS_AS_FORMULA):
-            text = "'" + text
-        wants = self._quoting == "all" or (self._quoting == "texts" and kind is Kind.TEXT)
-        if wants or self._needs_quotes.search(text):
-            return f"{self._quote}{text.replace(self._quote, self._quote * 2)}{self._quote}"
-        return text
-
-    def _written(self, texts: list[str], kind: Kind) -> list[str]:
-        """Write cells that have values: most often as they are, which one look at all of them tells."""
-        if self._quoting == "all" or (kind is Kind.TEXT and (self._guard or self._quoting == "texts")):
-            return [self.cell(text, kind) for text in texts]
-        marks, whole = (self.delimiter, self._quote, "\r", "\n"), "".join(texts)
-        if not any(mark in whole for mark in marks):
-            return texts
-        return [self.cell(text, kind) if any(mark in text for mark in marks) else text for text in texts]
-
-    def own_cells(self, texts: list[str], kind: Kind, gone: list[bool] | None) -> list[str]:
-        """Write the cells of a column as they stand in the source, those without a value as the options say."""
-        cells = self._written(texts, kind)
-        if gone is None:
-            return cells
-        return [self._missing if no else cell for cell, no in zip(cells, gone, strict=True)]
-
-    def cells(self, vector: Vector) -> list[str]:
-        """Write the cells of a column."""
-        if isinstance(vector, CodedVector):
-            words = [*(self.cell(text, vector.kind) for text in vector.dictionary.texts), self._missing]
-            return list(map(words.__getitem__, vector.codes.tolist()))
-        texts = number_texts(vector) if isinstance(vector, NumericVector) else vector.texts()
-        if vector.kind is Kind.NUMBER and self._decimal != ".":
-            texts = [None if text is None else text.replace(".", self._decimal) for text in texts]
-        if vector.missing_mask() is None:
-            return self._written(texts, vector.kind)  # type: ignore[arg-type] # none is missing
-        cells = self._written(["" if text is None else text for text in texts], vector.kind)
-        return [self._missing if text is None else cell for text, cell in zip(texts, cells, strict=True)]
-
-
-_SEPARATORS = frozenset(",;\t|")
-"""What stands in no number and no day."""
-
-
 def _gone(plan: Plan, column: ShownColumn, window: Scatter, kept: dict[int, str]) -> list[bool] | None:
     """Tell which cells hold no value, where an option says what stands for it; a set-aside value is one."""
     if plan.options.missing is None:
@@ -208,7 +142,7 @@ def _in_source(window: Scatter) -> list[int]:
     return ids
 
 
-def _put_aside(columns: Sequence[list[str]], aside: Sequence[dict[int, str]], window: Scatter, by: _Writing) -> None:
+def _put_aside(columns: Sequence[list[str]], aside: Sequence[dict[int, str]], window: Scatter, by: CellWriter) -> None:
     """Put the texts of values that did not fit their column's kind in the places of no value."""
     for cells, kept in zip(columns, aside, strict=True):
         if kept:

@@ -7,11 +7,10 @@ of whole rows, which need not be taken apart.
 
 from __future__ import annotations
 
-from collections import deque
 from collections.abc import Iterator
-from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import ExitStack, contextmanager
 from dataclasses import dataclass
+from pathlib import Path
 
 import numpy as np
 
@@ -22,11 +21,11 @@ from yardcut.core.language.bound import ColumnValue
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.block_index import BlockPlace, read_block_index
 from yardcut.core.sources.cache import TEXTS, own_folder, source_mark, stores_folder
-from yardcut.core.sources.formats.delimited import THREADS, DelimitedFile
+from yardcut.core.sources.formats.delimited import DelimitedFile
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store_parts import StoreParts
 from yardcut.core.table import bits as bit
-from yardcut.core.table.array_file import Array, ArrayWriter
+from yardcut.core.table.array_file import Array
 from yardcut.core.table.held_bytes import HeldBytes
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
@@ -34,11 +33,12 @@ from yardcut.core.table.vectors import PlainVector, gather_plain
 from yardcut.core.values.kinds import Kind
 from yardcut.core.writers.delimited import OwnTexts
 from yardcut.core.writers.plans import Plan
-from yardcut.core.writers.reading_again import TextsAgain, WantedRows, Writers
+from yardcut.core.writers.reading_again import Apart, WantedRows, columns_apart, read_apart
+from yardcut.core.writers.rows_again import RowsAgain
+from yardcut.core.writers.standing_rows import StandingRows
+from yardcut.core.writers.stretches import Part, Stretch, UnevenRowsError, cut_out, parts_of
 
-_MOST_RANKED_ROWS = 1 << 25
 _MOST_HELD_BYTES = 320 << 20
-_GATHERED_ROWS = 1 << 14
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,50 +49,13 @@ class Found:
     why_not: str = ""
 
 
-class _Places:
-    """Where the rows of a slice stand among those of the source that were read again, which are in its order."""
-
-    def __init__(self, rows: RowSet, table: Table) -> None:
-        self._table = table
-        self._ids: Array | None = None
-        self._rank: Array | None = None
-        self._asked: Array | None = None
-        self._answer: tuple[Array, bool] = (np.zeros(0, dtype=np.int64), False)
-        if rows.bits is None:
-            return
-        ids = RowSet(rows.table_rows, rows.bits).ids(0, rows.count)
-        if rows.order is None or rows.table_rows > _MOST_RANKED_ROWS:
-            self._ids = ids
-        else:  # four bytes a row of the table, and a tenth of the time
-            self._rank = np.empty(rows.table_rows, dtype=np.uint32)
-            self._rank[ids] = np.arange(len(ids), dtype=np.uint32)
-
-    def of(self, row_ids: Array) -> tuple[Array, bool]:
-        """Return the places of some rows (int64), and whether they are one behind the other.
-
-        One column after the other asks for the same rows.
-        """
-        if self._asked is not row_ids:
-            at = self.looked_up(row_ids)
-            is_run = bool(len(at)) and int(at[-1] - at[0]) == len(at) - 1 and bool((np.diff(at) == 1).all())
-            self._asked, self._answer = row_ids, (at, is_run)
-        return self._answer
-
-    def looked_up(self, row_ids: Array) -> Array:
-        """Return the places of some rows (int64); on any thread."""
-        ids = self._table.source_ids(row_ids)
-        if self._rank is not None:
-            ids = self._rank[ids]
-        elif self._ids is not None:
-            return np.searchsorted(self._ids, ids)
-        return ids.astype(np.int64)
-
-
 class SourceTexts:
     """Texts of some columns of a slice, by their places in it, read again into arrays on disk."""
 
-    def __init__(self, vectors: dict[int, PlainVector], rows: RowSet, table: Table) -> None:
-        self._vectors, self._at = vectors, _Places(rows, table)
+    def __init__(self, vectors: dict[int, PlainVector], rows: RowsAgain) -> None:
+        self._vectors, self._rows = vectors, rows
+        self._asked: Array | None = None
+        self._answer: tuple[Array, bool] = (np.zeros(0, dtype=np.int64), False)
 
     @property
     def places(self) -> frozenset[int]:
@@ -105,37 +68,19 @@ class SourceTexts:
 
     def vector(self, place: int, row_ids: Array) -> PlainVector:
         """Return the texts of some rows as bytes."""
-        (at, is_run), vector = self._at.of(row_ids), self._vectors[place]
+        (at, is_run), vector = self._at(row_ids), self._vectors[place]
         if is_run:
             first = int(at[0])
             return PlainVector(vector.offsets[first : first + len(at) + 1], vector.data)
         return gather_plain(vector, at)
 
-
-class SourceRows:
-    """Whole rows, read again into an array: they can be taken in any order."""
-
-    def __init__(self, vector: PlainVector, rows: RowSet, table: Table) -> None:
-        self._vector, self._at = vector, _Places(rows, table)
-
-    def whole_rows(self, piece: Frame, token: CancelToken, progress: Progress) -> Iterator[bytes | memoryview]:
-        """Yield the rows of a slice, a line feed behind each; those of the next windows are gathered on threads."""
-        waiting: deque[Future[memoryview]] = deque()
-        with ThreadPoolExecutor(THREADS, thread_name_prefix="gather") as pool:
-            try:
-                for window in piece.windows((), token, progress, _GATHERED_ROWS):
-                    waiting.append(pool.submit(self._rows, window.row_ids))
-                    if len(waiting) > 2 * THREADS:
-                        yield waiting.popleft().result()
-                while waiting:
-                    yield waiting.popleft().result()
-            finally:
-                for future in waiting:
-                    future.cancel()
-
-    def _rows(self, row_ids: Array) -> memoryview:
-        rows = gather_plain(self._vector, self._at.looked_up(row_ids)).data
-        return rows.data
+    def _at(self, row_ids: Array) -> tuple[Array, bool]:
+        """Return the places of some rows, and whether they are one behind the other; columns ask for the same rows."""
+        if self._asked is not row_ids:
+            at = self._rows.places(row_ids)
+            is_run = bool(len(at)) and int(at[-1] - at[0]) == len(at) - 1 and bool((np.diff(at) == 1).all())
+            self._asked, self._answer = row_ids, (at, is_run)
+        return self._answer
 
 
 class RowsAsTheyStand:
@@ -144,7 +89,7 @@ class RowsAsTheyStand:
     def __init__(self, again: _Again) -> None:
         self._again = again
 
-    def whole_rows(self, piece: Frame, token: CancelToken, progress: Progress) -> Iterator[bytes | memoryview]:
+    def whole_rows(self, piece: Frame, token: CancelToken, progress: Progress) -> Iterator[bytes]:
         """Yield the rows of the slice, a line feed behind each. Raises ``SourceError`` when the source is another."""
         again = self._again
         progress.begin("writing rows as they stand", sum(file.size for file in again.files))
@@ -198,13 +143,17 @@ def own_texts(
     with ExitStack() as stack:
         try:
             again = _Again.open(spec, piece.table.source, token)
-            are_whole = all(_is_whole(piece, file, plan) for file in again.files)
-            if are_whole and at_once and piece.rows.order is None and piece.table is piece.table.source:
+            stand = all(_may_stand(file, piece, plan) for file in again.files)
+            parts = parts_of(piece)
+            is_whole = parts == [Stretch(0, len(piece.table.columns))]
+            if stand and is_whole and at_once and piece.rows.order is None and piece.table is piece.table.source:
                 found = Found(OwnTexts(rows=RowsAsTheyStand(again)))
             else:
                 folder = own_folder(stores_folder(), TEXTS)
                 stack.callback(litter.drop, folder)
-                found = Found(_read(piece, columns, again, are_whole, StoreParts(folder), token, progress))
+                reading = _Reading(piece, again, folder, token, progress)
+                rows = reading.standing(parts, plan) if stand else None
+                found = Found(OwnTexts(reading.columns(columns)) if rows is None else OwnTexts(rows=rows))
         except _ChangedError:
             found = Found(None, "the source is another by now: values are in their shortest exact form")
         yield found
@@ -252,30 +201,55 @@ class _Again:
         return rows == self.table.rows and source_mark(self.spec, self.spec.paths()) == self.table.fingerprint
 
 
-def _read(
-    piece: Frame, columns: dict[int, int], again: _Again, are_whole: bool, parts: StoreParts,
-    token: CancelToken, progress: Progress,
-) -> OwnTexts:  # fmt: skip
-    numbers = [0] if are_whole else list(dict.fromkeys(columns.values()))
-    written: dict[int, Writers] = {
-        number: (parts.writer(number, "data", "|u1"), parts.writer(number, "offsets", "<i8")) for number in numbers
-    }
-    if are_whole:
-        written[0] = HeldBytes(parts.writer(0, "data", "|u1"), _MOST_HELD_BYTES), written[0][1]
-    for _, offsets in written.values():
-        offsets.append(np.zeros(1, np.int64))
-    progress.begin("reading cells as they stand", sum(file.size for file in again.files))
-    wanted = _rows_of_source(piece)
-    rows = WantedRows(wanted, token, progress)
-    reading = TextsAgain(again.spec, again.table, rows, written, are_whole)
-    for place, file in enumerate(again.files):
-        reading.file(file, again.blocks(place), has_drops=again.has_drops(place))
-    if not again.are_the_same(rows.rows):
-        raise _ChangedError
-    vectors = {number: _vector(*pair) for number, pair in written.items()}
-    if are_whole:
-        return OwnTexts(rows=SourceRows(vectors[0], wanted, piece.table))
-    return OwnTexts(SourceTexts({place: vectors[number] for place, number in columns.items()}, wanted, piece.table))
+@dataclass(frozen=True, slots=True)
+class _Reading:
+    """Reads the wanted rows of a table's files again, into arrays in a folder."""
+
+    piece: Frame
+    again: _Again
+    folder: Path
+    token: CancelToken
+    progress: Progress
+
+    def columns(self, columns: dict[int, int]) -> SourceTexts:
+        """Read the texts of columns, by their places in the slice and their numbers. Raises ``_ChangedError``."""
+        numbers = list(dict.fromkeys(columns.values()))
+        names = [self.again.table.columns[number].name for number in numbers]
+        vectors = dict(zip(numbers, self._texts(columns_apart(self.again.spec, names), len(names)), strict=True))
+        return SourceTexts({place: vectors[number] for place, number in columns.items()}, self._places())
+
+    def standing(self, parts: list[Part], plan: Plan) -> StandingRows | None:
+        """Read what stands beside each other of each row. Raises ``_ChangedError``.
+
+        ``None`` where rows are not cut into cells by their marks alone.
+        """
+        stretches = list(dict.fromkeys(part for part in parts if isinstance(part, Stretch)))
+        width = len(self.again.table.columns)
+        apart = lambda rows, file: cut_out(rows, file.reading_form, width, stretches)  # noqa: E731
+        try:
+            texts = self._texts(apart, len(stretches), _MOST_HELD_BYTES // len(stretches))
+        except UnevenRowsError:
+            return None
+        return StandingRows(parts, dict(zip(stretches, texts, strict=True)), self._places(), plan)
+
+    def _places(self) -> RowsAgain:
+        return RowsAgain(_rows_of_source(self.piece), self.piece.table)
+
+    def _texts(self, apart: Apart, count: int, most_held: int = 0) -> list[PlainVector]:
+        again, parts = self.again, StoreParts(self.folder)
+        written = [
+            (HeldBytes(parts.writer(number, "data", "|u1"), most_held), parts.writer(number, "offsets", "<i8"))
+            for number in range(count)
+        ]
+        for _, offsets in written:
+            offsets.append(np.zeros(1, np.int64))
+        self.progress.begin("reading cells as they stand", sum(file.size for file in again.files))
+        rows = WantedRows(_rows_of_source(self.piece), self.token, self.progress)
+        for place, file in enumerate(again.files):
+            read_apart(rows, file, again.blocks(place), apart, written, has_drops=again.has_drops(place))
+        if not again.are_the_same(rows.rows):
+            raise _ChangedError
+        return [PlainVector(offsets.items(), data.items()) for data, offsets in written]
 
 
 def _rows_of_source(piece: Frame) -> RowSet:
@@ -288,18 +262,12 @@ def _rows_of_source(piece: Frame) -> RowSet:
     )
 
 
-def _vector(data: ArrayWriter | HeldBytes, offsets: ArrayWriter) -> PlainVector:
-    return PlainVector(offsets.items(), data.items())
-
-
-def _is_whole(piece: Frame, file: DelimitedFile, plan: Plan) -> bool:
-    """Tell whether a slice has just the columns of a file, and is written in the form the file has."""
+def _may_stand(file: DelimitedFile, piece: Frame, plan: Plan) -> bool:
+    """Tell whether a file has just the columns of its table, and a slice is written in the form the file has."""
     options, form = plan.options, file.reading_form
     marks = (options.delimiter, options.quote or '"', options.quoting, options.line_ends)
     as_they_are = marks == (form.delimiter, form.quote, "needed", "lf") and not form.ragged
     same_form = (
         as_they_are and options.decimal in (None, form.decimal) and options.missing is None and not options.guard
     )
-    numbers = [column.value.column if isinstance(column.value, ColumnValue) else -1 for column in piece.columns]
-    names = [column.name for column in piece.table.columns]
-    return same_form and numbers == list(range(len(names))) and file.names == names
+    return same_form and file.names == [column.name for column in piece.table.columns]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 
 import numpy as np
@@ -20,7 +20,6 @@ from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array, ArrayWriter
 from yardcut.core.table.held_bytes import HeldBytes
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind
 
 Writers = tuple[ArrayWriter | HeldBytes, ArrayWriter]
@@ -56,57 +55,61 @@ class WantedRows:
         return None if bits is None else bit.unpack(bits, first, min(end, self._wanted.table_rows))
 
 
-class TextsAgain:
-    """Takes the wanted rows of file after file apart, or keeps them whole, and writes them into arrays."""
+Apart = Callable[[ChosenRows, DelimitedFile], Sequence[tuple[Array, Array]]]
+"""Takes rows apart: returns for each text of a row the bytes of all of them, a line feed behind each, and the offsets
+behind these."""
 
-    def __init__(
-        self, spec: SourceSpec, table: Table, rows: WantedRows, written: Mapping[int, Writers], are_whole: bool
-    ) -> None:
-        self._spec, self._rows, self._written, self._are_whole = spec, rows, written, are_whole
-        self._names = {number: table.columns[number].name for number in written}
 
-    def file(self, file: DelimitedFile, blocks: Sequence[BlockPlace] | None, *, has_drops: bool) -> None:
-        """Read one file. Raises ``SourceError``, ``StoppedError`` or ``OSError``."""
-        places = wanted_places(file, self._spec)
-        by_place = {places[name]: number for number, name in self._names.items() if name in places}
-        absent = [number for number, name in self._names.items() if name not in places]
-        tasks = [ColumnTask(place, Kind.TEXT, False, ()) for place in by_place]
-        waiting: deque[Future[ParsedBlock]] = deque()
-        with ThreadPoolExecutor(THREADS, thread_name_prefix="parse") as pool:
-            try:
-                for rows in self._rows.of_file(file, blocks, has_drops=has_drops):
-                    if self._are_whole:
-                        _append(self._written[0], np.frombuffer(rows.data, np.uint8), np.cumsum(rows.sizes))
-                        continue
-                    for number in absent:
-                        count = len(rows.sizes)
-                        _append(self._written[number], np.full(count, 10, np.uint8), np.arange(1, count + 1))
-                    if tasks:
-                        waiting.append(pool.submit(_parsed, rows, file, tasks))
-                    if len(waiting) > 2 * THREADS + 1:
-                        self._take(waiting.popleft(), by_place)
-                while waiting:
-                    self._take(waiting.popleft(), by_place)
-            finally:
-                for future in waiting:
-                    future.cancel()
+def read_apart(
+    rows: WantedRows, file: DelimitedFile, blocks: Sequence[BlockPlace] | None, apart: Apart,
+    written: Sequence[Writers], *, has_drops: bool,
+) -> None:  # fmt: skip
+    """Take the wanted rows of the next file apart on threads, and write their texts into arrays, in their order.
 
-    def _take(self, future: Future[ParsedBlock], by_place: Mapping[int, int]) -> None:
-        for chunk in future.result().chunks:
-            assert chunk.plain is not None
-            offsets, data, _ = chunk.plain
-            first, end = int(offsets[0]), int(offsets[-1])
-            _append(self._written[by_place[chunk.task.number]], data[first:end], offsets[1:] - first)
+    Raises ``SourceError``, ``StoppedError`` or ``OSError``, and what ``apart`` does.
+    """
+    waiting: deque[Future[Sequence[tuple[Array, Array]]]] = deque()
+
+    def take() -> None:
+        for (data, ends), (bytes_written, offsets) in zip(waiting.popleft().result(), written, strict=True):
+            offsets.append(ends + bytes_written.count)
+            bytes_written.append(data)
+
+    with ThreadPoolExecutor(THREADS, thread_name_prefix="parse") as pool:
+        try:
+            for found in rows.of_file(file, blocks, has_drops=has_drops):
+                waiting.append(pool.submit(apart, found, file))
+                if len(waiting) > 2 * THREADS + 1:
+                    take()
+            while waiting:
+                take()
+        finally:
+            for future in waiting:
+                future.cancel()
+
+
+def columns_apart(spec: SourceSpec, names: Sequence[str]) -> Apart:
+    """Return what takes rows apart into the texts of some columns; empty ones where a file lacks a column."""
+
+    def apart(rows: ChosenRows, file: DelimitedFile) -> list[tuple[Array, Array]]:
+        places = wanted_places(file, spec)
+        tasks = [ColumnTask(places[name], Kind.TEXT, False, ()) for name in names if name in places]
+        found = {chunk.task.number: chunk.plain for chunk in _parsed(rows, file, tasks).chunks} if tasks else {}
+        texts = []
+        for name in names:
+            plain = found[places[name]] if name in places else None
+            if plain is None:
+                texts.append((np.full(len(rows.sizes), 10, np.uint8), np.arange(1, len(rows.sizes) + 1)))
+            else:
+                offsets, data, _ = plain
+                first, end = int(offsets[0]), int(offsets[-1])
+                texts.append((data[first:end], offsets[1:] - first))
+        return texts
+
+    return apart
 
 
 def _parsed(rows: ChosenRows, file: DelimitedFile, tasks: list[ColumnTask]) -> ParsedBlock:
     form = file.reading_form
     quotes = paired_quotes(rows.data, form) if rows.has_quotes else None
     return parse_block(Block(rows.data, rows.bytes_read, quotes), form, len(file.names), tasks)
-
-
-def _append(writers: Writers, data: Array, ends: Array) -> None:
-    """Write texts whose bytes end at some offsets of ``data``."""
-    bytes_written, offsets = writers
-    offsets.append(ends + bytes_written.count)
-    bytes_written.append(data)
