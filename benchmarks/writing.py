@@ -1,4 +1,4 @@
-"""Saving two million rows of ten, beside pyarrow's writer on the same rows already gathered."""
+"""Saving two million rows of ten million, beside pyarrow's writer on the same rows already gathered."""
 
 from __future__ import annotations
 
@@ -20,6 +20,12 @@ from yardcut.core.writers.targets import Target, write_target
 _PARTS = {
     "in the source's order": ("keep boards % 5 = 0",),
     "in another order": ("keep boards % 5 = 0", "order price_per_m3"),
+    "with a made column": ("keep boards % 5 = 0", "make value = price_per_m3 * volume_m3"),
+    "with a made column, in another order": (
+        "keep boards % 5 = 0",
+        "make value = price_per_m3 * volume_m3",
+        "order price_per_m3",
+    ),
 }
 
 

@@ -6,6 +6,8 @@ import numpy as np
 
 from yardcut.core.table.array_file import Array, ArrayWriter
 
+_WRITTEN_AT_ONCE = 1 << 20
+
 
 class HeldBytes:
     """Takes bytes as an array writer does, and holds up to ``most`` of them in memory before the first is written.
@@ -22,7 +24,8 @@ class HeldBytes:
         """Take some bytes (uint8). Raises ``OSError`` when the disk does not take them."""
         end = self.count + len(items)
         if self._held is not None and end > len(self._held):
-            self._writer.append(self._held[: self.count])
+            for start in range(0, self.count, _WRITTEN_AT_ONCE):  # what is written is copied first
+                self._writer.append(self._held[start : min(start + _WRITTEN_AT_ONCE, self.count)])
             self._held = None
         if self._held is None:
             self._writer.append(items)
