@@ -20,7 +20,8 @@ _ASCII_END = 128
 class BytesRead:
     """Bytes of a block (uint8), which are there until the same thread reads the next.
 
-    ``feeds`` are the offsets of all line feeds (int64), within quotes or not.
+    ``feeds`` are the offsets of all line feeds (int64), within quotes or not; ``has_returns`` tells whether a carriage
+    return stands before any.
     """
 
     content: Array
@@ -48,8 +49,9 @@ class BlockReader:
         """Read a block; less of it where the file has become shorter. Raises ``OSError``."""
         content = self.bytes_at(place.start, place.size_bytes)
         is_utf8 = not len(content) or int(content.max()) < _ASCII_END or _is_utf8(content)
-        has_returns = bool((content == _CARRIAGE_RETURN).any())
-        return BytesRead(content, offsets_of(content, LINE_FEED), is_utf8, has_returns)
+        feeds = offsets_of(content, LINE_FEED)
+        before = content[feeds[1:] - 1] if len(feeds) and feeds[0] == 0 else content[feeds - 1]
+        return BytesRead(content, feeds, is_utf8, bool((before == _CARRIAGE_RETURN).any()))
 
     def bytes_at(self, start: int, size_bytes: int) -> Array:
         """Read some bytes (uint8); fewer where the file has ended. Raises ``OSError``."""
