@@ -9,15 +9,15 @@ Which samples there are decides how long it takes, and nothing else.
 from __future__ import annotations
 
 import os
-from collections import deque
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import partial
 from typing import TypeVar
 
 import numpy as np
 
+from yardcut.core.in_turn import in_turn
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.fields import Field
 from yardcut.core.ranking.packing import pack_words, sort_positions
@@ -153,20 +153,7 @@ class Sorting:
             yield from self._small(inner)
 
     def _in_turn(self, calls: Iterable[Callable[[], _Result]]) -> Iterator[_Result]:
-        """Yield what calls return, in their sequence; a few are carried out ahead, in threads."""
-        waiting: deque[Future[_Result]] = deque()
-        try:
-            for call in calls:
-                self.token.check()
-                waiting.append(self.pool.submit(call))
-                if len(waiting) > THREADS:
-                    yield waiting.popleft().result()
-            while waiting:
-                self.token.check()
-                yield waiting.popleft().result()
-        finally:
-            for future in waiting:
-                future.cancel()
+        return in_turn(calls, self.pool, self.token, THREADS)
 
     def _advance(self, rows: int) -> None:
         if self.progress is not None:

@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 from typing import Protocol
 
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.expressions.values import evaluate
+from yardcut.core.in_turn import in_turn
 from yardcut.core.language.bound import ColumnValue, ShownColumn
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.sources.formats.delimited import THREADS
 from yardcut.core.sources.set_aside import read_set_aside
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.vectors import PlainVector
+from yardcut.core.table.vectors import PlainVector, Vector
 from yardcut.core.table.window import Scatter
 from yardcut.core.values.kinds import Kind
 from yardcut.core.writers.cells import CellWriter
@@ -30,11 +34,8 @@ class CellTexts(Protocol):
     def places(self) -> frozenset[int]:
         """The places of those columns in the slice."""
 
-    def texts(self, place: int, row_ids: Array) -> list[str]:
-        """Return the texts of some rows."""
-
-    def vector(self, place: int, row_ids: Array) -> PlainVector:
-        """Return the texts of some rows as bytes."""
+    def vectors(self, row_ids: Array) -> Mapping[int, PlainVector]:
+        """Return the texts of some rows, by the places of their columns; on any thread."""
 
 
 class WholeRows(Protocol):
@@ -92,39 +93,44 @@ def write_stream(
     nothing = writing.delimiter * (len(piece.columns) - 1)
     is_plain = not any(kept for place, kept in enumerate(aside) if place not in places)
     quick = writing.blocks() if isinstance(file, BytesTarget) and file.is_utf8 and is_plain else None
-    for window in piece.windows(worked_out, token, progress):
-        if quick is not None and isinstance(file, BytesTarget):
-            lines = _quick_block(quick, piece, window, cells, places, plan)
-            if lines is not None:
+    windows = piece.windows(worked_out, token, progress, _ROWS_AT_ONCE)
+    with ThreadPoolExecutor(THREADS, thread_name_prefix="write") as pool:
+        calls = (partial(_block, quick, piece, window, cells, plan) for window in windows)
+        for window, vectors, lines in in_turn(calls, pool, token, 2 * THREADS):
+            if lines is not None and isinstance(file, BytesTarget):
                 file.write_bytes(lines)
                 continue
-        columns = []
-        for place, column in enumerate(piece.columns):
-            if cells is not None and place in places:
-                texts = cells.texts(place, window.row_ids)
-                columns.append(writing.own_cells(texts, column.kind, _gone(plan, column, window, aside[place])))
-            else:
-                columns.append(writing.cells(evaluate(column.value, window)))
-        _put_aside(columns, [{} if place in places else kept for place, kept in enumerate(aside)], window, writing)
-        rows: Iterator[str] = map(writing.delimiter.join, zip(*columns, strict=True))
-        if columns and "" in columns[0]:  # a line of separators alone would be no row at all
-            rows = ('""' + row if row == nothing else row for row in rows)
-        file.write(ending.join(rows) + ending)
+            columns = []
+            for place, column in enumerate(piece.columns):
+                vector = vectors[place]
+                if place in places and isinstance(vector, PlainVector):
+                    texts = [text or "" for text in vector.texts()]
+                    columns.append(writing.own_cells(texts, column.kind, _gone(plan, column, window, aside[place])))
+                else:
+                    columns.append(writing.cells(vector))
+            _put_aside(columns, [{} if place in places else kept for place, kept in enumerate(aside)], window, writing)
+            rows: Iterator[str] = map(writing.delimiter.join, zip(*columns, strict=True))
+            if columns and "" in columns[0]:  # a line of separators alone would be no row at all
+                rows = ('""' + row if row == nothing else row for row in rows)
+            file.write(ending.join(rows) + ending)
 
 
-def _quick_block(
-    quick: BlockWriter, piece: Frame, window: Scatter, cells: CellTexts | None, places: frozenset[int], plan: Plan
-) -> bytes | None:
-    """Return a block's lines; ``None`` where it is to be written cell by cell."""
-    vectors = [
-        cells.vector(place, window.row_ids) if cells is not None and place in places else evaluate(column.value, window)
-        for place, column in enumerate(piece.columns)
+def _block(
+    quick: BlockWriter | None, piece: Frame, window: Scatter, cells: CellTexts | None, plan: Plan
+) -> tuple[Scatter, list[Vector], bytes | None]:
+    """Return a block's columns, and its lines; ``None`` where these are to be written cell by cell."""
+    own = cells.vectors(window.row_ids) if cells is not None else {}
+    vectors: list[Vector] = [
+        own[place] if place in own else evaluate(column.value, window) for place, column in enumerate(piece.columns)
     ]
-    lines = quick.block(vectors)
-    nothing = (plan.options.delimiter or ",").encode() * (len(vectors) - 1)
-    if lines is None or lines.startswith(nothing + b"\n") or b"\n" + nothing + b"\n" in lines:
-        return None  # a line of separators alone would be no row at all
-    return lines
+    lines = quick.block(vectors) if quick is not None else None
+    nothing = (plan.options.delimiter or ",").encode() * (len(vectors) - 1) + b"\n"
+    if lines is not None and (lines.startswith(nothing) or b"\n" + nothing in lines):
+        lines = None  # a line of separators alone would be no row at all
+    return window, vectors, lines
+
+
+_ROWS_AT_ONCE = 1 << 14
 
 
 def _gone(plan: Plan, column: ShownColumn, window: Scatter, kept: dict[int, str]) -> list[bool] | None:

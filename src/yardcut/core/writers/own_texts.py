@@ -54,33 +54,19 @@ class SourceTexts:
 
     def __init__(self, vectors: dict[int, PlainVector], rows: RowsAgain) -> None:
         self._vectors, self._rows = vectors, rows
-        self._asked: Array | None = None
-        self._answer: tuple[Array, bool] = (np.zeros(0, dtype=np.int64), False)
 
     @property
     def places(self) -> frozenset[int]:
         """The places of the columns in the slice."""
         return frozenset(self._vectors)
 
-    def texts(self, place: int, row_ids: Array) -> list[str]:
-        """Return the texts of some rows."""
-        return self.vector(place, row_ids).texts()  # type: ignore[return-value] # each row has a text
-
-    def vector(self, place: int, row_ids: Array) -> PlainVector:
-        """Return the texts of some rows as bytes."""
-        (at, is_run), vector = self._at(row_ids), self._vectors[place]
-        if is_run:
-            first = int(at[0])
-            return PlainVector(vector.offsets[first : first + len(at) + 1], vector.data)
-        return gather_plain(vector, at)
-
-    def _at(self, row_ids: Array) -> tuple[Array, bool]:
-        """Return the places of some rows, and whether they are one behind the other; columns ask for the same rows."""
-        if self._asked is not row_ids:
-            at = self._rows.places(row_ids)
-            is_run = bool(len(at)) and int(at[-1] - at[0]) == len(at) - 1 and bool((np.diff(at) == 1).all())
-            self._asked, self._answer = row_ids, (at, is_run)
-        return self._answer
+    def vectors(self, row_ids: Array) -> dict[int, PlainVector]:
+        """Return the texts of some rows, by the places of their columns; on any thread."""
+        at = self._rows.places(row_ids)
+        if len(at) and int(at[-1] - at[0]) == len(at) - 1 and bool((np.diff(at) == 1).all()):
+            first, end = int(at[0]), int(at[-1]) + 2
+            return {place: PlainVector(each.offsets[first:end], each.data) for place, each in self._vectors.items()}
+        return {place: gather_plain(each, at) for place, each in self._vectors.items()}
 
 
 class RowsAsTheyStand:

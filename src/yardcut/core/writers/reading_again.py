@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections import deque
 from collections.abc import Callable, Iterator, Sequence
-from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor
+from functools import partial
 
 import numpy as np
 
+from yardcut.core.in_turn import in_turn
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.block_index import BlockPlace
 from yardcut.core.sources.blocks import Block, paired_quotes
@@ -30,7 +31,7 @@ class WantedRows:
     """Goes over file after file. ``rows`` counts the rows of the table gone over so far, wanted or not."""
 
     def __init__(self, wanted: RowSet, token: CancelToken, progress: Progress) -> None:
-        self._wanted, self._token, self._progress = wanted, token, progress
+        self._wanted, self.token, self._progress = wanted, token, progress
         self._done = 0
         self.rows = 0
 
@@ -43,7 +44,7 @@ class WantedRows:
         """
         first = self.rows
         wanted = lambda start, end: self._mask(first + start, first + end)  # noqa: E731
-        for found in raw_rows(file, blocks, wanted, self._token, has_drops=has_drops):
+        for found in raw_rows(file, blocks, wanted, self.token, has_drops=has_drops):
             self.rows += found.rows
             self._progress.done = max(self._progress.done, self._done + found.bytes_read)
             if len(found.sizes):
@@ -68,24 +69,12 @@ def read_apart(
 
     Raises ``SourceError``, ``StoppedError`` or ``OSError``, and what ``apart`` does.
     """
-    waiting: deque[Future[Sequence[tuple[Array, Array]]]] = deque()
-
-    def take() -> None:
-        for (data, ends), (bytes_written, offsets) in zip(waiting.popleft().result(), written, strict=True):
-            offsets.append(ends + bytes_written.count)
-            bytes_written.append(data)
-
+    calls = (partial(apart, found, file) for found in rows.of_file(file, blocks, has_drops=has_drops))
     with ThreadPoolExecutor(THREADS, thread_name_prefix="parse") as pool:
-        try:
-            for found in rows.of_file(file, blocks, has_drops=has_drops):
-                waiting.append(pool.submit(apart, found, file))
-                if len(waiting) > 2 * THREADS + 1:
-                    take()
-            while waiting:
-                take()
-        finally:
-            for future in waiting:
-                future.cancel()
+        for texts in in_turn(calls, pool, rows.token, 2 * THREADS + 1):
+            for (data, ends), (bytes_written, offsets) in zip(texts, written, strict=True):
+                offsets.append(ends + bytes_written.count)
+                bytes_written.append(data)
 
 
 def columns_apart(spec: SourceSpec, names: Sequence[str]) -> Apart:

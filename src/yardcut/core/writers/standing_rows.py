@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections import deque
 from collections.abc import Iterator, Mapping, Sequence
-from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.expressions.values import evaluate
+from yardcut.core.in_turn import in_turn
 from yardcut.core.language.bound import ShownColumn
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.formats.delimited import THREADS
@@ -52,18 +53,9 @@ class StandingRows:
 
     def whole_rows(self, piece: Frame, token: CancelToken, progress: Progress) -> Iterator[bytes]:
         """Yield the rows of the slice or of a part of it, a line feed behind each; the next are made on threads."""
-        waiting: deque[Future[bytes]] = deque()
+        windows = piece.windows(self._computed, token, progress, _ROWS_AT_ONCE)
         with ThreadPoolExecutor(THREADS, thread_name_prefix="rows") as pool:
-            try:
-                for window in piece.windows(self._computed, token, progress, _ROWS_AT_ONCE):
-                    waiting.append(pool.submit(self._lines, window))
-                    if len(waiting) > 2 * THREADS:
-                        yield waiting.popleft().result()
-                while waiting:
-                    yield waiting.popleft().result()
-            finally:
-                for future in waiting:
-                    future.cancel()
+            yield from in_turn((partial(self._lines, window) for window in windows), pool, token, 2 * THREADS)
 
     def _lines(self, window: Scatter) -> bytes:
         if not len(window):

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import os
-from collections import deque
 from collections.abc import Iterator
-from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import asdict
+from functools import partial
 from itertools import islice
 from pathlib import Path
 from typing import Any
 
 from yardcut.core.errors import Mend, SourceError
+from yardcut.core.in_turn import in_turn
 from yardcut.core.progress import CancelToken
 from yardcut.core.sources.blocks import Block, joined, read_blocks
 from yardcut.core.sources.doubts import lost_codes
@@ -175,19 +176,8 @@ class DelimitedFile:
         width = len(self.names)
         if self._above:
             yield ParsedBlock(0, [], 0, self._above)
-        waiting: deque[Future[ParsedBlock]] = deque()
+        parse = lambda block: partial(parse_block, block, self._form, width, tasks(), self._header)  # noqa: E731
         with ThreadPoolExecutor(THREADS, thread_name_prefix="parse") as pool:
-            try:
-                for block in self.body_blocks():
-                    token.check()
-                    waiting.append(pool.submit(parse_block, block, self._form, width, tasks(), self._header))
-                    if len(waiting) > 2 * THREADS + 1:
-                        yield waiting.popleft().result()
-                while waiting:
-                    token.check()
-                    yield waiting.popleft().result()
-                if self._below:
-                    yield ParsedBlock(0, [], self.size, self._below)
-            finally:
-                for future in waiting:
-                    future.cancel()
+            yield from in_turn(map(parse, self.body_blocks()), pool, token, 2 * THREADS + 1)
+        if self._below:
+            yield ParsedBlock(0, [], self.size, self._below)

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections import deque
 from collections.abc import Callable, Iterator, Sequence
-from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 
+from yardcut.core.in_turn import in_turn
 from yardcut.core.progress import CancelToken
 from yardcut.core.sources.block_index import BlockPlace
 from yardcut.core.sources.blocks import Block, paired_quotes
@@ -79,36 +80,27 @@ def raw_rows(
     ``StoppedError`` or ``OSError``.
     """
     row = 0
-    waiting: deque[Future[_RawRows | ChosenRows]] = deque()
-
-    def next_rows() -> ChosenRows:
-        nonlocal row
-        found = waiting.popleft().result()
-        if isinstance(found, _RawRows):
-            found = found.chosen(wanted(row, row + len(found.starts)))
-        row += found.rows
-        return found
-
     with (
         open(file.path, "rb", buffering=0) as source,
         ThreadPoolExecutor(THREADS, thread_name_prefix="rows") as pool,
         ThreadPoolExecutor(1, "blocks") as cutter,
     ):
-        reader, blocks = BlockReader(source.fileno()), _body(file) if places is None else _known(places, wanted)
-        try:
-            coming = cutter.submit(next, blocks, None)
-            while (task := coming.result()) is not None:
-                token.check()
-                coming = cutter.submit(next, blocks, None)
-                waiting.append(pool.submit(_rows_of, task, file, reader, has_drops))
-                if len(waiting) > 2 * THREADS:
-                    yield next_rows()
-            while waiting:
-                token.check()
-                yield next_rows()
-        finally:
-            for future in waiting:
-                future.cancel()
+        blocks = _one_ahead(_body(file) if places is None else _known(places, wanted), cutter)
+        reader = BlockReader(source.fileno())
+        calls = (partial(_rows_of, task, file, reader, has_drops) for task in blocks)
+        for found in in_turn(calls, pool, token, 2 * THREADS):
+            if isinstance(found, _RawRows):
+                found = found.chosen(wanted(row, row + len(found.starts)))
+            row += found.rows
+            yield found
+
+
+def _one_ahead(tasks: Iterator[_Task], cutter: ThreadPoolExecutor) -> Iterator[_Task]:
+    """Yield tasks, the next of which is found meanwhile."""
+    coming = cutter.submit(next, tasks, None)
+    while (task := coming.result()) is not None:
+        coming = cutter.submit(next, tasks, None)
+        yield task
 
 
 def _body(file: DelimitedFile) -> Iterator[_Task]:
