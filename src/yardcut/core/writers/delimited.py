@@ -93,7 +93,8 @@ def write_stream(
     nothing = writing.delimiter * (len(piece.columns) - 1)
     is_plain = not any(kept for place, kept in enumerate(aside) if place not in places)
     quick = writing.blocks() if isinstance(file, BytesTarget) and file.is_utf8 and is_plain else None
-    windows = piece.windows(worked_out, token, progress, _ROWS_AT_ONCE)
+    at_once = max(1, min(_ROWS_AT_ONCE, _CELLS_AT_ONCE // max(1, len(piece.columns))))
+    windows = piece.windows(worked_out, token, progress, at_once)
     with ThreadPoolExecutor(THREADS, thread_name_prefix="write") as pool:
         calls = (partial(_block, quick, piece, window, cells, plan) for window in windows)
         for window, vectors, lines in in_turn(calls, pool, token, 2 * THREADS):
@@ -131,6 +132,7 @@ def _block(
 
 
 _ROWS_AT_ONCE = 1 << 14
+_CELLS_AT_ONCE = 1 << 19
 
 
 def _gone(plan: Plan, column: ShownColumn, window: Scatter, kept: dict[int, str]) -> list[bool] | None:

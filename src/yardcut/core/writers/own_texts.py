@@ -38,7 +38,7 @@ from yardcut.core.writers.rows_again import RowsAgain
 from yardcut.core.writers.standing_rows import StandingRows
 from yardcut.core.writers.stretches import Part, Stretch, UnevenRowsError, cut_out, parts_of
 
-_MOST_HELD_BYTES = 320 << 20
+_MOST_HELD_BYTES = 272 << 20
 
 
 @dataclass(frozen=True, slots=True)

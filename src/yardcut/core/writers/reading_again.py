@@ -71,7 +71,7 @@ def read_apart(
     """
     calls = (partial(apart, found, file) for found in rows.of_file(file, blocks, has_drops=has_drops))
     with ThreadPoolExecutor(THREADS, thread_name_prefix="parse") as pool:
-        for texts in in_turn(calls, pool, rows.token, 2 * THREADS + 1):
+        for texts in in_turn(calls, pool, rows.token, file.blocks_ahead):
             for (data, ends), (bytes_written, offsets) in zip(texts, written, strict=True):
                 offsets.append(ends + bytes_written.count)
                 bytes_written.append(data)

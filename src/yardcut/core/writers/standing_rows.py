@@ -26,6 +26,7 @@ from yardcut.core.writers.rows_again import RowsAgain
 from yardcut.core.writers.stretches import Part, Stretch
 
 _ROWS_AT_ONCE = 1 << 14
+_BYTES_AT_ONCE = 1 << 23
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,7 +54,9 @@ class StandingRows:
 
     def whole_rows(self, piece: Frame, token: CancelToken, progress: Progress) -> Iterator[bytes]:
         """Yield the rows of the slice or of a part of it, a line feed behind each; the next are made on threads."""
-        windows = piece.windows(self._computed, token, progress, _ROWS_AT_ONCE)
+        row_bytes = sum(int(each.offsets[-1]) // max(1, len(each)) for each in self._texts.values())
+        at_once = max(1, min(_ROWS_AT_ONCE, _BYTES_AT_ONCE // max(1, row_bytes)))
+        windows = piece.windows(self._computed, token, progress, at_once)
         with ThreadPoolExecutor(THREADS, thread_name_prefix="rows") as pool:
             yield from in_turn((partial(self._lines, window) for window in windows), pool, token, 2 * THREADS)
 

@@ -33,6 +33,7 @@ THREADS = min(4, os.cpu_count() or 1)
 _BLOCK_BYTES = 1 << 21
 _BLOCK_BYTES_PER_COLUMN = 1 << 13
 _MOST_BLOCK_BYTES = 1 << 26
+_MOST_BYTES_AHEAD = 1 << 26
 _LEAST_LAST_BYTES = 1 << 15
 _SAMPLE_ROWS = 600
 _SAMPLE_CELLS = 100_000
@@ -76,6 +77,11 @@ class DelimitedFile:
     def raw_header(self) -> tuple[bytes, ...]:
         """The rows of its header as they stand; where they stand again they are dropped."""
         return self._header
+
+    @property
+    def blocks_ahead(self) -> int:
+        """How many blocks are read ahead of whoever takes them; of very wide files few, for the memory they take."""
+        return max(1, min(2 * THREADS, _MOST_BYTES_AHEAD // self._block_bytes))
 
     def no_values(self) -> list[tuple[str, ...]]:
         """Return, for each column, the texts that mean a missing value."""
@@ -178,6 +184,6 @@ class DelimitedFile:
             yield ParsedBlock(0, [], 0, self._above)
         parse = lambda block: partial(parse_block, block, self._form, width, tasks(), self._header)  # noqa: E731
         with ThreadPoolExecutor(THREADS, thread_name_prefix="parse") as pool:
-            yield from in_turn(map(parse, self.body_blocks()), pool, token, 2 * THREADS + 1)
+            yield from in_turn(map(parse, self.body_blocks()), pool, token, self.blocks_ahead)
         if self._below:
             yield ParsedBlock(0, [], self.size, self._below)

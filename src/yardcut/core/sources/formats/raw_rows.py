@@ -88,7 +88,7 @@ def raw_rows(
         blocks = _one_ahead(_body(file) if places is None else _known(places, wanted), cutter)
         reader = BlockReader(source.fileno())
         calls = (partial(_rows_of, task, file, reader, has_drops) for task in blocks)
-        for found in in_turn(calls, pool, token, 2 * THREADS):
+        for found in in_turn(calls, pool, token, file.blocks_ahead):
             if isinstance(found, _RawRows):
                 found = found.chosen(wanted(row, row + len(found.starts)))
             row += found.rows
