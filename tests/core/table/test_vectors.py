@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from thoroughness import examples
 from yardcut.core.table.copying import copy_texts
-from yardcut.core.table.vectors import PlainVector, gather_plain, join_texts
+from yardcut.core.table.vectors import CodedVector, Dictionary, PlainVector, gather_plain, join_texts
 
 SHORT = st.text(alphabet="ab\né🌲", max_size=30)
 LONG = st.builds(lambda text, times: text * times, SHORT, st.sampled_from([1, 7, 40, 90, 300]))
@@ -39,3 +39,11 @@ def test_texts_go_to_their_places_and_nothing_beside_them_changes(texts: list[st
     assert target.tobytes() == bytes(expected)
     taken = gather_plain(PlainVector(offsets, data), np.array(rows, dtype=np.int64))
     assert taken.texts() == [texts[row] for row in rows]
+
+
+@given(codes=st.lists(st.integers(-1, 30), max_size=40))
+def test_a_dictionary_of_what_is_in_use_says_the_same(codes: list[int]) -> None:
+    vector = CodedVector(np.array(codes, dtype=np.int16), Dictionary([f"word {number}" for number in range(31)]))
+    found = vector.in_use()
+    assert found.texts() == vector.texts() == [f"word {code}" if code >= 0 else None for code in codes]
+    assert len(found.dictionary) <= max(len(codes), 0) or found is vector

@@ -21,9 +21,11 @@ from pyarrow import parquet
 
 from helpers import WriteTable, run_lines
 from yardcut.core.errors import TargetError
-from yardcut.core.expressions.frame import Frame
+from yardcut.core.expressions import frame as frames
+from yardcut.core.expressions.frame import Frame, rows_at_once
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.writers import workbook
+from yardcut.core.writers import arrow_file, workbook
+from yardcut.core.writers import parquet as parquet_file
 from yardcut.core.writers.formats import BY_ENDING, FORMATS
 from yardcut.core.writers.plans import plan_of
 from yardcut.core.writers.saving import save_slice
@@ -118,8 +120,15 @@ def same(name: str, shown: str | None, read: Any, digits: float) -> bool:
     return str(read) == shown
 
 
+@pytest.mark.parametrize("cells", [1 << 20, 25])
 @pytest.mark.parametrize("form", list(FORMATS))
-def test_every_cell_comes_back(table_of: WriteTable, tmp_path: Path, form: str) -> None:
+def test_every_cell_comes_back(
+    table_of: WriteTable, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, form: str, cells: int
+) -> None:
+    """Also where a block holds two rows, as it does of very wide tables."""
+    monkeypatch.setattr(frames, "_BLOCK_CELLS", cells)
+    monkeypatch.setattr(parquet_file, "_ROW_GROUP_CELLS", cells)
+    monkeypatch.setattr(arrow_file, "_BATCH_CELLS", cells)
     frame = frame_of(table_of)
     path = tmp_path / f"slice{FORMATS[form].endings[0]}"
     written = save_slice(
@@ -135,6 +144,11 @@ def test_every_cell_comes_back(table_of: WriteTable, tmp_path: Path, form: str) 
         for name, shown in wanted.items():
             # the library that writes workbooks writes 16 digits
             assert same(name, shown, row[name], 1e-15 if form == "xlsx" else 0), (name, shown, row[name])
+
+
+@pytest.mark.parametrize(("columns", "rows"), [(0, 1 << 16), (14, 1 << 16), (5000, 209), (1 << 21, 1)])
+def test_blocks_of_very_wide_tables_have_few_rows(columns: int, rows: int) -> None:
+    assert rows_at_once(columns) == rows
 
 
 @pytest.mark.parametrize("form", list(FORMATS))

@@ -22,6 +22,7 @@ from yardcut.core.table.window import Scatter
 
 _log = logging.getLogger(__name__)
 BLOCK_ROWS = 1 << 16
+_BLOCK_CELLS = 1 << 20
 UNREADABLE = "cannot be read"
 WAITING = "…"
 
@@ -69,16 +70,17 @@ class Frame:
         return Page(first, tuple(ids.tolist()), cells, tuple(dict.fromkeys(waiting)))
 
     def blocks(
-        self, token: CancelToken, progress: Progress, block_rows: int = BLOCK_ROWS
+        self, token: CancelToken, progress: Progress, block_rows: int | None = None
     ) -> Iterator[tuple[list[int], list[Vector]]]:
         """Yield (row ids, one vector a column) for each block of rows, in order."""
         for window in self.windows(self.columns, token, progress, block_rows):
             yield window.row_ids.tolist(), [evaluate(column.value, window) for column in self.columns]
 
     def windows(
-        self, columns: Sequence[ShownColumn], token: CancelToken, progress: Progress, block_rows: int = BLOCK_ROWS
+        self, columns: Sequence[ShownColumn], token: CancelToken, progress: Progress, block_rows: int | None = None
     ) -> Iterator[Scatter]:
         """Yield each block of rows, in order, for some of the columns to be worked out of."""
+        block_rows = block_rows or rows_at_once(len(self.columns))
         if self.rows.count > block_rows:  # fewer rows are fetched from where they stand
             self.table.load(columns_needed(columns), token, progress)
         progress.begin("writing", self.rows.count)
@@ -88,6 +90,11 @@ class Frame:
             yield window
             progress.advance(len(window))
             progress.rows += len(window)
+
+
+def rows_at_once(columns: int, most_rows: int = BLOCK_ROWS, most_cells: int | None = None) -> int:
+    """Return how many rows of so many columns make a block: very wide ones few, for the memory their cells take."""
+    return max(1, min(most_rows, (most_cells or _BLOCK_CELLS) // max(1, columns)))
 
 
 def source_scope(table: Table) -> Scope:

@@ -103,8 +103,17 @@ class CodedVector:
 
     def texts(self) -> list[str | None]:
         """Return every text, ``None`` where there is no value."""
-        words: list[str | None] = [*self.dictionary.texts, None]
-        return [words[code] for code in self.codes.tolist()]
+        words = self.dictionary.texts
+        return [words[code] if code >= 0 else None for code in self.codes.tolist()]
+
+    def in_use(self) -> CodedVector:
+        """Return the same texts, of a dictionary that is not longer than they are: it may be that of very many rows."""
+        if len(self.dictionary) <= len(self.codes):
+            return self
+        used, codes = np.unique(self.codes, return_inverse=True)
+        gone = int(len(used) > 0 and used[0] < 0)
+        words = self.dictionary.texts
+        return CodedVector(codes - gone, Dictionary([words[code] for code in used[gone:].tolist()]), self.complete)
 
 
 @dataclass(frozen=True, slots=True)

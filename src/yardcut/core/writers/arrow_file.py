@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from yardcut.core.expressions.frame import Frame
+from yardcut.core.expressions.frame import Frame, rows_at_once
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.writers.parquet import arrow_arrays, arrow_schema
 from yardcut.core.writers.plans import Plan
 
 _BATCH_ROWS = 1 << 17
+_BATCH_CELLS = 1 << 23
 
 
 def write_arrow(piece: Frame, path: Path, plan: Plan, token: CancelToken, progress: Progress) -> None:
@@ -17,8 +18,9 @@ def write_arrow(piece: Frame, path: Path, plan: Plan, token: CancelToken, progre
     import pyarrow as pa
 
     schema = arrow_schema(piece)
+    rows = rows_at_once(len(piece.columns), _BATCH_ROWS, _BATCH_CELLS)
     with pa.OSFile(str(path), "wb") as file, pa.ipc.new_file(file, schema) as writer:
-        for _, vectors in piece.blocks(token, progress, _BATCH_ROWS):
+        for _, vectors in piece.blocks(token, progress, rows):
             writer.write_batch(pa.record_batch(arrow_arrays(vectors), schema=schema))
 
 

@@ -64,6 +64,7 @@ class CellWriter:
     def cells(self, vector: Vector) -> list[str]:
         """Write the cells of a column."""
         if isinstance(vector, CodedVector):
+            vector = vector.in_use()
             words = [*(self.cell(text, vector.kind) for text in vector.dictionary.texts), self._missing]
             return list(map(words.__getitem__, vector.codes.tolist()))
         texts = number_texts(vector) if isinstance(vector, NumericVector) else vector.texts()

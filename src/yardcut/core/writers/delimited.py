@@ -10,7 +10,7 @@ from pathlib import Path
 from typing import Protocol
 
 from yardcut.core.errors import Mend, TargetError
-from yardcut.core.expressions.frame import Frame
+from yardcut.core.expressions.frame import Frame, rows_at_once
 from yardcut.core.expressions.values import evaluate
 from yardcut.core.in_turn import in_turn
 from yardcut.core.language.bound import ColumnValue, ShownColumn
@@ -93,8 +93,7 @@ def write_stream(
     nothing = writing.delimiter * (len(piece.columns) - 1)
     is_plain = not any(kept for place, kept in enumerate(aside) if place not in places)
     quick = writing.blocks() if isinstance(file, BytesTarget) and file.is_utf8 and is_plain else None
-    at_once = max(1, min(_ROWS_AT_ONCE, _CELLS_AT_ONCE // max(1, len(piece.columns))))
-    windows = piece.windows(worked_out, token, progress, at_once)
+    windows = piece.windows(worked_out, token, progress, rows_at_once(len(piece.columns), _ROWS_AT_ONCE))
     with ThreadPoolExecutor(THREADS, thread_name_prefix="write") as pool:
         calls = (partial(_block, quick, piece, window, cells, plan) for window in windows)
         for window, vectors, lines in in_turn(calls, pool, token, 2 * THREADS):
@@ -132,7 +131,6 @@ def _block(
 
 
 _ROWS_AT_ONCE = 1 << 14
-_CELLS_AT_ONCE = 1 << 19
 
 
 def _gone(plan: Plan, column: ShownColumn, window: Scatter, kept: dict[int, str]) -> list[bool] | None:

@@ -49,6 +49,7 @@ def formulas_in(frame: Frame, token: CancelToken) -> Formulas:
         for column in columns:
             vector = evaluate(column.value, window)
             if isinstance(vector, CodedVector):
+                vector = vector.in_use()
                 odd = {code for code, text in enumerate(vector.dictionary.texts) if text.startswith(RUNS_AS_FORMULA)}
                 if not odd:
                     continue

@@ -52,6 +52,7 @@ def _rows(piece: Frame, token: CancelToken, progress: Progress) -> Iterator[list
 
 def _cells(vector: Vector) -> list[str]:
     if isinstance(vector, CodedVector):
+        vector = vector.in_use()
         words = [*(json.dumps(text, ensure_ascii=False) for text in vector.dictionary.texts), "null"]
         return [words[code] for code in vector.codes.tolist()]
     texts = vector.texts()

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from yardcut.core.expressions.frame import Frame
+from yardcut.core.expressions.frame import Frame, rows_at_once
 from yardcut.core.expressions.values import zone_of
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.vectors import CodedVector, NumericVector, Vector
@@ -16,6 +16,7 @@ from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
 from yardcut.core.writers.plans import Plan
 
 _ROW_GROUP_ROWS = 1 << 18
+_ROW_GROUP_CELLS = 1 << 24
 
 
 def _arrow_type(kind: Kind, zone: str = "") -> Any:
@@ -39,7 +40,8 @@ def write_parquet(piece: Frame, path: Path, plan: Plan, token: CancelToken, prog
     from pyarrow import parquet
 
     schema = arrow_schema(piece)
-    rows = min(piece.rows.count or 1, plan.options.group_rows or _ROW_GROUP_ROWS)
+    usual = rows_at_once(len(piece.columns), _ROW_GROUP_ROWS, _ROW_GROUP_CELLS)
+    rows = min(piece.rows.count or 1, plan.options.group_rows or usual)
     with parquet.ParquetWriter(path, schema, compression=plan.options.compression or "zstd") as writer:
         for _, vectors in piece.blocks(token, progress, rows):
             batch = pa.record_batch(arrow_arrays(vectors), schema=schema)
@@ -64,6 +66,7 @@ def _array(vector: Vector) -> Any:
     import pyarrow as pa
 
     wanted = _arrow_type(vector.kind, vector.zone if isinstance(vector, NumericVector) else "")
+    vector = vector.in_use() if isinstance(vector, CodedVector) else vector
     mask = vector.missing_mask()
     if isinstance(vector, CodedVector):
         codes = pa.array(vector.codes.astype(np.int32), mask=mask)
