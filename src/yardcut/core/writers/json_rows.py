@@ -17,8 +17,6 @@ from yardcut.core.values.kinds import Kind
 from yardcut.core.writers.compressing import TextTarget, open_text, read_text
 from yardcut.core.writers.plans import Plan
 
-_NUMBERS = (Kind.INTEGER, Kind.NUMBER)
-
 
 def write_lines(piece: Frame, path: Path, plan: Plan, token: CancelToken, progress: Progress) -> None:
     """Write a slice as JSON Lines. Raises ``OSError``."""
@@ -53,20 +51,29 @@ def _rows(piece: Frame, token: CancelToken, progress: Progress) -> Iterator[list
 def _cells(vector: Vector) -> list[str]:
     if isinstance(vector, CodedVector):
         vector = vector.in_use()
-        words = [*(json.dumps(text, ensure_ascii=False) for text in vector.dictionary.texts), "null"]
+        words = [*map(_text, vector.dictionary.texts), "null"]
         return [words[code] for code in vector.codes.tolist()]
     texts = vector.texts()
-    if isinstance(vector, NumericVector) and vector.kind in _NUMBERS:
-        return ["null" if text is None else text if text.strip("+-").isdigit() else _number(text) for text in texts]
+    if not isinstance(vector, NumericVector):
+        return ["null" if text is None else _text(text) for text in texts]
+    if vector.kind is Kind.INTEGER:
+        return ["null" if text is None else text for text in texts]
+    if vector.kind is Kind.NUMBER:
+        return ["null" if text is None else _number(text) for text in texts]
     if vector.kind is Kind.BOOLEAN:
         return ["null" if text is None else text.lower() for text in texts]
-    return ["null" if text is None else json.dumps(text, ensure_ascii=False) for text in texts]
+    return ["null" if text is None else f'"{text}"' for text in texts]  # days and times have nothing to escape
+
+
+_text = json.JSONEncoder(ensure_ascii=False).encode
 
 
 def _number(text: str) -> str:
     """Return a number as JSON writes it; an infinite one as a text."""
+    if text.strip("+-").isdigit():
+        return text
     value = float(text)
-    return json.dumps(value) if value - value == 0 else json.dumps(text)
+    return repr(value) if value - value == 0 else f'"{text}"'
 
 
 def count_lines(path: Path, plan: Plan) -> int:
