@@ -69,6 +69,55 @@ def test_slips_of_other_habits_are_offered_put_right(text: str, mend: str) -> No
     assert caught.value.mend.text == mend
 
 
+LEFT_OUT = "columns all without remark, grade"
+BEGINNINGS = ["", "all ", "* ", "all, ", "everything "]
+WORDS = ["except", "except for", "excluding", "but", "but not", "minus", "without", "not", "-", "!", "EXCEPT"]
+LISTS = ["remark, grade", "(remark, grade)"]
+
+
+@pytest.mark.parametrize(
+    ("text", "mend"),
+    [
+        *((f"columns {all_}{word} {names}", LEFT_OUT)
+          for all_ in BEGINNINGS for word in WORDS for names in LISTS
+          if word != "without" or all_ in ("", "all, ") or names[0] == "("),
+        *((f"{verb} {noun} {names}", LEFT_OUT)
+          for verb in ("drop", "remove", "hide", "omit", "delete") for noun in ("column", "columns") for names in LISTS
+          if verb != "drop" or names[0] != "("),
+        ("hide remark", "columns all without remark"),
+        ("select * except (remark)", "columns all without remark"),
+        ("select all but remark", "columns all without remark"),
+        ("columns -remark, -grade", LEFT_OUT),
+        ("columns !remark, !grade", LEFT_OUT),
+        ("off columns except /_on$/, moisture_d*", "off columns all without /_on$/, moisture_d*"),
+        ('columns except "a, b", #3', 'columns all without "a, b", #3'),
+        ("keep columns remark, grade", "columns remark, grade"),
+        ("show column remark", "columns remark"),
+    ],
+)  # fmt: skip
+def test_ways_to_leave_columns_out_are_offered_put_right(text: str, mend: str) -> None:
+    with pytest.raises(ListError) as caught:
+        parse_statement(text)
+    assert caught.value.mend is not None
+    assert caught.value.mend.text == mend
+    parse_statement(mend)
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        f"{verb} {rest}"
+        for verb in ("select", "where", "filter", "delete", "remove", "sort by", "order by", "limit", "add", "hide")
+        for rest in ("drop columns", "remark >", "x, ", "a b c", "columns all except", "* except (a b)", "5 5", "= 3")
+    ],
+)
+def test_what_is_offered_in_place_of_a_slip_is_right_itself(text: str) -> None:
+    with pytest.raises(ListError) as caught:
+        parse_statement(text)
+    if caught.value.mend is not None and caught.value.mend.text is not None:
+        parse_statement(caught.value.mend.text)
+
+
 @pytest.mark.parametrize(
     ("text", "start", "says"),
     [

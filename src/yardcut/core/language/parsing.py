@@ -119,7 +119,14 @@ def _syntax_error(text: str, error: UnexpectedInput) -> ListError:
 
 
 def _slipped(slip: Slip) -> ListError:
-    mend = Mend(f"write {slip.mended}", slip.mended) if slip.mended is not None else None
+    """Say what went wrong. What is offered in its place is right itself, or put right by its own mend, or left away."""
+    mended = slip.mended
+    if mended is not None:
+        try:
+            _parse(mended)
+        except ListError as error:
+            mended = error.mend.text if error.mend is not None else None
+    mend = Mend(f"write {mended}", mended) if mended is not None else None
     return ListError(slip.message, start=slip.start, end=slip.end, mend=mend)
 
 

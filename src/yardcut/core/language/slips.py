@@ -26,11 +26,19 @@ class Slip:
 # slips with verbs: seen at a line's beginning
 
 _OFF = r"(?P<off>off\s+)?"
+_NAME = r"(?:\"[^\"]*\"|/[^/]*/|[^\s,()'=<>!-][^\s,()'=<>]*)"
+_NAMES = rf"{_NAME}(?:\s*,\s*{_NAME})*"
+_WITHOUT = "columns are left out by without: columns all without moisture_*"
 _BEGINNINGS: tuple[tuple[str, str, Callable[[re.Match[str]], Mended]], ...] = (
     (r"(?P<word>order|sort)\s+by\s+(?P<rest>.+)", "the verb is order, without by", lambda m: f"order {m['rest']}"),
     (r"(?P<word>sort)\s+(?P<rest>.+)", "rows are put in order by order", lambda m: f"order {m['rest']}"),
     (r"(?P<word>where|filter|having|find)\s+(?P<rest>.+)", "rows are kept by keep, and removed by drop",
      lambda m: f"keep {m['rest']}"),
+    (rf"(?P<word>drop|delete|remove|exclude|hide|omit)\s+columns?\s+\(?(?P<rest>{_NAMES})\)?", _WITHOUT,
+     lambda m: f"columns all without {m['rest']}"),
+    (rf"(?P<word>hide|omit)\s+\(?(?P<rest>{_NAMES})\)?", _WITHOUT, lambda m: f"columns all without {m['rest']}"),
+    (rf"(?P<word>keep|show|only)\s+columns?\s+\(?(?P<rest>{_NAMES})\)?", "columns are chosen by columns",
+     lambda m: f"columns {m['rest']}"),
     (r"(?P<word>delete|remove|exclude)\s+(?:where\s+)?(?P<rest>.+)", "rows are removed by drop",
      lambda m: f"drop {m['rest']}"),
     (r"(?P<word>limit|head|take)\s+(?P<rest>\d+)", "the first rows are taken by draw first",
@@ -70,7 +78,12 @@ def beginning_slip(text: str) -> Slip | None:
 
 # slips within a line: seen where the grammar stops
 
-_LEFT_OUT = re.compile(r"(off\s+)?columns\s+(?:all\s*,?\s*)?-\s*[^\s,]+(?:\s*,\s*-\s*[^\s,]+)*", re.IGNORECASE)
+_LEAVING_OUT = re.compile(
+    r"(?P<off>off\s+)?columns?\s+(?:(?:all|everything|\*)(?:\s*,|\b|(?<=\*))\s*)?"
+    rf"(?P<word>[-!]|(?:except(?:\s+for)?|excluding|exclude|but(?:\s+not)?|minus|without|not)\b)\s*"
+    rf"(?P<names>{_NAME}(?:\s*,\s*[-!]?\s*{_NAME})*|\(\s*{_NAMES}\s*\))",
+    re.IGNORECASE,
+)
 _THOUSANDS = re.compile(r"(?<![\w.,'\"])\d{1,3}(?:,\d{3})+(?![\w,])")
 _LOST_QUOTE = re.compile(r"'([^'\s]+)(\s+(?:AND|OR)\b)", re.IGNORECASE)
 _CHAIN = re.compile(r"(?<![\w.\"])([\w.\"]+)\s*(<=?|>=?)\s*([\w.\"]+)\s*(<=?|>=?)\s*([\w.\"]+)")
@@ -87,15 +100,16 @@ def inner_slip(text: str, start: int, tokens: Sequence[Token]) -> Slip | None:
 
 
 def _left_out(text: str, start: int, tokens: Sequence[Token]) -> Slip | None:
-    """``columns -x``."""
+    """``columns -x``, ``columns all except x``."""
+    found = _LEAVING_OUT.fullmatch(text.strip())
+    if found is not None:
+        shift = text.find(text.strip())
+        names = re.sub(r"(^|,)\s*[-!]?\s*", lambda mark: mark[1] and ", ", found["names"].strip("() "))
+        mended = f"{found['off'] or ''}columns all without {names}"
+        return Slip(_WITHOUT, found.start("word") + shift, found.end("word") + shift, mended)
     if text[start : start + 1] != "-" or not re.match(r"(off\s+)?columns\b", text, re.IGNORECASE):
         return None
-    mended = None
-    found = _LEFT_OUT.fullmatch(text.strip())
-    if found is not None:
-        names = re.findall(r"-\s*([^\s,]+)", text)
-        mended = f"{found[1] or ''}columns all without {', '.join(names)}"
-    return Slip("columns are left out by without: columns all without moisture_*", start, start + 1, mended)
+    return Slip(_WITHOUT, start, start + 1)
 
 
 def _lost_quote(text: str, start: int, tokens: Sequence[Token]) -> Slip | None:
