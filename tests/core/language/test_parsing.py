@@ -6,7 +6,7 @@ from yardcut.core.errors import ListError, NotYetError
 from yardcut.core.language import tree as t
 from yardcut.core.language.grammars import grammar
 from yardcut.core.language.lines import statement_text
-from yardcut.core.language.parsing import parse_statement
+from yardcut.core.language.parsing import parse_statement, said_otherwise
 from yardcut.core.language.verbs.columns import Columns
 from yardcut.core.language.verbs.draw_parts import Draw
 
@@ -101,6 +101,59 @@ def test_ways_to_leave_columns_out_are_offered_put_right(text: str, mend: str) -
     assert caught.value.mend is not None
     assert caught.value.mend.text == mend
     parse_statement(mend)
+
+
+@pytest.mark.parametrize(
+    ("text", "mend"),
+    [
+        ("keep x is missing", "keep x IS NULL"),
+        ("keep x is not empty AND y = 'is missing'", "keep x IS NOT NULL AND y = 'is missing'"),
+        ('drop "a b" not null', 'drop "a b" IS NOT NULL'),
+        ("drop missing remark", "drop remark IS NULL"),
+        ("order a descending, b up", "order a DESC, b ASC"),
+        ("sort price high to low", "order price DESC"),
+        ("draw random 10%", "draw random 10 percent"),
+        ("sample 5%", "draw random 5 percent"),
+        ("draw random 100 by species seed 3", "draw random 100 per species seed 3"),
+        ("draw top 10 price", "draw top 10 by price"),
+        ("keep top 10 by price per bay", "draw top 10 by price per bay"),
+        ("off keep first 10", "off draw first 10"),
+        ("make x := a * 2", "make x = a * 2"),
+        ("x = a * 2", "make x = a * 2"),
+        ("keep remark contains crane", "keep remark contains 'crane'"),
+        ("keep species in oak, ash", "keep species IN ('oak', 'ash')"),
+        ("keep sold_on after '2031-03-01'", "keep sold_on > '2031-03-01'"),
+        ("distinct species, bay", "draw first 1 per species, bay"),
+        ("drop duplicates ticket", "draw first 1 per ticket"),
+        ("save as oak.csv", "save 'oak.csv'"),
+        ("export to oak.csv", "save 'oak.csv'"),
+        ("columns species to wood", "columns species AS wood"),
+    ],
+)
+def test_phrases_of_other_habits_are_offered_as_they_are_written_here(text: str, mend: str) -> None:
+    with pytest.raises(ListError) as caught:
+        parse_statement(text)
+    assert caught.value.mend is not None
+    assert caught.value.mend.text == mend
+    assert mend in caught.value.mend.says
+    parse_statement(mend)
+
+
+@pytest.mark.parametrize(
+    ("called", "written"),
+    [
+        ("year(felled)", "EXTRACT(year FROM felled)"),
+        ("if(price > 3, 1, 2)", "CASE WHEN price > 3 THEN 1 ELSE 2 END"),
+        ("ifnull(price, 0)", "COALESCE(price, 0)"),
+        ("len(species)", "CHAR_LENGTH(species)"),
+        ("concat(species, ' ', grade)", "(species || ' ' || grade)"),
+        ("2 + year(felled)", "2 + EXTRACT(year FROM felled)"),
+    ],
+)
+def test_functions_of_other_names_are_offered_by_theirs(called: str, written: str) -> None:
+    error = said_otherwise(f"make x = {called}, y = 'year(felled)'", called.split("(")[0].split()[-1])
+    assert error is not None
+    assert error.text == f"make x = {written}, y = 'year(felled)'"
 
 
 @pytest.mark.parametrize(

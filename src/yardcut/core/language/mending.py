@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
-_OUTSIDE_QUOTES = r"(?:'(?:[^'\n]|'')*'|\"(?:[^\"\n]|\"\")*\")"
+QUOTED = r"(?:'(?:[^'\n]|'')*'|\"(?:[^\"\n]|\"\")*\")"
 
 _REPLACEMENTS: tuple[tuple[str, str, str], ...] = (
     (r"==", "=", "one = compares here"),
@@ -27,7 +27,7 @@ def outside(pattern: str, replacement: str, text: str) -> str:
     def put(match: re.Match[str]) -> str:
         return match.group(0) if match.group(0)[0] in "'\"" and match.group(0) != replacement else replacement
 
-    return re.sub(f"{_OUTSIDE_QUOTES}|{pattern}", put, text)
+    return re.sub(f"{QUOTED}|{pattern}", put, text)
 
 
 def candidates(text: str, start: int) -> Iterator[tuple[str, str]]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from functools import lru_cache
 from typing import Any
 
@@ -14,11 +15,14 @@ from yardcut.core.language.building_expressions import LATER_WORDS, not_yet
 from yardcut.core.language.functions import FUNCTIONS, unknown_function
 from yardcut.core.language.grammars import grammar
 from yardcut.core.language.limits import MOST_MENDED_CHARACTERS, check_statement
-from yardcut.core.language.mending import candidates
+from yardcut.core.language.mending import QUOTED, candidates
+from yardcut.core.language.phrases import phrased_otherwise
 from yardcut.core.language.reading import read
 from yardcut.core.language.slips import Slip, beginning_slip, inner_slip
 from yardcut.core.language.tree import Statement
 from yardcut.core.language.verbs.table import LATER_VERBS, VERBS
+
+_MOST_SHOWN = 100
 
 
 @lru_cache(maxsize=4096)
@@ -34,10 +38,25 @@ def parse_statement(text: str) -> Statement:
     except ListError as error:
         if error.mend is not None or len(text) > MOST_MENDED_CHARACTERS:
             raise
-        for says, mended in candidates(text, error.start):
+        phrases = ((_with_text(says, mended), mended) for says, mended in phrased_otherwise(text))
+        for says, mended in (*candidates(text, error.start), *phrases):
             if _parses(mended):
                 raise error.with_mend(Mend(says, mended)) from None
         raise
+
+
+def said_otherwise(text: str, function: str) -> Mend | None:
+    """Return how a line is written without a function that is not there, where that is known."""
+    if len(text) <= MOST_MENDED_CHARACTERS:
+        for says, mended in phrased_otherwise(text):
+            called = re.search(rf"\b{re.escape(function)}\s*\(", re.sub(QUOTED, "", mended), re.IGNORECASE)
+            if called is None and _parses(mended):
+                return Mend(_with_text(says, mended), mended)
+    return None
+
+
+def _with_text(says: str, mended: str) -> str:
+    return f"{says}: {mended}" if len(mended) <= _MOST_SHOWN else says
 
 
 def _parses(text: str) -> bool:
@@ -123,7 +142,7 @@ def _slipped(slip: Slip) -> ListError:
     mended = slip.mended
     if mended is not None:
         try:
-            _parse(mended)
+            parse_statement(mended)
         except ListError as error:
             mended = error.mend.text if error.mend is not None else None
     mend = Mend(f"write {mended}", mended) if mended is not None else None

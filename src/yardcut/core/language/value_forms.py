@@ -77,8 +77,12 @@ class ValueForms:
 
     def _no_function(self, node: t.Call) -> ListError:
         error = unknown_function(node.function, node.span[0])
+        from yardcut.core.language.parsing import said_otherwise
         from yardcut.core.near import nearest
 
+        known = said_otherwise(self._binder.text, node.function)
+        if known is not None:
+            return ListError(error.message, start=error.start, end=error.end, mend=known)
         near = nearest(node.function, list(FUNCTIONS), 1)
         if near:
             mend = Mend(f"did you mean {near[0]}?", fix_in_place(self._binder.text, error.start, error.end, near[0]))
