@@ -35,6 +35,9 @@ class Place:
         return f"{self.path}, {where}" if self.path else where
 
 
+_MOST_SAID = 100
+
+
 @dataclass(frozen=True, slots=True)
 class Mend:
     """What would put an error right: a sentence, and where it is certain enough the corrected text.
@@ -44,6 +47,13 @@ class Mend:
 
     says: str
     text: str | None = None
+
+    @property
+    def whole(self) -> str:
+        """What to say where the corrected text is not offered besides: the sentence, and a text that is not long."""
+        if self.text is None or self.text in self.says or len(self.text) > _MOST_SAID:
+            return self.says
+        return f"{self.says}: {self.text}"
 
 
 class YardcutError(Exception):
@@ -59,7 +69,7 @@ class YardcutError(Exception):
 
     def __str__(self) -> str:
         text = f"{self.place}: {self.message}" if self.place else self.message
-        return f"{text}; {self.mend.says}" if self.mend else text
+        return f"{text}; {self.mend.whole}" if self.mend else text
 
 
 class ListError(YardcutError):

@@ -135,8 +135,16 @@ def test_phrases_of_other_habits_are_offered_as_they_are_written_here(text: str,
         parse_statement(text)
     assert caught.value.mend is not None
     assert caught.value.mend.text == mend
-    assert mend in caught.value.mend.says
+    assert mend in str(caught.value)
     parse_statement(mend)
+
+
+@pytest.mark.parametrize("word", ["100x", "3rd", "1.2.3", "7_000"])
+def test_a_word_that_begins_as_a_number_is_named_whole(word: str) -> None:
+    with pytest.raises(ListError) as caught:
+        parse_statement(f"draw random {word}")
+    assert f"{word} cannot stand here" in str(caught.value)
+    assert (caught.value.start, caught.value.end) == (12, 12 + len(word))
 
 
 @pytest.mark.parametrize(

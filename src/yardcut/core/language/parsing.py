@@ -22,8 +22,6 @@ from yardcut.core.language.slips import Slip, beginning_slip, inner_slip
 from yardcut.core.language.tree import Statement
 from yardcut.core.language.verbs.table import LATER_VERBS, VERBS
 
-_MOST_SHOWN = 100
-
 
 @lru_cache(maxsize=4096)
 def parse_statement(text: str) -> Statement:
@@ -38,8 +36,7 @@ def parse_statement(text: str) -> Statement:
     except ListError as error:
         if error.mend is not None or len(text) > MOST_MENDED_CHARACTERS:
             raise
-        phrases = ((_with_text(says, mended), mended) for says, mended in phrased_otherwise(text))
-        for says, mended in (*candidates(text, error.start), *phrases):
+        for says, mended in (*candidates(text, error.start), *phrased_otherwise(text)):
             if _parses(mended):
                 raise error.with_mend(Mend(says, mended)) from None
         raise
@@ -51,12 +48,8 @@ def said_otherwise(text: str, function: str) -> Mend | None:
         for says, mended in phrased_otherwise(text):
             called = re.search(rf"\b{re.escape(function)}\s*\(", re.sub(QUOTED, "", mended), re.IGNORECASE)
             if called is None and _parses(mended):
-                return Mend(_with_text(says, mended), mended)
+                return Mend(says, mended)
     return None
-
-
-def _with_text(says: str, mended: str) -> str:
-    return f"{says}: {mended}" if len(mended) <= _MOST_SHOWN else says
 
 
 def _parses(text: str) -> bool:
@@ -109,8 +102,9 @@ def _syntax_error(text: str, error: UnexpectedInput) -> ListError:
     end: int
     if isinstance(error, UnexpectedCharacters):
         start = error.pos_in_stream or 0
-        met = text[start : start + 1]
-        end = start + 1
+        word = re.match(r"[\w.]+|.?", text[start:], re.DOTALL)  # 100x is no number, and neither is its first digit met
+        met = word[0] if word is not None else ""
+        end = start + len(met)
     else:
         token: Any = getattr(error, "token", None)
         if token is None or token.type == "$END":

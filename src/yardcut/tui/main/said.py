@@ -107,7 +107,7 @@ def _of_mend(trial: Trial) -> str:
 
 def _of_error(trial: Trial, error: ListError, form: str) -> PromptState:
     said = error.message
-    if error.mend is not None:
+    if error.mend is not None and not (trial.mend is not None and trial.mend in error.mend.says):
         said += f"; {error.mend.says}"
     said += _of_mend(trial)
     return PromptState(said=said, style="$warning", form=form, error=(error.start, error.end))
