@@ -152,7 +152,6 @@ def test_a_word_that_begins_as_a_number_is_named_whole(word: str) -> None:
     [
         ("year(felled)", "EXTRACT(year FROM felled)"),
         ("if(price > 3, 1, 2)", "CASE WHEN price > 3 THEN 1 ELSE 2 END"),
-        ("ifnull(price, 0)", "COALESCE(price, 0)"),
         ("len(species)", "CHAR_LENGTH(species)"),
         ("concat(species, ' ', grade)", "(species || ' ' || grade)"),
         ("2 + year(felled)", "2 + EXTRACT(year FROM felled)"),

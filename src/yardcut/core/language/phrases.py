@@ -10,7 +10,7 @@ from yardcut.core.language.mending import QUOTED
 _WORD = r"[^\W\d]\w*"
 _COLUMN = rf"(?:{_WORD}|\"[^\"\n]+\")"
 _VALUE = r"[^(),]+"
-_NOTHING = r"(?:missing|null|empty|none|nil|na)"
+_NOTHING = r"(?:missing|null|empty|none)"
 
 _PHRASES: tuple[tuple[str, str, str], ...] = (
     (rf"\bis\s+not\s+{_NOTHING}\b", "IS NOT NULL", "a value that is there is IS NOT NULL"),
@@ -55,16 +55,11 @@ _PHRASES: tuple[tuple[str, str, str], ...] = (
         "a part of a day is taken by EXTRACT",
     ),
     (
-        rf"\b(?:if|iif|ifelse)\s*\(\s*({_VALUE}?)\s*,\s*({_VALUE}?)\s*,\s*({_VALUE}?)\s*\)",
+        rf"\bif\s*\(\s*({_VALUE}?)\s*,\s*({_VALUE}?)\s*,\s*({_VALUE}?)\s*\)",
         r"CASE WHEN \1 THEN \2 ELSE \3 END",
         "a choice is written CASE WHEN … THEN … ELSE … END",
     ),
-    (
-        rf"\b(?:ifnull|nvl|isnull)\s*\(\s*({_VALUE}?)\s*,\s*({_VALUE}?)\s*\)",
-        r"COALESCE(\1, \2)",
-        "the first value that is there is COALESCE",
-    ),
-    (r"\b(?:len|length|strlen)\s*\(", "CHAR_LENGTH(", "the number of characters is CHAR_LENGTH"),
+    (r"\b(?:len|length)\s*\(", "CHAR_LENGTH(", "the number of characters is CHAR_LENGTH"),
     (r"\b(?:today|now|current_date)\s*\(\s*\)", "CURRENT_DATE", "the day of today is CURRENT_DATE"),
     (r"^(off\s+)?save\s+(?:as|to|in|into)\s+(?=\S)", r"\1save ", "the file stands right behind save"),
     (

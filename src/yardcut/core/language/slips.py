@@ -65,7 +65,7 @@ _BEGINNINGS: tuple[tuple[str, str, Callable[[re.Match[str]], Mended]], ...] = (
     (r"(?P<word>select)\s+(?P<rest>.+)", "columns are chosen by columns", lambda m: f"columns {m['rest']}"),
     (r"(?P<word>rename)\s+(?P<rest>.*)", "columns are renamed where they are chosen: columns species AS wood, all",
      lambda m: None),
-    (r"(?P<word>add|mutate|let|set)\s+(?P<rest>.+=.+)", "columns are computed by make", lambda m: f"make {m['rest']}"),
+    (r"(?P<word>add|let|set)\s+(?P<rest>.+=.+)", "columns are computed by make", lambda m: f"make {m['rest']}"),
     (r"(?P<word>[^\W\d]\w*)\s*:?=(?!=)\s*(?P<rest>.+)", "columns are computed by make",
      lambda m: f"make {m['word']} = {m['rest']}"),
     (r"(?P<word>group)\s+by\b(?P<rest>.*)", "groups are named by per, behind a draw: draw first 2 per species",
