@@ -147,3 +147,9 @@ def test_what_is_a_sub_line_is_known_by_its_first_word() -> None:
     assert is_sub_line("  Kind a text")
     assert not is_sub_line("keep kind = 1")
     assert not is_sub_line("")
+
+
+@pytest.mark.parametrize("line", ["form delimiter '§'", "form quote '“'", "form decimal '٫'"])
+def test_marks_of_several_bytes_are_refused_by_name(line: str) -> None:
+    with pytest.raises(ListError, match=f"{line.split()[1]} takes a character of ASCII"):
+        parse_sub_line(line)

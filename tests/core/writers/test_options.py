@@ -277,6 +277,20 @@ def test_file_names_are_safe() -> None:
         assert len(name.encode()) <= 100
 
 
+@pytest.mark.parametrize("delimiter", ["│", "§", "|", "\\t"])
+def test_any_character_stands_between_cells(folder: Path, delimiter: str) -> None:
+    cut(folder, f"save \"o.csv\" delimiter '{delimiter}'")
+    mark = "\t" if delimiter == "\\t" else delimiter
+    assert read((folder / "o.csv").read_text(), delimiter=mark) == ROWS
+
+
+@pytest.mark.parametrize("quote", ["“", "«", "§"])
+def test_a_quote_of_several_bytes_is_refused_beforehand(folder: Path, quote: str) -> None:
+    with pytest.raises(ListError, match="quote takes a character of ASCII"):
+        cut(folder, f"save \"o.csv\" quote '{quote}'")
+    assert not (folder / "o.csv").exists()
+
+
 @pytest.mark.parametrize(
     ("ends", "drops", "notes"),
     [

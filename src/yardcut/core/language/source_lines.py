@@ -134,6 +134,12 @@ class _Builder(Transformer[Token, Any]):
         text = unquote(token).replace("\\t", "\t")
         if len(text) > 1 or (not text and data not in ("thousands", "comment")):
             raise ListError(f"{data} takes one character", start=token.start_pos or 0, end=token.end_pos or 0)
+        if data in ("delimiter", "quote", "decimal") and not text.isascii():
+            raise ListError(
+                f"{data} takes a character of ASCII: {text} is written in more than one byte",
+                start=token.start_pos or 0, end=token.end_pos or 0,
+                mend=Mend("put another in its place in the file"),
+            )  # fmt: skip
         return {str(data): text}
 
     def encoding(self, items: list[Token]) -> dict[str, Any]:

@@ -32,11 +32,11 @@ def paired_quotes(block: bytes, form: Form) -> Array | None:
     data = np.frombuffer(block, dtype=np.uint8)
     places = offsets_of(data, quote[0])
     before = np.where(places > 0, data[np.maximum(places - 1, 0)], LINE_FEED)
-    delimiter = ord(form.delimiter)
-    opens = (before == delimiter) | (before == LINE_FEED) | (before == 13)
+    delimiter = form.delimiter.encode()
+    opens = (before == delimiter[-1]) | (before == LINE_FEED) | (before == 13)
     inner = before == quote[0]
     # the first, third, … quote must open a cell, or be the second half of a doubled one
-    regular = bool((opens[0::2] | inner[0::2]).all()) and _closes_well(data, places[1::2], delimiter, quote[0])
+    regular = bool((opens[0::2] | inner[0::2]).all()) and _closes_well(data, places[1::2], delimiter[0], quote[0])
     return places if regular else _paired_one_by_one(places, opens)
 
 

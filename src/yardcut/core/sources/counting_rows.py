@@ -25,7 +25,8 @@ def count_rows(path: Path, form: Form) -> int:
     """Return how many rows end in a file, its header among them. Raises ``SourceError``, ``OSError``."""
     with open_bytes(path) as file:
         stands_as_it_is = file.compression is None and form.encoding == "utf-8" and not form.returns
-    found = _count_pieces(path, form) if stands_as_it_is else None
+    are_bytes = (form.delimiter + form.quote).isascii()
+    found = _count_pieces(path, form) if stands_as_it_is and are_bytes else None
     if found is None:
         found = sum(len(block.row_ends()) for block in read_blocks(path, form, _PIECE_BYTES))
     return found

@@ -80,6 +80,11 @@ def _text_option(span: t.Span, items: list[Any]) -> tuple[str, str]:
         text = text.replace("\\t", "\t")
     if name in _ONE_CHARACTER and len(text) != 1:
         raise ListError(f"{name} takes one character", start=span[0], end=span[1])
+    if name == "quote" and not text.isascii():
+        raise ListError(
+            f"quote takes a character of ASCII, such as ' or \": {text} is written in more than one byte",
+            start=span[0], end=span[1],
+        )  # fmt: skip
     return name, text
 
 
