@@ -9,7 +9,7 @@ from functools import partial
 
 import numpy as np
 
-from yardcut.core.expressions.frame import Frame
+from yardcut.core.expressions.frame import Frame, rows_at_once
 from yardcut.core.expressions.values import evaluate
 from yardcut.core.in_turn import in_turn
 from yardcut.core.language.bound import ShownColumn
@@ -55,7 +55,7 @@ class StandingRows:
     def whole_rows(self, piece: Frame, token: CancelToken, progress: Progress) -> Iterator[bytes]:
         """Yield the rows of the slice or of a part of it, a line feed behind each; the next are made on threads."""
         row_bytes = sum(int(each.offsets[-1]) // max(1, len(each)) for each in self._texts.values())
-        at_once = max(1, min(_ROWS_AT_ONCE, _BYTES_AT_ONCE // max(1, row_bytes)))
+        at_once = min(rows_at_once(len(piece.columns), _ROWS_AT_ONCE), max(1, _BYTES_AT_ONCE // max(1, row_bytes)))
         windows = piece.windows(self._computed, token, progress, at_once)
         with ThreadPoolExecutor(THREADS, thread_name_prefix="rows") as pool:
             yield from in_turn((partial(self._lines, window) for window in windows), pool, token, 2 * THREADS)
