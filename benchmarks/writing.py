@@ -9,6 +9,7 @@ from pathlib import Path
 from benchmarks.measuring import Measured, compare
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.expressions.frame import Frame
+from yardcut.core.outgoing import Protected
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
@@ -46,7 +47,9 @@ def writing(table: Table, path: Path) -> Iterator[Measured]:
             out = Path(folder) / "slice.csv"
 
             def ours(frame: Frame = frame, out: Path = out) -> None:
-                write_target(frame, Target(out, replace=True), spec, CancelToken(), Progress())
+                write_target(
+                    frame, Target(out, replace=True), spec, Protected.of(spec.paths()), CancelToken(), Progress()
+                )
 
             def theirs(gathered: pa.Table = gathered, folder: str = folder) -> None:
                 csv.write_csv(gathered, f"{folder}/theirs.csv")

@@ -12,7 +12,8 @@ import click
     "--rows", type=click.IntRange(1_000, 200_000_000), help="Make a yard of about this many rows in the cache."
 )
 @click.option("--write", "folder", type=click.Path(path_type=Path), help="Write the yard's files here and end.")
-def demo(rows: int | None, folder: Path | None) -> None:
+@click.option("--replace", is_flag=True, help="Allow files of --write that are there to be replaced.")
+def demo(rows: int | None, folder: Path | None, replace: bool) -> None:
     """Open the app on the demo yard, made-up packs of boards, or write its files to a folder."""
     from yardcut.cli.open import run_app
     from yardcut.cli.working import with_progress
@@ -20,7 +21,7 @@ def demo(rows: int | None, folder: Path | None) -> None:
     from yardcut.demo.files import demo_folder, write_yard
 
     if folder is not None:
-        with_progress(lambda token, progress: write_yard(folder, rows, token, progress))
+        with_progress(lambda token, progress: write_yard(folder, rows, token, progress, replace=replace))
         click.echo(f"wrote the demo yard to {folder}")
         return
     ready = with_progress(lambda token, progress: demo_folder(rows, token, progress))

@@ -23,6 +23,7 @@ from yardcut.cli.working import (
     say_source,
     with_progress,
 )
+from yardcut.core.outgoing import OF_THIS_RUN, Outgoing
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
@@ -46,7 +47,12 @@ if TYPE_CHECKING:
 )  # fmt: skip
 @click.option("--today", type=DAY, help="The day CURRENT_DATE stands for, as 2031-03-01; by default that of now.")
 @click.option("--replace", "may_replace", is_flag=True, help="Allow a target that exists to be replaced.")
-@click.option("--report", "report_path", type=click.Path(path_type=Path), help="Write the report here, as JSON.")
+@click.option(
+    "--report",
+    "report_path",
+    type=click.Path(path_type=Path),
+    help="Write the report here, as JSON; over one that is there with --replace.",
+)
 @click.option("--against", type=click.Path(path_type=Path), help="Compare with this report in place of the last run's.")
 @click.option("-q", "--quiet", is_flag=True, help="Say warnings and errors only, and show no progress.")
 @click.option(
@@ -86,25 +92,38 @@ def run(
         options = RunOptions(out, may_replace, list_path.parent, _names(session))
         found: list[tuple[Path | None, Report]] = []
         if each is None:
+            options = _reported(session, options, report_path)
             _say_outside(session, indices, options)
             found += [(report_path, report) for report in
                       running.run_cuts(session, indices, options, token, progress, told, sys.stdout)]  # fmt: skip
             return found
+        written: list[Path] = []
         for value, place, per_value in _each(session, each, indices, options, report_path, token, progress):
             if not quiet:
                 say(f"{each} = {value}")
+            per_value = replace(_reported(session, per_value, place), written=tuple(written))
             _say_outside(session, indices, per_value)
             found += [(place, report) for report in
                       running.run_cuts(session, indices, per_value, token, progress, told)]  # fmt: skip
+            written += [Path(path) for _, report in found[-len(indices) :] for path in report.files_written]
+            written += per_value.reports
         return found
 
     differ = False
     for place, report in with_progress(work, quiet=quiet):
         differ |= _say_report(session, report, earlier, is_last=each is None, quiet=quiet)
         if place is not None:
-            running.write_report(report, place)
+            running.write_report(report, Outgoing(place, session.protected, may_replace, private=True))
     if strict and differ:
         sys.exit(STRICT_EXIT)
+
+
+def _reported(session: Session, options: RunOptions, report_path: Path | None) -> RunOptions:
+    """Return what a run is told, with where its report goes, which is looked at before anything runs."""
+    if report_path is None:
+        return options
+    Outgoing(report_path, session.protected.more(options.written, OF_THIS_RUN), options.replace).check()
+    return replace(options, reports=(report_path,))
 
 
 def _names(session: Session) -> dict[str, str]:

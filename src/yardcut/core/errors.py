@@ -9,7 +9,7 @@
     ├── SourceError              a source cannot be read
     ├── TargetError              a slice or list cannot be written
     │   ├── TargetExistsError    something stands where the file would go
-    │   └── TargetIsSourceError  the file is one of the source's
+    │   └── TargetProtectedError a source, the list at work, or what the same run has written
     ├── UnforeseenError          exit code 70: a fault of the program's own, or not enough memory
     └── StoppedError             exit code 130: the user stopped the work
 """
@@ -147,8 +147,8 @@ class TargetExistsError(TargetError):
     """Something stands at the target, and nobody said it may be replaced."""
 
 
-class TargetIsSourceError(TargetError):
-    """The target is a file of the source, and a source is never written to."""
+class TargetProtectedError(TargetError):
+    """The target is a file that nothing is written over: a source, the list at work, what the same run has written."""
 
 
 class UnforeseenError(YardcutError):

@@ -19,14 +19,15 @@ _PARTIAL = re.compile(rf"\..+\.[0-9a-f]{{8}}{re.escape(PARTIAL_SUFFIX)}", re.DOT
 
 
 @contextmanager
-def placed(path: Path, *, replace: bool) -> Iterator[Path]:
+def placed(path: Path, *, replace: bool, private: bool = False) -> Iterator[Path]:
     """Give a path to write to; what was written there is in its place when the block ends well, or nowhere.
 
-    Until then nobody but its owner can read it. A link stays: what it leads to is written. A file that is replaced
-    keeps its mode, and its owner where that is possible. Raises ``OSError``, ``FileExistsError`` among it when
-    something is there that is not to be replaced, perhaps since a moment ago.
+    Until then nobody but its owner can read it, and a new file that is ``private`` stays so. A link stays: what it
+    leads to is written. A file that is replaced keeps its mode, and its owner where that is possible. Raises
+    ``OSError``, ``FileExistsError`` among it when something is there that is not to be replaced, perhaps since a
+    moment ago.
     """
-    target = path.resolve()
+    target = Path(os.path.realpath(path))
     litter.sweep_files(_partial_files(target.parent))
     beside = create_private(lambda: _name_beside(target))
     while not litter.begin_file(beside):
@@ -35,7 +36,7 @@ def placed(path: Path, *, replace: bool) -> Iterator[Path]:
         yield beside
         with open(beside, "rb") as file:
             os.fsync(file.fileno())
-        _place(beside, target, replace=replace)
+        _place(beside, target, replace=replace, private=private)
     finally:
         litter.drop(beside)
 
@@ -54,14 +55,14 @@ def _name_beside(target: Path) -> Path:
     return target.with_name(f".{target.name[:100]}.{secrets.token_hex(4)}{PARTIAL_SUFFIX}")
 
 
-def _place(beside: Path, target: Path, *, replace: bool) -> None:
+def _place(beside: Path, target: Path, *, replace: bool, private: bool) -> None:
     there = None
     if replace:
         with contextlib.suppress(FileNotFoundError):
             there = target.stat()
-    if there is None:
+    if there is None and not private:  # it is made so
         beside.chmod(_mode_of_new_files(target))
-    else:
+    elif there is not None:
         if (there.st_uid, there.st_gid) != (os.geteuid(), os.getegid()):
             # only the superuser can, and a group only who is in it
             with contextlib.suppress(PermissionError):

@@ -14,6 +14,7 @@ from yardcut.core.language.dial_lines import with_texts
 from yardcut.core.language.lines import statement_text, wants_seed, with_seed
 from yardcut.core.language.looks import parse_look
 from yardcut.core.language.parsing import parse_statement
+from yardcut.core.outgoing import Outgoing, Protected
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import BoundLine, bind_cut
 from yardcut.core.run.executor import Executor
@@ -46,6 +47,14 @@ def with_chosen_seed(text: str, seed: int | None = None) -> str:
     return statement_text(with_seed(statement, chosen_seed() if seed is None else seed))
 
 
+def _content(path: Path) -> bytes | None:
+    """Return what a file holds; nothing where it cannot be read."""
+    try:
+        return path.read_bytes()
+    except OSError:
+        return None
+
+
 class Session:
     """One source, its list and history. Edits are values pushed on the history; results are worked out on demand."""
 
@@ -59,6 +68,7 @@ class Session:
         start = cut_list or CutList(spec.files, spec.lines)
         self._history: History[tuple[CutList, int]] = History((start, 0))
         self._saved = start
+        self._list_file: bytes | None = None
         self.table: Table | None = None
         self.executor: Executor | None = None
         self.today: int | None = None
@@ -68,7 +78,9 @@ class Session:
     def from_list(cls, path: Path) -> Session:
         """Open a ``.cut`` file. Raises ``SourceError`` or ``ListError``."""
         cut_list = load_list(path)
-        return cls(resolve_source(cut_list, path.parent), cut_list, path)
+        session = cls(resolve_source(cut_list, path.parent), cut_list, path)
+        session._list_file = _content(path)
+        return session
 
     # the source
 
@@ -186,14 +198,26 @@ class Session:
         """Do the edit again that was taken back."""
         return self._history.redo()
 
-    def save_list(self, path: Path) -> bool:
-        """Write the list to a file, with the kinds its lines rely on.
+    @property
+    def is_list_another(self) -> bool:
+        """True when the list's file holds something else by now than was read or saved here: somebody edits it too."""
+        return self.list_path is not None and _content(self.list_path) not in (None, self._list_file)
+
+    @property
+    def protected(self) -> Protected:
+        """The files that nothing is written over: those that are read, the list's sources, and the list itself."""
+        specs = (self.spec, SourceSpec(self.cut_list.files, self.cut_list.source_lines, self._base))
+        return Protected.of([path for spec in specs for path in spec.paths_there()], self.list_path)
+
+    def save_list(self, path: Path, *, replace: bool = True) -> bool:
+        """Write the list to a file, with the kinds its lines rely on; it may always be written over itself.
 
         Returns whether the source's path had to be rewritten. Raises ``TargetError``.
         """
         known = self.cut_list if self.table is None else with_kinds_used(self.cut_list, self.table)
-        written, moved = save_list(known, path, self._base)
-        self.list_path = path
+        protected = self.protected if self.list_path is None else self.protected.without(self.list_path)
+        written, moved = save_list(known, Outgoing(path, protected, replace), self._base)
+        self.list_path, self._list_file = path, _content(path)
         self._base = path.parent
         self._history.amend((written, self.cut_index))
         self._saved = written

@@ -14,6 +14,7 @@ from typing import TextIO
 
 from platformdirs import user_cache_path
 
+from yardcut.core.outgoing import Outgoing, writing_to
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.demo import vocabulary as words
 from yardcut.demo.packs import COLUMNS, EXTRA_2031, WORKING_DAYS, Cells, YearPlan, make_day
@@ -26,6 +27,7 @@ BLANK_ROWS = 120
 DASHED_READINGS = 3
 """Cells ``--`` in moisture_d07, all in the last twentieth of the 2031 file."""
 FORMAT = 1
+FILES = (*(f"yard_{year}.csv" for year in YEARS), "mills.csv")
 _SUMMED = ("boards", "volume_m3", "weight_kg", "list_price")
 _ODD_WEIGHT = "heavy"
 
@@ -120,11 +122,24 @@ def write_mills(file: TextIO) -> None:
         writer.writerow([f"M{number:02d}", name, words.MILL_REGIONS[number % 4]])
 
 
-def write_yard(folder: Path, rows: int | None, token: CancelToken, progress: Progress) -> None:
-    """Write the yard's four files into a folder: the ready set, or a new one of ``rows`` packs. Streaming."""
-    folder.mkdir(parents=True, exist_ok=True)
+def write_yard(
+    folder: Path, rows: int | None, token: CancelToken, progress: Progress, *, replace: bool = False
+) -> None:
+    """Write the yard's four files into a folder: the ready set, or a new one of ``rows`` packs. Streaming.
+
+    Raises ``TargetError`` where one of them is there already and nobody said it may be replaced.
+    """
+    with writing_to(folder):
+        folder.mkdir(parents=True, exist_ok=True)
+    for name in FILES:
+        Outgoing(folder / name, replace=replace).check()
+    with writing_to(folder):
+        _write_files(folder, rows, token, progress)
+
+
+def _write_files(folder: Path, rows: int | None, token: CancelToken, progress: Progress) -> None:
     if rows is None:
-        for packed in ("yard_2029.csv", "yard_2030.csv", "yard_2031.csv", "mills.csv"):
+        for packed in FILES:
             content = (files("yardcut.demo") / "ready" / f"{packed}.xz").read_bytes()
             (folder / packed).write_bytes(lzma.decompress(content))
         return

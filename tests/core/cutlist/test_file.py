@@ -9,6 +9,7 @@ from yardcut.core.cutlist.history import History
 from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError, NotYetError, SourceError, TargetError
 from yardcut.core.language.source_lines import parse_sub_line, sub_line_text
+from yardcut.core.outgoing import Outgoing
 from yardcut.core.session import Session
 
 LIST = """\
@@ -132,14 +133,14 @@ def test_a_list_saved_elsewhere_finds_its_source(tmp_path: Path) -> None:
     (tmp_path / "a").mkdir()
     (tmp_path / "b").mkdir()
     found = parse_list(LIST)
-    written, moved = save_list(found, tmp_path / "b" / "w.cut", tmp_path / "a")
+    written, moved = save_list(found, Outgoing(tmp_path / "b" / "w.cut"), tmp_path / "a")
     assert moved
     assert written.files == ("../a/yard_2031.csv",)
     again = load_list(tmp_path / "b" / "w.cut")
     assert again.files == ("../a/yard_2031.csv",)
     assert list_text(again) == LIST.replace('"yard_2031.csv"', '"../a/yard_2031.csv"')
-    with pytest.raises(TargetError, match="cannot be written"):
-        save_list(found, tmp_path / "none" / "w.cut", tmp_path)
+    with pytest.raises(TargetError, match="no directory"):
+        save_list(found, Outgoing(tmp_path / "none" / "w.cut"), tmp_path)
 
 
 def test_a_new_list_has_a_head_and_parses() -> None:

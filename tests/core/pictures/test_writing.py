@@ -10,6 +10,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from yardcut.core.errors import TargetError
+from yardcut.core.outgoing import Outgoing
 from yardcut.core.pictures.bars import MOST_BARS, Bars, Series
 from yardcut.core.pictures.writing import write_picture
 
@@ -48,7 +49,7 @@ def texts(path: Path) -> str:
 def test_any_bars_are_written_in_both_formats(tmp_path: Path, values: list[float], names: tuple[str, ...]) -> None:
     bars = some_bars(values, names)
     for name in ("a.svg", "a.pdf"):
-        write_picture(bars, tmp_path / name)
+        write_picture(bars, Outgoing(tmp_path / name, replace=True))
     found = texts(tmp_path / "a.svg")
     for wanted in (bars.title, bars.axis, bars.small_print):
         assert wanted in found
@@ -59,7 +60,7 @@ def test_any_bars_are_written_in_both_formats(tmp_path: Path, values: list[float
     first = {name: (tmp_path / name).read_bytes() for name in ("a.svg", "a.pdf")}
     if len(values) == 3:  # the same bars give the same bytes
         for name, content in first.items():
-            write_picture(bars, tmp_path / name)
+            write_picture(bars, Outgoing(tmp_path / name, replace=True))
             assert (tmp_path / name).read_bytes() == content
 
 
@@ -68,20 +69,21 @@ def test_any_bars_are_written_in_both_formats(tmp_path: Path, values: list[float
 def test_any_text_gives_a_whole_document(tmp_path: Path, labels: list[str], title: str) -> None:
     values = tuple(float(place) for place in range(len(labels)))
     write_picture(
-        Bars(title, title, tuple(labels), (Series(title, values, tuple(labels)),), title), tmp_path / "any.svg"
+        Bars(title, title, tuple(labels), (Series(title, values, tuple(labels)),), title),
+        Outgoing(tmp_path / "any.svg", replace=True),
     )
     ElementTree.parse(tmp_path / "any.svg")
 
 
 def test_very_many_bars_are_cut_off_and_that_is_said(tmp_path: Path) -> None:
-    write_picture(some_bars([1.0] * (MOST_BARS + 7)), tmp_path / "many.svg")
+    write_picture(some_bars([1.0] * (MOST_BARS + 7)), Outgoing(tmp_path / "many.svg", replace=True))
     assert f"the first {MOST_BARS} of {MOST_BARS + 7} bars" in texts(tmp_path / "many.svg")
 
 
 @pytest.mark.parametrize("name", ["a.png", "a", "not_there/a.svg"])
 def test_what_cannot_be_written_is_a_sentence(tmp_path: Path, name: str) -> None:
     with pytest.raises(TargetError):
-        write_picture(some_bars([1.0]), tmp_path / name)
+        write_picture(some_bars([1.0]), Outgoing(tmp_path / name, replace=True))
     assert list(tmp_path.iterdir()) == []
 
 
@@ -89,5 +91,5 @@ def test_stacked_bars_end_where_their_sum_does(tmp_path: Path) -> None:
     one, other = Series("left", (30.0, 10.0), ("30", "10")), Series("taken", (0.0, 20.0), ("", "-20"))
     bars = Bars("plank", "rows", ("source", "1  keep a = 1"), (one, other), stacked=True)
     assert bars.most == 30.0
-    write_picture(bars, tmp_path / "plank.svg")
+    write_picture(bars, Outgoing(tmp_path / "plank.svg", replace=True))
     assert "10 · -20" in texts(tmp_path / "plank.svg")

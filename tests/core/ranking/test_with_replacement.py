@@ -20,6 +20,7 @@ from hypothesis import strategies as st
 from helpers import WriteTable, is_usual, run_lines
 from thoroughness import examples, some
 from yardcut.core.errors import ListError
+from yardcut.core.outgoing import Outgoing
 from yardcut.core.profile.distinct import distinct_values
 from yardcut.core.profile.summary import summarise
 from yardcut.core.progress import CancelToken, Progress
@@ -261,7 +262,7 @@ def test_a_slice_of_copies_is_saved_as_they_came(table: Table, tmp_path: Path, n
     with own_texts(result.frame, spec, plan, token, progress, at_once=True) as own:
         assert own.texts is not None or not name.startswith("slice.csv")
         save_slice(
-            result.frame, tmp_path / name, plan, sources=[], replace=False, token=token, progress=progress, own=own.texts
+            result.frame, Outgoing(tmp_path / name), plan, token=token, progress=progress, own=own.texts
         )  # fmt: skip
     if name == "slice.csv":
         with (tmp_path / name).open(newline="") as file:

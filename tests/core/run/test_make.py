@@ -20,6 +20,7 @@ from yardcut.core.expressions.kernels import KERNELS
 from yardcut.core.language.bound_parts import columns_of, named_in
 from yardcut.core.language.functions import FUNCTIONS
 from yardcut.core.language.parsing import parse_statement
+from yardcut.core.outgoing import Outgoing
 from yardcut.core.profile.shape import shape, spread
 from yardcut.core.profile.summary import summarise
 from yardcut.core.progress import CancelToken, Progress
@@ -122,7 +123,7 @@ def test_gauge_shape_offcut_and_save_take_it(table: Table, tmp_path: Path) -> No
     assert reason(kept, 4) == "worth is 0, not >= 500"
     assert reason(kept, 1) == "no value in worth"
     for name in ("made.csv", "made.parquet"):
-        written = save_slice(kept.frame, tmp_path / name, plan_of(Path(name)), sources=[], replace=False,
+        written = save_slice(kept.frame, Outgoing(tmp_path / name), plan_of(Path(name)),
                              token=CancelToken(), progress=Progress())  # fmt: skip
         assert written.rows == 2
     assert (tmp_path / "made.csv").read_text().splitlines()[1].endswith(",1080")

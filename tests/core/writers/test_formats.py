@@ -23,6 +23,7 @@ from helpers import WriteTable, run_lines
 from yardcut.core.errors import TargetError
 from yardcut.core.expressions import frame as frames
 from yardcut.core.expressions.frame import Frame, rows_at_once
+from yardcut.core.outgoing import Outgoing
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.writers import arrow_file, workbook
 from yardcut.core.writers import parquet as parquet_file
@@ -131,9 +132,7 @@ def test_every_cell_comes_back(
     monkeypatch.setattr(arrow_file, "_BATCH_CELLS", cells)
     frame = frame_of(table_of)
     path = tmp_path / f"slice{FORMATS[form].endings[0]}"
-    written = save_slice(
-        frame, path, plan_of(path, form), sources=(), replace=False, token=CancelToken(), progress=Progress()
-    )
+    written = save_slice(frame, Outgoing(path), plan_of(path, form), token=CancelToken(), progress=Progress())
     assert written.rows == len(ROWS)
     read, expected = READERS[form](path), truth(frame)
     if form == "xlsx":
@@ -155,9 +154,7 @@ def test_blocks_of_very_wide_tables_have_few_rows(columns: int, rows: int) -> No
 def test_a_slice_without_rows(table_of: WriteTable, tmp_path: Path, form: str) -> None:
     frame = run_lines(table_of(HEADER, ROWS), "draw first 0")[-1].frame
     path = tmp_path / "empty"
-    written = save_slice(
-        frame, path, plan_of(path, form), sources=(), replace=False, token=CancelToken(), progress=Progress()
-    )
+    written = save_slice(frame, Outgoing(path), plan_of(path, form), token=CancelToken(), progress=Progress())
     assert written.rows == 0
     assert READERS[form](path) == []
 
@@ -168,7 +165,7 @@ def test_endings_name_formats() -> None:
 
 
 def save(frame: Frame, path: Path, form: str) -> None:
-    save_slice(frame, path, plan_of(path, form), sources=(), replace=False, token=CancelToken(), progress=Progress())
+    save_slice(frame, Outgoing(path), plan_of(path, form), token=CancelToken(), progress=Progress())
 
 
 def test_what_a_format_cannot_hold_is_said_and_nothing_is_left(

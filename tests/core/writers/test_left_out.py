@@ -9,6 +9,7 @@ import pytest
 
 from yardcut.core.errors import TargetError
 from yardcut.core.language.source_lines import parse_sub_line
+from yardcut.core.outgoing import Outgoing
 from yardcut.core.sources.opening import open_table
 from yardcut.core.sources.set_aside import read_set_aside
 from yardcut.core.sources.spec import SourceSpec
@@ -26,7 +27,7 @@ def table(tmp_path: Path) -> Table:
 
 
 def written(table: Table, path: Path) -> list[list[str]]:
-    write_left_out(table, path)
+    write_left_out(table, Outgoing(path))
     with open(path, newline="", encoding="utf-8") as file:
         return list(csv.reader(file))
 
@@ -43,14 +44,14 @@ def test_dropped_rows_are_saved_with_their_places(table: Table, tmp_path: Path) 
 
 
 def test_dropped_rows_are_saved_as_they_stood(table: Table, tmp_path: Path) -> None:
-    write_left_out(table, tmp_path / "out.txt")
+    write_left_out(table, Outgoing(tmp_path / "out.txt"))
     assert (tmp_path / "out.txt").read_text() == '\n2,b,c\n"3\nx"\nn,w\n'
     assert not [entry for entry in tmp_path.iterdir() if entry.name.endswith(".part")]
 
 
 def test_a_place_that_cannot_be_written_says_so(table: Table, tmp_path: Path) -> None:
-    with pytest.raises(TargetError, match="cannot be written"):
-        write_left_out(table, tmp_path / "nowhere" / "out.csv")
+    with pytest.raises(TargetError, match="no directory"):
+        write_left_out(table, Outgoing(tmp_path / "nowhere" / "out.csv"))
 
 
 def test_a_clean_source_has_an_empty_list(tmp_path: Path) -> None:

@@ -14,6 +14,7 @@ from pyarrow import parquet
 
 from helpers import WriteTable, run_lines
 from yardcut.core.errors import StoppedError, TargetError, TargetExistsError
+from yardcut.core.outgoing import Outgoing, Protected
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.table import Table
 from yardcut.core.writers import delimited
@@ -38,7 +39,7 @@ def save(table: Table, path: Path, *lines: str, replace: bool = False, token: Ca
     result = run_lines(table, *(lines or ("columns all",)))[-1]
     piece = result.frame
     return save_slice(
-        piece, path, plan_of(path), sources=[path.parent / "table.csv"], replace=replace,
+        piece, Outgoing(path, Protected.of([path.parent / "table.csv"]), replace), plan_of(path),
         token=token or CancelToken(), progress=Progress(),
     )  # fmt: skip
 

@@ -9,7 +9,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from yardcut.core.cutlist.model import Cut, CutList, Line
-from yardcut.core.errors import ListError, Mend, NotYetError, Place, SourceError, TargetError
+from yardcut.core.errors import ListError, Mend, NotYetError, Place, SourceError
 from yardcut.core.language.building_expressions import unquote
 from yardcut.core.language.dial_lines import WORD as DIAL
 from yardcut.core.language.dial_lines import parse_dial
@@ -21,7 +21,7 @@ from yardcut.core.language.source_lines import WORDS as SUB_LINE_WORDS
 from yardcut.core.language.source_lines import parse_sub_line, sub_line_text
 from yardcut.core.language.tree import Statement
 from yardcut.core.language.verbs.table import LATER_VERBS, VERBS
-from yardcut.core.placing import placed
+from yardcut.core.outgoing import Outgoing
 from yardcut.core.sources.spec import STANDARD_INPUT, SubLine
 from yardcut.core.values.formatting import quote_name
 
@@ -187,18 +187,14 @@ def _new_preamble(cut_list: CutList) -> str:
     return f"{FIRST_LINE}\n\nsource {files}\n{lines}"
 
 
-def save_list(cut_list: CutList, path: Path, base: Path) -> tuple[CutList, bool]:
+def save_list(cut_list: CutList, out: Outgoing, base: Path) -> tuple[CutList, bool]:
     """Write a list to a file, beside it first and then into place.
 
     ``base`` is the directory the source's path was relative to; when the list goes elsewhere the path is rewritten.
     Returns the list as written, and whether the path changed. Raises ``TargetError``.
     """
-    moved = relocated(cut_list, base, path.parent)
-    try:
-        with placed(path, replace=True) as beside:
-            beside.write_bytes(list_text(moved).encode())
-    except OSError as error:
-        raise TargetError(f"{path} cannot be written: {error.strerror}", mend=Mend("name another place")) from error
+    moved = relocated(cut_list, base, out.path.parent)
+    out.write(list_text(moved).encode())
     return moved, moved.files != cut_list.files
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from functools import reduce
 
 import numpy as np
@@ -69,9 +70,8 @@ def _answers(test: b.BoundTest, window: Window) -> Answers:
         case b.Compare(operator, left, right, ignoring):
             one, other = read(left), read(right)
             return of_test(_compare(operator, left, one, right, other, ignoring, rows), gone)
-        case b.Within(value, low, high):
-            middle, bottom, top = read(value), read(low), read(high)
-            return of_test(_within(test, middle, bottom, top, rows), gone)
+        case b.Within():
+            return _within(test, window)
         case b.OneOf(value, constants, ignoring):
             true = _one_of(value, read(value), constants, ignoring, rows)
             return of_test(true, gone)
@@ -185,13 +185,38 @@ def _folded(text: str | None) -> str | None:
     return None if text is None else fold_trimmed(text)
 
 
-def _within(test: b.Within, value: Vector | None, low: Vector | None, high: Vector | None, rows: int) -> Array:
-    def between(bottom: b.BoundValue, first: Vector | None, top: b.BoundValue, second: Vector | None) -> Array:
-        above = _compare(">=", test.value, value, bottom, first, False, rows)
-        return above & _compare("<=", test.value, value, top, second, False, rows)
+def _within(test: b.Within, window: Window) -> Answers:
+    """Answer ``low <= value AND value <= high``; symmetric: either way round, by OR (ISO/IEC 9075-2, 8.3).
 
-    inside = between(test.low, low, test.high, high)
-    return inside | between(test.high, high, test.low, low) if test.symmetric else inside
+    Each side is evaluated once. A bound that is missing leaves the other to say no.
+    """
+    sides = [_Side.of(side, window) for side in (test.value, test.low, test.high)]
+    value, low, high = sides
+    found = all_of([value.compared(">=", low), value.compared("<=", high)])
+    return any_of([found, all_of([value.compared(">=", high), value.compared("<=", low)])]) if test.symmetric else found
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Side:
+    """A side of a comparison: its values (``None``: a constant) and the bits of the rows that have none."""
+
+    value: b.BoundValue
+    vector: Vector | None
+    missing: Array | None
+    rows: int
+
+    @classmethod
+    def of(cls, value: b.BoundValue, window: Window) -> _Side:
+        if isinstance(value, b.Constant):
+            return cls(value, None, None, len(window))
+        vector = evaluate(value, window)
+        return cls(value, vector, _missing_bits(value, vector, window), len(window))
+
+    def compared(self, operator: str, other: _Side) -> Answers:
+        gone = self.missing if other.missing is None else other.missing
+        if self.missing is not None and other.missing is not None:
+            gone = self.missing | other.missing
+        return of_test(_compare(operator, self.value, self.vector, other.value, other.vector, False, self.rows), gone)
 
 
 def _one_of(

@@ -6,14 +6,13 @@ import os
 import unicodedata
 import warnings
 from collections.abc import Iterable
-from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from platformdirs import user_cache_path
 
 from yardcut.core.errors import Mend, TargetError
+from yardcut.core.outgoing import Outgoing
 from yardcut.core.pictures.bars import MOST_BARS, Bars
-from yardcut.core.placing import placed
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -28,14 +27,14 @@ _NOT_SHOWN = frozenset(["Cc", "Cs", "Co", "Cn", "Zl", "Zp"])
 """Categories of control codes, halves of characters, private and unassigned ones, and separators of lines."""
 
 
-def write_picture(bars: Bars, path: Path) -> None:
-    """Write bars as SVG (texts stay texts) or PDF, by the path's ending; what is there is replaced.
+def write_picture(bars: Bars, out: Outgoing) -> None:
+    """Write bars as SVG (texts stay texts) or PDF, by the path's ending.
 
     The same bars give the same bytes. Raises ``TargetError``.
     """
-    form = _FORMATS.get(path.suffix.lower())
+    form = _FORMATS.get(out.path.suffix.lower())
     if form is None:
-        raise TargetError(f"{path} is no picture of a known kind", mend=Mend("end it in .svg or .pdf"))
+        raise TargetError(f"{out.path} is no picture of a known kind", mend=Mend("end it in .svg or .pdf"))
     os.environ.setdefault("MPLCONFIGDIR", str(user_cache_path("yardcut") / "plotting"))
     import matplotlib
 
@@ -44,13 +43,10 @@ def write_picture(bars: Bars, path: Path) -> None:
         "text.parse_math": False,
     }  # fmt: skip
     nothing = {"Date": None} if form == "svg" else {"CreationDate": None, "ModDate": None}
-    try:
-        # a character that the plotting library has no shape for is still there as text
-        with matplotlib.rc_context(settings), warnings.catch_warnings(), placed(path, replace=True) as beside:
-            warnings.simplefilter("ignore")
-            _figure(bars).savefig(beside, format=form, metadata=nothing)
-    except OSError as error:
-        raise TargetError(f"{path} cannot be written: {error.strerror}", mend=Mend("name another place")) from error
+    # a character that the plotting library has no shape for is still there as text
+    with matplotlib.rc_context(settings), warnings.catch_warnings(), out.opened() as beside:
+        warnings.simplefilter("ignore")
+        _figure(bars).savefig(beside, format=form, metadata=nothing)
 
 
 def _figure(bars: Bars) -> Figure:

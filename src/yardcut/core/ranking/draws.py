@@ -73,7 +73,7 @@ def _ranked(
 ) -> Drawn:  # fmt: skip
     draw, key = work.draw, _ranks_by(work)
     by_value = draw.form in ("top", "bottom")
-    ranked = known.get(rows, key) or _unranked(work, rows, runner, token)
+    ranked = known.get(runner.table, rows, key) or _unranked(work, rows, runner, token)
     candidates, notes, groups = ranked.candidates, list(ranked.notes), ranked.groups
     passed_over = rows.count - candidates.count
     quotas = quotas_of(work, groups)
@@ -86,7 +86,7 @@ def _ranked(
         if ranked.reach.any():  # its number is being nudged: the next ones are likely to be asked for too
             take = further(take, groups.counts)
         ranked = replace(ranked, best=_best(take, groups, runner, token, progress), reach=take.quotas)
-        known.put(rows, key, ranked)
+        known.put(runner.table, rows, key, ranked)
         taken = ranked.taken(quotas.given, with_ties=draw.with_ties)
         assert taken is not None
     notes += _tie_notes(draw.with_ties, int(taken.tied.sum())) if by_value else []

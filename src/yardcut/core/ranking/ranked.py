@@ -85,22 +85,25 @@ def further(take: TakeRound, counts: Array) -> TakeRound:
 
 
 class KnownRanks:
-    """The ranks worked out last of rows of one table, by the very rows and by what ranks them. Any thread may ask."""
+    """The ranks worked out last, by the table, the very rows of it, and what ranks them. Any thread may ask.
+
+    The table is part of it: all rows of a table of copies are other rows than all rows of the source.
+    """
 
     def __init__(self) -> None:
         self._kept: deque[_Entry] = deque()
         self._lock = threading.Lock()
 
-    def get(self, rows: RowSet, key: Hashable) -> Ranked | None:
-        """Return what is known of some rows, ranked so."""
+    def get(self, table: Table, rows: RowSet, key: Hashable) -> Ranked | None:
+        """Return what is known of some rows of a table, ranked so."""
         with self._lock:
-            return next((entry.ranked for entry in self._kept if entry.is_of(rows, key)), None)
+            return next((entry.ranked for entry in self._kept if entry.is_of(table, rows, key)), None)
 
-    def put(self, rows: RowSet, key: Hashable, ranked: Ranked) -> None:
+    def put(self, table: Table, rows: RowSet, key: Hashable, ranked: Ranked) -> None:
         """Keep what was worked out, in the place of what was known of the same before."""
         with self._lock:
-            kept = [entry for entry in self._kept if entry.is_alive and not entry.is_of(rows, key)]
-            kept.append(_Entry(None if _is_whole(rows) else weakref.ref(rows), key, ranked))
+            kept = [entry for entry in self._kept if entry.is_alive and not entry.is_of(table, rows, key)]
+            kept.append(_Entry(table.fingerprint, None if _is_whole(rows) else weakref.ref(rows), key, ranked))
             while kept and sum(entry.ranked.size_bytes for entry in kept) > _LIMIT_BYTES:
                 kept.pop(0)
             self._kept = deque(kept, maxlen=_MOST_KEPT)
@@ -108,8 +111,9 @@ class KnownRanks:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class _Entry:
-    """Ranks of a set of rows that is still used (``None``: all rows of the table)."""
+    """Ranks of a set of rows that is still used (``None``: all rows of the table with that fingerprint)."""
 
+    table: str
     rows: weakref.ref[RowSet] | None
     key: Hashable
     ranked: Ranked
@@ -118,8 +122,9 @@ class _Entry:
     def is_alive(self) -> bool:
         return self.rows is None or self.rows() is not None
 
-    def is_of(self, rows: RowSet, key: Hashable) -> bool:
-        return self.key == key and (_is_whole(rows) if self.rows is None else self.rows() is rows)
+    def is_of(self, table: Table, rows: RowSet, key: Hashable) -> bool:
+        same_rows = _is_whole(rows) if self.rows is None else self.rows() is rows
+        return same_rows and self.table == table.fingerprint and self.key == key
 
 
 def _is_whole(rows: RowSet) -> bool:

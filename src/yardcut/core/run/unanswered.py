@@ -9,6 +9,7 @@ import numpy as np
 from yardcut.core.expressions.absence import Absence, absences
 from yardcut.core.language import bound as b
 from yardcut.core.language.bound_parts import unwrapped
+from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.language.verbs.make import BoundMake
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.results import LineResult
@@ -87,11 +88,11 @@ class AbsenceRound(Round[tuple[Counts, ...], tuple[Counts, ...]]):
 def _computed(plan: object) -> list[b.BoundValue]:
     """Return the values with an operation in them that a line's body speaks of, the outermost of each.
 
-    Those of made columns belong to the line that made them.
+    Those of made columns belong to the line that made them, those of another cut to its own lines.
     """
     if isinstance(plan, b.Operation | b.Case):
         return [plan]
-    if isinstance(plan, b.Made):
+    if isinstance(plan, b.Made | BoundFrom):
         return []
     if isinstance(plan, tuple):
         return [value for part in plan for value in _computed(part)]

@@ -17,13 +17,14 @@ from yardcut.core.errors import ListError, Mend, TargetError
 from yardcut.core.expressions.frame import Frame, source_frame, source_scope
 from yardcut.core.language.lines import wants_seed
 from yardcut.core.language.verbs.save import BoundSave
+from yardcut.core.outgoing import OF_THIS_RUN, Protected, check_apart
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import day_of_now
 from yardcut.core.run.pattern_matches import pattern_matches
 from yardcut.core.run.report import LineReport, Report
 from yardcut.core.run.source_report import file_entries, sentences
 from yardcut.core.run.unanswered import unanswered
-from yardcut.core.running.list_beside import check_beside, is_the_list, text_beside, write_beside
+from yardcut.core.running.list_beside import check_beside, is_the_list, path_beside, text_beside, write_beside
 from yardcut.core.session import Session, chosen_seed
 from yardcut.core.values.temporal import format_date
 from yardcut.core.writers.own_texts import own_texts
@@ -79,26 +80,39 @@ def run_cuts(
     """Run cuts: write what their save lines name, or CSV to ``standard_output`` where one has none.
 
     Several that name one workbook or database each have a worksheet or a table in it. Targets are checked before
-    anything runs. Raises ``ListError``, ``TargetError`` or ``StoppedError``.
+    anything runs: what is there already, what must never be written over, and that no two are one file. What earlier
+    runs of ``options.written`` wrote is among it. Raises ``ListError``, ``TargetError`` or ``StoppedError``.
     """
     if session.today is None:
         session.today = day_of_now()
-    runs = [_Run(session, index, options) for index in indices]
+    protected = session.protected.more(options.written, OF_THIS_RUN)
+    runs = [_Run(session, index, options, protected) for index in indices]
     targets = [target for run in runs for target in run.all_targets]
-    check_targets(targets, session.spec.paths())
+    check_targets(targets, protected)
     shared = _shared(targets)
+    check_apart(_outputs(targets, session.list_path, options.reports))
     waiting: dict[str, list[tuple[_Run, Sheet, Target]]] = {}
     for run in runs:
         run.go(token, progress, said, standard_output, shared, waiting)
     for entries in waiting.values():
         sheets, target = [sheet for _, sheet, _ in entries], entries[0][2]
-        written = save_together(
-            sheets, target.path, target.plan,
-            sources=session.spec.paths(), replace=target.replace, token=token, progress=progress,
-        )  # fmt: skip
+        written = save_together(sheets, target.outgoing(protected), target.plan, token=token, progress=progress)
         for run, sheet, _ in entries:
             run.wrote(written, sheet.frame.rows.count, run.report.notes)
     return [run.report for run in runs]
+
+
+def _outputs(
+    targets: Sequence[Target], list_path: Path | None, reports: Sequence[Path]
+) -> list[tuple[Path, str]]:  # fmt: skip
+    """Return the files a run writes, each once, with what it is; the parts of a slice are known only when it is."""
+    slices = {os.path.realpath(target.path): target.path for target in targets if target.parting is None}
+    beside = [target.path for target in targets if target.options.with_list and not is_the_list(target.path, list_path)]
+    lists = {os.path.realpath(path_beside(path)): path_beside(path) for path in beside}
+    return [
+        *((path, "the slice") for path in slices.values()), *((path, "the list of a slice") for path in lists.values()),
+        *((path, "the report") for path in reports),
+    ]  # fmt: skip
 
 
 def _shared(targets: Sequence[Target]) -> frozenset[str]:
@@ -121,6 +135,7 @@ class _Run:
     session: Session
     index: int
     options: RunOptions
+    protected: Protected
     report: Report = field(init=False)
     targets: dict[int, Target] = field(init=False)
     out: Target | None = None
@@ -136,7 +151,7 @@ class _Run:
             self.out = Target(self.options.out_path(), self.options.replace)
         for target in self.all_targets:
             if target.options.with_list:
-                check_beside(target.path, session.list_path, replace_it=target.replace)
+                check_beside(target.outgoing(self.protected), session.list_path)
         self.report = Report(
             ", ".join(map(str, session.spec.paths())), table.fingerprint, cut.name, table.rows,
             [f"{column.name} {column.kind}" for column in table.columns], files=file_entries(table),
@@ -185,7 +200,8 @@ class _Run:
 
     def _write(self, frame: Frame, target: Target, notes: list[str], token: CancelToken, progress: Progress) -> None:
         session = self.session
-        written = write_target(frame, target, session.spec, token, progress)
+        protected = self.protected.more(self.options.reports, "where the report goes")
+        written = write_target(frame, target, session.spec, protected, token, progress)
         self.wrote(written, written.rows, notes)
         if target.options.with_list and is_the_list(target.path, session.list_path):
             notes.append("the list beside it is the one that was run")
@@ -196,7 +212,7 @@ class _Run:
                 session.cut_list, self.index, session.table, session.spec.base, target.path.parent,
                 self.report.lines, self.report.seed, session.today,
             )  # fmt: skip
-            beside = write_beside(target.path, text, replace_it=target.replace)
+            beside = write_beside(target.outgoing(protected), text)
             notes.append(f"wrote the list beside it: {beside}")
 
     def wrote(self, written: Written, rows: int, notes: list[str]) -> None:

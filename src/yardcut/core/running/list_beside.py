@@ -10,9 +10,8 @@ from pathlib import Path
 
 from yardcut.core.cutlist.file import list_text, relocated
 from yardcut.core.cutlist.model import CutList
-from yardcut.core.errors import Mend, TargetError, TargetExistsError
 from yardcut.core.language.lines import statement_text, wants_seed, with_seed
-from yardcut.core.placing import placed
+from yardcut.core.outgoing import Outgoing
 from yardcut.core.run.kinds_used import with_kinds_used
 from yardcut.core.run.report import LineReport
 from yardcut.core.table.table import Table
@@ -32,11 +31,10 @@ def is_the_list(path: Path, list_path: Path | None) -> bool:
     return list_path is not None and beside.exists() and list_path.exists() and beside.samefile(list_path)
 
 
-def check_beside(path: Path, list_path: Path | None, *, replace_it: bool) -> None:
-    """Raise ``TargetError`` where the list of a slice must not be written."""
-    beside = path_beside(path)
-    if beside.exists() and not replace_it and not is_the_list(path, list_path):
-        raise TargetExistsError(f"{beside} exists", mend=Mend("name the slice otherwise, or allow it to be replaced"))
+def check_beside(out: Outgoing, list_path: Path | None) -> None:
+    """Raise ``TargetError`` where the list of a slice must not be written; ``out`` is the slice."""
+    if not is_the_list(out.path, list_path):
+        out.at(path_beside(out.path)).check()
 
 
 def text_beside(
@@ -80,14 +78,8 @@ def _plain(text: str) -> str:
     return " ".join("".join(char if char.isprintable() else " " for char in text).split())
 
 
-def write_beside(path: Path, text: str, *, replace_it: bool) -> Path:
-    """Write the list of a slice beside it; beside its target first, and then into place. Raises ``TargetError``."""
-    beside = path_beside(path)
-    try:
-        with placed(beside, replace=replace_it) as partial:
-            partial.write_bytes(text.encode("utf-8", "surrogatepass"))
-    except FileExistsError:
-        raise TargetExistsError(f"{beside} exists", mend=Mend("name the slice otherwise")) from None
-    except OSError as error:
-        raise TargetError(f"the list {beside} cannot be written: {error.strerror or error}") from error
+def write_beside(out: Outgoing, text: str) -> Path:
+    """Write the list of a slice beside it; ``out`` is the slice. Raises ``TargetError``."""
+    beside = path_beside(out.path)
+    out.at(beside).write(text.encode("utf-8", "surrogatepass"))
     return beside

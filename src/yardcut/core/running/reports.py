@@ -9,6 +9,7 @@ from typing import Any
 
 from yardcut.core.cutlist.model import Cut
 from yardcut.core.errors import Mend, SourceError, TargetError
+from yardcut.core.outgoing import Outgoing
 from yardcut.core.private import private_folder, write_private
 from yardcut.core.run.pattern_matches import Matches
 from yardcut.core.run.report import Report
@@ -63,19 +64,15 @@ def keep_report(report: Report, path: Path) -> None:
     try:
         private_folder(path.parent.parent)
         private_folder(path.parent)
+        write_private(path, _content(report))
     except OSError as error:
-        raise _not_written(path, error) from error
-    write_report(report, path)
+        raise TargetError(f"the report {path} cannot be written: {error.strerror or error}") from error
 
 
-def write_report(report: Report, path: Path) -> None:
+def write_report(report: Report, out: Outgoing) -> None:
     """Write a report as JSON. Raises ``TargetError``."""
-    try:
-        content = json.dumps(report.as_json(), indent=1, ensure_ascii=False) + "\n"
-        write_private(path, content.encode("utf-8", "surrogatepass"))
-    except OSError as error:
-        raise _not_written(path, error) from error
+    out.write(_content(report))
 
 
-def _not_written(path: Path, error: OSError) -> TargetError:
-    return TargetError(f"the report {path} cannot be written: {error.strerror or error}")
+def _content(report: Report) -> bytes:
+    return (json.dumps(report.as_json(), indent=1, ensure_ascii=False) + "\n").encode("utf-8", "surrogatepass")

@@ -53,7 +53,20 @@ def fingerprint(path: Path) -> Fingerprint:
 
 def source_mark(spec: SourceSpec, paths: list[Path]) -> str:
     """Return what tells one content of a source from another. Raises ``SourceError`` for a lone file that is gone."""
-    marks = [spec.mark()] if spec.lines else []
+    return " ".join([spec.mark(), *_content_marks(paths)] if spec.lines else _content_marks(paths))
+
+
+def is_content_of(mark: str, paths: list[Path]) -> bool:
+    """Tell whether files hold what they held when a source's mark was taken, however it was read then.
+
+    A list that got ``kind`` lines is read in other words, and still from the same files. Raises ``SourceError``.
+    """
+    marks = _content_marks(paths)
+    return mark.split(" ")[-len(marks) :] == marks
+
+
+def _content_marks(paths: list[Path]) -> list[str]:
+    marks = []
     for path in paths:
         try:
             marks.append(str(fingerprint(path)))
@@ -61,7 +74,7 @@ def source_mark(spec: SourceSpec, paths: list[Path]) -> str:
             if len(paths) == 1:
                 raise
             marks.append("unread")
-    return " ".join(marks)
+    return marks
 
 
 def stores_folder() -> Path:

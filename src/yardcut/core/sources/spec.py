@@ -198,6 +198,13 @@ class SourceSpec:
                 found.setdefault(os.path.abspath(match), Path(match))
         return list(found.values())
 
+    def paths_there(self) -> list[Path]:
+        """Return the files as :meth:`paths` does; none where a pattern matches nothing."""
+        try:
+            return self.paths()
+        except SourceError:
+            return []
+
     def form_of(self, path: Path) -> FormLine:
         """Return what the sub-lines say of one file's form, later lines over earlier."""
         merged: dict[str, object] = {}

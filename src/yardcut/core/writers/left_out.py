@@ -4,10 +4,8 @@ from __future__ import annotations
 
 import csv
 from collections.abc import Iterator
-from pathlib import Path
 
-from yardcut.core.errors import Mend, TargetError
-from yardcut.core.placing import placed
+from yardcut.core.outgoing import Outgoing
 from yardcut.core.sources.dropped import read_dropped
 from yardcut.core.sources.set_aside import read_set_aside
 from yardcut.core.table.table import Table
@@ -20,24 +18,21 @@ def left_out(table: Table) -> tuple[int, int]:
     return table.info.dropped(), sum(column.info.set_aside for column in table.columns)
 
 
-def write_left_out(table: Table, path: Path) -> None:
+def write_left_out(table: Table, out: Outgoing) -> None:
     """Write what was left out; ``.txt`` holds the dropped rows alone, as they stood, anything else a table as CSV.
 
     ``row`` is a set-aside value's row in the table. Written beside the target and moved into place. Raises
     ``TargetError``.
     """
-    try:
-        with placed(path, replace=True) as beside, open(beside, "w", encoding="utf-8", newline="") as file:
-            if path.suffix == ".txt":
-                file.writelines(row.text + "\n" for _, row in read_dropped(table.folder))
-            else:
-                writer = csv.writer(file, lineterminator="\n")
-                writer.writerow(_HEADER)
-                for name, row in read_dropped(table.folder):
-                    writer.writerow([name, row.line, "", "", row.reason, row.text])
-                writer.writerows(_values(table))
-    except OSError as error:
-        raise TargetError(f"{path} cannot be written: {error.strerror}", mend=Mend("name another place")) from error
+    with out.opened() as beside, open(beside, "w", encoding="utf-8", newline="") as file:
+        if out.path.suffix == ".txt":
+            file.writelines(row.text + "\n" for _, row in read_dropped(table.folder))
+        else:
+            writer = csv.writer(file, lineterminator="\n")
+            writer.writerow(_HEADER)
+            for name, row in read_dropped(table.folder):
+                writer.writerow([name, row.line, "", "", row.reason, row.text])
+            writer.writerows(_values(table))
 
 
 def _values(table: Table) -> Iterator[list[object]]:

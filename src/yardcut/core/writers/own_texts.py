@@ -20,7 +20,7 @@ from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.bound import ColumnValue
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.block_index import BlockPlace, read_block_index
-from yardcut.core.sources.cache import TEXTS, own_folder, source_mark, stores_folder
+from yardcut.core.sources.cache import TEXTS, is_content_of, own_folder, stores_folder
 from yardcut.core.sources.formats.delimited import DelimitedFile
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store_parts import StoreParts
@@ -164,7 +164,7 @@ class _Again:
         from yardcut.core.sources.formats.choosing import open_files
 
         try:
-            if source_mark(spec, spec.paths()) != table.fingerprint:
+            if not is_content_of(table.fingerprint, spec.paths()):
                 raise _ChangedError
             opened, _ = open_files(spec.paths(), spec, token)
         except SourceError:
@@ -184,7 +184,7 @@ class _Again:
 
     def are_the_same(self, rows: int) -> bool:
         """Tell whether files of which ``rows`` rows were met are still those of the table."""
-        return rows == self.table.rows and source_mark(self.spec, self.spec.paths()) == self.table.fingerprint
+        return rows == self.table.rows and is_content_of(self.table.fingerprint, self.spec.paths())
 
 
 @dataclass(frozen=True, slots=True)

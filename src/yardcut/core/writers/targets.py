@@ -13,6 +13,7 @@ from yardcut.core.language.printing import side_text
 from yardcut.core.language.tree import Name
 from yardcut.core.language.verbs.save import BoundSave, Save
 from yardcut.core.language.write_options import NO_OPTIONS, WriteOptions
+from yardcut.core.outgoing import Outgoing, Protected
 from yardcut.core.paths import path_of
 from yardcut.core.placing import named_with_link
 from yardcut.core.progress import CancelToken, Progress
@@ -20,7 +21,7 @@ from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.writers.own_texts import own_texts
 from yardcut.core.writers.parting import filled
 from yardcut.core.writers.plans import Plan, plan_of
-from yardcut.core.writers.saving import Parting, Written, check_target, save_parted, save_slice, with_more_said
+from yardcut.core.writers.saving import Parting, Written, save_parted, save_slice, with_more_said
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,7 +30,8 @@ class RunOptions:
 
     ``out`` stands in place of the last save line's path; ``replace`` allows any target to be replaced; ``base`` is the
     list's own directory, which relative targets start from. ``names`` stand in the places ``{…}`` of paths; ``each`` is
-    the name and the value that tells one of several runs from the others, and stands in every path.
+    the name and the value that tells one of several runs from the others, and stands in every path. ``reports`` are
+    where its report goes, ``written`` the files that earlier runs of the same command have written.
     """
 
     out: Path | None = None
@@ -37,6 +39,8 @@ class RunOptions:
     base: Path = Path()
     names: Mapping[str, str] = field(default_factory=dict)
     each: tuple[str, str] | None = None
+    reports: tuple[Path, ...] = ()
+    written: tuple[Path, ...] = ()
 
     def out_path(self) -> Path:
         """Return where a slice without a save line goes; only where ``out`` is given."""
@@ -81,6 +85,10 @@ class Target:
         """How it is written. Raises ``TargetError``."""
         return plan_of(self.path, self.format, self.options)
 
+    def outgoing(self, protected: Protected) -> Outgoing:
+        """Return the file it is, or the name its parts are made of."""
+        return Outgoing(self.path, protected, self.replace)
+
     def sentence(self) -> str:
         """Say what will be done to which file."""
         there = " and replaces what is there" if self.replace and self.path.is_file() else ""
@@ -119,7 +127,7 @@ def _named(path: Path, options: RunOptions) -> Path:
     return Path(text) if options.each is None else filled(Path(text), *options.each)
 
 
-def check_targets(targets: Sequence[Target], sources: Sequence[Path]) -> None:
+def check_targets(targets: Sequence[Target], protected: Protected) -> None:
     """Raise ``TargetError`` for the first target that must not or cannot be written."""
     for target in targets:
         _ = target.plan
@@ -128,26 +136,22 @@ def check_targets(targets: Sequence[Target], sources: Sequence[Path]) -> None:
                 f"the list replaces {target.path}, outside its own directory",
                 mend=Mend("allow that with --replace, if you want it"),
             )
-        check_target(target.path, sources, replace=target.replace or target.parting is not None)
+        target.outgoing(protected).check(may_exist=target.parting is not None)
 
 
-def write_target(frame: Frame, target: Target, spec: SourceSpec, token: CancelToken, progress: Progress) -> Written:
+def write_target(
+    frame: Frame, target: Target, spec: SourceSpec, protected: Protected, token: CancelToken, progress: Progress
+) -> Written:
     """Write a slice as a target says, and read it back; cells nobody computed as they stand in the source.
 
     Raises ``TargetError``, ``SourceError`` and ``StoppedError``; nothing half-written is left.
     """
-    plan, sources = target.plan, spec.paths()
-    check_target(target.path, sources, replace=target.replace or target.parting is not None)
+    plan, out = target.plan, target.outgoing(protected)
+    out.check(may_exist=target.parting is not None)
     at_once = target.parting is None and not target.path.is_fifo()
     with own_texts(frame, spec, plan, token, progress, at_once=at_once) as own:
         if target.parting is None:
-            written = save_slice(
-                frame, target.path, plan,
-                sources=sources, replace=target.replace, token=token, progress=progress, own=own.texts,
-            )  # fmt: skip
+            written = save_slice(frame, out, plan, token=token, progress=progress, own=own.texts)
         else:
-            written = save_parted(
-                frame, target.path, plan, target.parting,
-                sources=sources, replace=target.replace, token=token, progress=progress, own=own.texts,
-            )  # fmt: skip
+            written = save_parted(frame, out, plan, target.parting, token=token, progress=progress, own=own.texts)
     return with_more_said(written, own.why_not) if own.why_not else written

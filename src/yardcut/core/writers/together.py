@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from pathlib import Path
 
 from yardcut.core.errors import TargetError
 from yardcut.core.expressions.frame import Frame
-from yardcut.core.placing import placed
+from yardcut.core.outgoing import Outgoing
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.writers.plans import Plan
-from yardcut.core.writers.saving import Written, check_target, writing_to
+from yardcut.core.writers.saving import Written
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,14 +22,13 @@ class Sheet:
 
 
 def save_together(
-    sheets: Sequence[Sheet], path: Path, plan: Plan, *,
-    sources: Sequence[Path], replace: bool, token: CancelToken, progress: Progress,
+    sheets: Sequence[Sheet], out: Outgoing, plan: Plan, *, token: CancelToken, progress: Progress
 ) -> Written:  # fmt: skip
     """Write slices into one file and read each back. Raises as ``save_slice``; nothing half-written is left."""
-    check_target(path, sources, replace=replace)
+    path = out.path
     named = distinct_names(sheets, plan.format.most_name_characters)
     form = plan.format
-    with writing_to(path), placed(path, replace=replace) as beside:
+    with out.opened() as beside:
         form.function(form.write_several_name)([(each.name, each.frame) for each in named], beside, token, progress)
         for each in named:
             rows = form.function(form.count_name)(beside, _plan_for(plan, each.name))

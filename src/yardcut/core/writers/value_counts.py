@@ -4,21 +4,16 @@ from __future__ import annotations
 
 import csv
 from collections.abc import Iterable
-from pathlib import Path
 
-from yardcut.core.errors import Mend, TargetError
-from yardcut.core.placing import placed
+from yardcut.core.outgoing import Outgoing
 
 
-def write_value_counts(name: str, values: Iterable[tuple[str | None, int]], path: Path) -> None:
+def write_value_counts(name: str, values: Iterable[tuple[str | None, int]], out: Outgoing) -> None:
     """Write (value, rows) pairs as CSV under the column's name; no value is an empty cell.
 
     Written beside the target and moved into place. Raises ``TargetError``.
     """
-    try:
-        with placed(path, replace=True) as beside, open(beside, "w", encoding="utf-8", newline="") as file:
-            writer = csv.writer(file, lineterminator="\n")
-            writer.writerow([name, "rows"])
-            writer.writerows([text, count] for text, count in values)
-    except OSError as error:
-        raise TargetError(f"{path} cannot be written: {error.strerror}", mend=Mend("name another place")) from error
+    with out.opened() as beside, open(beside, "w", encoding="utf-8", newline="") as file:
+        writer = csv.writer(file, lineterminator="\n")
+        writer.writerow([name, "rows"])
+        writer.writerows([text, count] for text, count in values)

@@ -202,9 +202,14 @@ class Desk:
         self._edited(len(self._session.cut.lines) - 1)
         return True
 
-    def save_list(self, path: Path) -> bool:
+    @property
+    def is_list_another(self) -> bool:
+        """True when the list's file holds something else by now than was read or saved here."""
+        return self._session.is_list_another
+
+    def save_list(self, path: Path, *, over: bool = False) -> bool:
         """Write the list to a file; tells whether the source's path was rewritten. Raises ``TargetError``."""
-        moved = self._session.save_list(path)
+        moved = self._session.save_list(path, replace=over)
         session, now = self._session, self._now
         self._become(replace(now, spec=session.spec, cut_list=session.cut_list, list_path=path, is_saved=True))
         return moved

@@ -10,6 +10,7 @@ from yardcut.core.cutlist.model import Cut, CutList
 from yardcut.core.errors import ListError
 from yardcut.core.expressions.frame import Frame, source_fingerprint, source_frame
 from yardcut.core.language.scope import Scope
+from yardcut.core.outgoing import Protected
 from yardcut.core.run.binding import BoundLine, first_scope
 from yardcut.core.run.executor import Executor
 from yardcut.core.run.results import LineResult
@@ -62,6 +63,11 @@ class Moment:
     def cut(self) -> Cut:
         """The cut worked on."""
         return self.cut_list.cuts[self.cut_index]
+
+    @property
+    def protected(self) -> Protected:
+        """The files that nothing is written over: the sources, and the list where it has a file."""
+        return Protected.of(self.spec.paths_there(), self.list_path)
 
     @property
     def wrong(self) -> tuple[int, ListError] | None:

@@ -91,7 +91,7 @@ class ValueHands:
         start = "".join(char if char.isalnum() else "-" for char in name)
         save_table(
             self._stage, self._prompting, "save the values ▸", f"{start}-values.csv",
-            plural(len(rows), "value") + " with their rows", lambda path: write_value_counts(name, rows, path),
+            plural(len(rows), "value") + " with their rows", lambda out: write_value_counts(name, rows, out),
         )  # fmt: skip
 
     def _take_out(self) -> None:

@@ -112,5 +112,5 @@ class Picturing:
             name = "".join(char if char.isalnum() else "_" for char in bars.title).strip("_")[:60] or "picture"
             save_table(
                 self._stage, self._prompting, "picture to ▸", f"{name}.svg", "the picture",
-                lambda path: write_picture(bars, path), _ENDINGS,
+                lambda out: write_picture(bars, out), _ENDINGS,
             )  # fmt: skip

@@ -6,6 +6,7 @@ import dataclasses
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import TargetExistsError, YardcutError
+from yardcut.core.outgoing import Outgoing
 from yardcut.core.paths import path_of
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.main.asking import Asking, Meaning, Question
@@ -27,6 +28,8 @@ from yardcut.tui.text import plural
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
+    from pathlib import Path
+
     from yardcut.core.expressions.frame import Frame
     from yardcut.core.writers.formulas import Formulas
     from yardcut.core.writers.saving import Written
@@ -78,9 +81,9 @@ class Saving:
     def _ask(self, moment: Moment, rows: list[RowsToSave], lead: str, start: str) -> None:
         """Ask for a path. Where there are other rows that may be meant, F7 turns to them."""
 
-        def means(text: str) -> Meaning:
-            from yardcut.core.writers.saving import check_target
+        from yardcut.core.running.list_beside import check_beside
 
+        def means(text: str) -> Meaning:
             if not text:
                 return Meaning("a path ending in .csv, .tsv, .parquet …; F6 has the options")
             first, *others = rows
@@ -88,7 +91,9 @@ class Saving:
             if target.options.with_list and first.lines is None:
                 return Meaning("the list gives the rows that are left, and these are not: save them without it")
             try:
-                check_target(target.path, moment.spec.paths(), replace=target.parting is not None)
+                target.outgoing(moment.protected).check(may_exist=target.parting is not None)
+                if target.options.with_list:
+                    check_beside(target.outgoing(moment.protected), moment.list_path)
             except TargetExistsError as error:
                 return Meaning(f"{error}\nF5 replaces it", replaces=True)
             guards = self._looked.sentence() if self._looked is not None and not target.options.guard else ""
@@ -150,10 +155,11 @@ class Saving:
 
         def work(token: CancelToken, progress: Progress) -> Written:
             if not target.options.with_list:
-                return write_target(rows.frame, target, moment.spec, token, progress)
-            check_beside(target.path, moment.list_path, replace_it=target.replace)
-            written = write_target(rows.frame, target, moment.spec, token, progress)
-            beside = write_beside(target.path, list_beside(moment, target.path, rows.lines), replace_it=target.replace)
+                return write_target(rows.frame, target, moment.spec, moment.protected, token, progress)
+            out = target.outgoing(moment.protected)
+            check_beside(out, moment.list_path)
+            written = write_target(rows.frame, target, moment.spec, moment.protected, token, progress)
+            beside = write_beside(out, list_beside(moment, target.path, rows.lines))
             return with_more_said(written, f"and its list to {beside}")
 
         self._stage.jobs.stop(Job.LOOK_FOR_FORMULAS)
@@ -186,7 +192,7 @@ class Saving:
 
         save_table(
             stage, self._prompting, "save what was left out ▸", f"{moment.spec.stem}-left-out.csv", said,
-            lambda path: write_left_out(moment.table, path),
+            lambda out: write_left_out(moment.table, out),
             {".csv": "all with their places", ".txt": "the rows as they stood"},
         )  # fmt: skip
 
@@ -196,27 +202,36 @@ class Saving:
         assert stage.desk is not None
         desk, moment = stage.desk, stage.desk.now
         known = moment.list_path
+        unlisted = moment.protected if known is None else moment.protected.without(known)
+
+        def is_known(path: Path) -> bool:
+            return known is not None and path.exists() and path.samefile(known)
+
         start = str(known) if known else f"{(moment.cut.name or moment.spec.stem).replace(' ', '-')}{_LIST_SUFFIX}"
 
         def means(text: str) -> Meaning:
             path = path_of(text)
             if path.suffix != _LIST_SUFFIX:
                 return Meaning("a list's path ends in .cut")
-            if not path.parent.is_dir():
-                return Meaning(f"there is no directory {path.parent}")
-            if path.exists() and (known is None or path.resolve() != known.resolve()):
-                return Meaning(f"{path} exists\nF5 replaces it", replaces=True)
-            over = ", over the list as it was" if path.exists() else ""
-            return Meaning(f"writes {plural(len(moment.cut.lines), 'line')}{over}", good=True)
+            over = is_known(path)
+            try:
+                Outgoing(path, unlisted, over).check()
+            except TargetExistsError as error:
+                return Meaning(f"{error}\nF5 replaces it", replaces=True)
+            if over and desk.is_list_another:
+                return Meaning(f"{path} was changed by somebody else since it was read\nF5 replaces it", replaces=True)
+            said = ", over the list as it was" if over else ""
+            return Meaning(f"writes {plural(len(moment.cut.lines), 'line')}{said}", good=True)
 
-        def write(text: str) -> None:
+        def write(text: str, replace: bool = False) -> None:
             path = path_of(text)
             try:
-                moved = desk.save_list(path)
+                moved = desk.save_list(path, over=replace or is_known(path))
             except YardcutError as error:
                 self._not_written(error)
                 return
             also = "; the source's path is now given from the list's own directory" if moved else ""
             stage.say(f"saved the list to {path}{also}; run it again with: yardcut run {path}")
 
-        self._prompting.ask(Question("save list ▸", start, means, write, write, paths_like))
+        replaced = lambda text: write(text, replace=True)  # noqa: E731
+        self._prompting.ask(Question("save list ▸", start, means, write, replaced, paths_like))
