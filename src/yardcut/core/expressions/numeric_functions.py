@@ -74,6 +74,8 @@ raised = _of_numbers(power)
 _UNSURE = 1e-6
 _MOST_DIGITS = 22
 """Ten to this power is the largest a double holds exactly."""
+_ALL_DIGITS = 350
+"""No double has a digit further from the point."""
 
 
 def rounded(arguments: tuple[Vector, ...], kind: Kind) -> NumericVector:
@@ -92,26 +94,33 @@ def rounded(arguments: tuple[Vector, ...], kind: Kind) -> NumericVector:
         return _rounded_integers(vector, digits, gone)
     values = vector.values.astype(np.float64)
     found = np.array(values)
-    near = np.abs(digits) <= _MOST_DIGITS
-    for places in np.unique(digits[near]).tolist():
-        some = near & (digits == places)
+    digits = np.clip(digits, -_ALL_DIGITS, _ALL_DIGITS)  # beyond, a number has no digit
+    for places in np.unique(digits).tolist():
+        some = digits == places
         found[some] = _rounded_to(values[some], places)
-    found[digits < -_MOST_DIGITS] = np.where(np.isnan(values[digits < -_MOST_DIGITS]), np.nan, 0.0)
     if gone is not None:
         found[gone] = np.nan
     return NumericVector(kind, found + 0.0)
 
 
 def _rounded_to(values: Array, places: int) -> Array:
+    if abs(places) > _MOST_DIGITS:
+        return _rounded_exactly(values, places, np.isfinite(values))
     power = 10.0 ** abs(places)
     with np.errstate(all="ignore"):
         scaled = np.abs(values) * power if places >= 0 else np.abs(values) / power
         whole = np.floor(scaled + 0.5)
         found = np.copysign(whole / power if places >= 0 else whole * power, values)
         part = scaled - np.floor(scaled)
-        # near a half the product may have fallen on its wrong side; beyond 2^53 there is nothing behind the point
-        unsure = (np.abs(part - 0.5) < _UNSURE) | ~np.isfinite(scaled) | (scaled >= 2.0**52)
-    for row in np.flatnonzero(unsure & np.isfinite(values)).tolist():
+        # near a half the product, and the double beside the number as written, may be on its wrong side
+        unsure = (np.abs(part - 0.5) < np.maximum(_UNSURE, scaled * 2.0**-50)) | ~np.isfinite(scaled)
+    return _rounded_exactly(values, places, unsure & np.isfinite(values), found)
+
+
+def _rounded_exactly(values: Array, places: int, some: Array, others: Array | None = None) -> Array:
+    """Round some numbers as the decimals they are written as; ``others`` are the rest, rounded already."""
+    found = np.array(values if others is None else others)
+    for row in np.flatnonzero(some).tolist():
         found[row] = float(_exactly(Decimal(repr(float(values[row]))), places))
     return found
 
@@ -127,7 +136,7 @@ def _rounded_integers(vector: NumericVector, digits: Array, gone: Array | None) 
     found = np.array(values)
     unanswered = np.zeros(len(values), dtype=np.bool_)
     for row in np.flatnonzero(digits < 0).tolist():
-        exact = int(_exactly(Decimal(int(values[row])), max(int(digits[row]), -_MOST_DIGITS)))
+        exact = int(_exactly(Decimal(int(values[row])), max(int(digits[row]), -_ALL_DIGITS)))
         unanswered[row] = not -(2**63) <= exact < 2**63
         found[row] = 0 if unanswered[row] else exact
     missing = either(either(vector.missing, gone), unanswered if unanswered.any() else None)

@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
+from fractions import Fraction
 from functools import reduce
 
 import numpy as np
 
 from yardcut.core.expressions.arithmetic import as_number
 from yardcut.core.expressions.choosing_values import as_kind
+from yardcut.core.expressions.double_double import two_product, two_sum
 from yardcut.core.expressions.text_functions import plain_values, vector_of
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import NumericVector, Vector
 from yardcut.core.values.kinds import Kind
 
 _INTEGER_RANGE = 2.0**62
+_EXACT_INTEGER = 2.0**53
 
 
 def count_of(arguments: tuple[Vector, ...], kind: Kind) -> NumericVector:
@@ -23,13 +27,11 @@ def count_of(arguments: tuple[Vector, ...], kind: Kind) -> NumericVector:
 
 
 def sum_of(arguments: tuple[Vector, ...], kind: Kind) -> NumericVector:
-    """Return sums, added from left to right; integers exactly, and none where the sum does not fit 64 bits."""
+    """Return the exact sums, rounded once; none where the sum of integers does not fit 64 bits."""
     none_left = _present(arguments) == 0
     vectors = [vector for vector in arguments if isinstance(vector, NumericVector)]
     if kind is Kind.NUMBER:
-        total = reduce(np.add, (np.nan_to_num(as_number(vector), nan=0.0) for vector in vectors))
-        total[none_left | ~np.isfinite(total)] = np.nan
-        return NumericVector(kind, total)
+        return NumericVector(kind, np.where(none_left, np.nan, _quotients(vectors, np.ones(len(none_left)))))
     whole = [np.where(_gone(vector), 0, vector.values.astype(np.int64)) for vector in vectors]
     rough = reduce(np.add, (np.abs(values.astype(np.float64)) for values in whole))
     total = reduce(np.add, whole)
@@ -40,13 +42,45 @@ def sum_of(arguments: tuple[Vector, ...], kind: Kind) -> NumericVector:
 
 
 def average_of(arguments: tuple[Vector, ...], kind: Kind) -> NumericVector:
-    """Return averages of what is there."""
+    """Return averages of what is there: the exact sums, divided and rounded once."""
     vectors = [vector for vector in arguments if isinstance(vector, NumericVector)]
-    total = reduce(np.add, (np.nan_to_num(as_number(vector), nan=0.0) for vector in vectors))
+    present = _present(arguments)
+    averages = _quotients(vectors, np.maximum(present, 1).astype(np.float64))
+    return NumericVector(kind, np.where(present == 0, np.nan, averages))
+
+
+def _quotients(vectors: list[NumericVector], divisors: Array) -> Array:
+    """Return the exact sums of what is there divided by small whole numbers, rounded once; NaN where not finite.
+
+    Worked out in pairs of doubles with a bound of the error; where that leaves a choice, by fractions.
+    """
+    values = [np.nan_to_num(as_number(vector), nan=0.0, posinf=np.inf, neginf=-np.inf) for vector in vectors]
+    high, low, size = (np.zeros(len(divisors)) for _ in range(3))
     with np.errstate(all="ignore"):
-        average = total / _present(arguments)
-    average[~np.isfinite(average)] = np.nan
-    return NumericVector(kind, average)
+        for each in values:
+            high, error = two_sum(high, each)
+            low, size = low + error, size + np.abs(each)
+        first = (high + low) / divisors
+        product, error = two_product(first, divisors)
+        more = (((high - product) - error) + low) / divisors
+        bound = (len(values) ** 2 * 2.0**-104) * size / divisors + np.abs(more) * 2.0**-48
+        found = first + more
+        unsure = ~(first + (more - bound) == first + (more + bound))
+    for vector in vectors:
+        if vector.kind is Kind.INTEGER:
+            unsure |= np.abs(vector.values.astype(np.float64)) >= _EXACT_INTEGER
+    gone = [_gone(vector) for vector in vectors]
+    for row in np.flatnonzero(unsure).tolist():
+        found[row] = _quotient([v.values[row].item() for v, no in zip(vectors, gone, strict=True) if not no[row]],
+                               int(divisors[row]))  # fmt: skip
+    return found
+
+
+def _quotient(values: list[int | float], divisor: int) -> float:
+    try:
+        return float(sum(map(Fraction, values), Fraction(0)) / divisor)
+    except OverflowError:  # too large, or a value is infinite
+        return math.nan
 
 
 def largest_of(arguments: tuple[Vector, ...], kind: Kind) -> Vector:

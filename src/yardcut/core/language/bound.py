@@ -73,9 +73,10 @@ class Call:
 
 @dataclass(frozen=True, slots=True)
 class NoValue:
-    """NULL, of a kind."""
+    """NULL, of a kind; ``why`` tells of a value of all rows that there is none, where that needs to be said."""
 
     kind: Kind
+    why: str = field(compare=False, repr=False, default="")
 
 
 @dataclass(frozen=True, slots=True)

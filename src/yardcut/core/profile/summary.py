@@ -15,7 +15,7 @@ from yardcut.core.language.bound_parts import columns_of, unwrapped
 from yardcut.core.profile.estimating import SketchRound
 from yardcut.core.profile.gathering import Gathered, GatherRound
 from yardcut.core.profile.quantiles import quantile
-from yardcut.core.profile.sums import SumRound
+from yardcut.core.profile.sums import SumRound, as_double
 from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
@@ -115,7 +115,8 @@ def _with_sum(base: Summary, value: BoundValue, rows: RowSet, runner: Runner, to
     total = runner.run(SumRound(value, rows.bits), token) if base.kind.is_numeric else None
     if total is None:
         return base
-    return replace(base, total=formatter(base.kind)(total), average=f"{total / base.present:.6g}")
+    shown = total if isinstance(total, int) else as_double(total)
+    return replace(base, total=formatter(base.kind)(shown), average=f"{as_double(total / base.present):.6g}")
 
 
 def _estimated(start: Summary, value: BoundValue, rows: RowSet, runner: Runner, token: CancelToken) -> Summary:

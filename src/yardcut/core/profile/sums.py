@@ -1,12 +1,15 @@
-"""Sums that do not depend on how the rows were cut, on threads, or on the processor.
+"""Sums: the exact sum of the values, rounded once (``math.fsum`` is the definition).
 
-Values are added in halving trees over blocks of 2^16 rows aligned to the file; the blocks' sums are added exactly
-(Shewchuk 1997, as ``math.fsum``) and rounded once.
+So a sum does not depend on how the rows were cut, on threads, on the order of the rows, or on the processor. Doubles are
+taken apart, block by block, into high parts that add without rounding in any order, and what is left of them (AccSum:
+Rump, Ogita and Oishi, Accurate floating-point summation, 2008); the blocks' sums are added as fractions.
 """
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
+from fractions import Fraction
 
 import numpy as np
 
@@ -22,61 +25,122 @@ from yardcut.core.table.window import Span
 
 _HALF = 32
 _LOW = (1 << _HALF) - 1
+_DOUBLE_BITS = 53
+_LARGEST_EXPONENT = 1023
+_CHUNK = 1 << 15
+_ROOM = 16
+"""2 to this power is larger than a chunk and two."""
+_MANY = 128
+
+Exact = int | Fraction | float
+"""A sum: of integers an integer, of doubles a fraction; infinite or NaN where a value is infinite."""
 
 
-def tree_sum(block: Array) -> float:
-    """Add at most ``BLOCK_ROWS`` doubles by halves: the same sum on every processor."""
-    values = np.zeros(BLOCK_ROWS)
-    values[: len(block)] = block
-    size = BLOCK_ROWS
-    while size > 1:
-        size //= 2
-        values = values[:size] + values[size:]
-    return float(values[0])
+def exact_sum(values: Array) -> Exact:
+    """Return the exact sum of doubles (float64); O(n), in chunks that stay in the processor's cache.
+
+    >>> exact_sum(np.array([1e100, 1.0, -1e100]))
+    Fraction(1, 1)
+    """
+    parts: list[float] = []
+    one, other = np.empty((2, min(len(values), _CHUNK)))
+    rest_of = Fraction(0)
+    for start in range(0, len(values), _CHUNK):
+        chunk = values[start : start + _CHUNK]
+        sizes = np.abs(chunk, out=one[: len(chunk)])
+        largest, least = float(sizes.max()), float(sizes.min())
+        if not math.isfinite(largest):
+            return _not_finite(values)
+        if math.frexp(largest)[1] + _ROOM > _LARGEST_EXPONENT:
+            rest_of += sum(map(Fraction, chunk.tolist()), Fraction(0))
+        elif largest:
+            parts += _taken_apart(chunk, largest, least, one[: len(chunk)], other[: len(chunk)])
+    if len(parts) > _MANY:
+        return rest_of + exact_sum(np.array(parts))
+    return sum(map(Fraction, parts), rest_of)
+
+
+def _not_finite(values: Array) -> float:
+    """Return the sum of values of which one is infinite, or NaN where both infinities are there."""
+    return sum(set(values[~np.isfinite(values)].tolist()), 0.0)
+
+
+def _taken_apart(values: Array, largest: float, least: float, one: Array, other: Array) -> list[float]:
+    """Return doubles whose sum is that of some finite ones, whose sizes are known; two buffers are written over.
+
+    Each part holds the bits of all values above an edge: multiples of one unit, few enough to add without rounding.
+    """
+    exponent = math.frexp(largest)[1] + _ROOM
+    last_bit = math.frexp(least)[1] - _DOUBLE_BITS if least else None
+    rest, parts = values, []
+    while True:
+        edge = math.ldexp(1.0, exponent)
+        high = np.add(rest, edge, out=other)
+        high -= edge
+        parts.append(float(high.sum()))
+        if last_bit is not None and exponent - _DOUBLE_BITS <= last_bit:
+            return parts
+        rest, one, other = np.subtract(rest, high, out=high), other, one
+        if last_bit is None and not rest.any():
+            return parts
+        exponent += _ROOM - _DOUBLE_BITS
+
+
+def as_double(total: Exact) -> float:
+    """Return a sum rounded to the nearest double; infinite beyond the largest."""
+    try:
+        return float(total)
+    except OverflowError:
+        return math.inf if total > 0 else -math.inf
+
+
+def _sum_of_kept(values: Array, kept: Array) -> Exact:
+    """Return the exact sum of some of the values: one of them stands in for the rest, and is taken off again.
+
+    A zero in their place would hide where the bits of the least value end.
+    """
+    stand_in = float(values[int(np.argmax(kept))])
+    rest = len(values) - int(np.count_nonzero(kept))
+    if not math.isfinite(stand_in):
+        return _not_finite(values[kept])
+    return exact_sum(np.where(kept, values, stand_in)) - rest * Fraction(stand_in)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class SumRound(Round[dict[int, float | int], float | int | None]):
-    """Adds a numeric expression over the members; integers exactly, doubles reproducibly. No value, no sum."""
+class SumRound(Round[list[Exact], Exact | None]):
+    """Adds a numeric expression over the members, exactly. No value, no sum."""
 
     value: BoundValue
     members: Array | None
 
-    def scan(self, table: Table, part: Part) -> dict[int, float | int]:
-        """Add each block of one part."""
-        found: dict[int, float | int] = {}
+    def scan(self, table: Table, part: Part) -> list[Exact]:
+        """Add one part."""
+        found: list[Exact] = []
         whole_part = evaluate(self.value, Span(table, part.first_row, part.end_row))
         for start in range(part.first_row, part.end_row, BLOCK_ROWS):
             end = min(start + BLOCK_ROWS, part.end_row)
             vector = part_of(whole_part, start - part.first_row, end - part.first_row)
             assert isinstance(vector, NumericVector)
-            kept = np.ones(end - start, dtype=np.bool_)
-            if self.members is not None:
-                kept = bit.unpack(self.members, start, end).copy()
+            kept = None if self.members is None else bit.unpack(self.members, start, end)
             missing = vector.missing_mask()
             if missing is not None:
-                kept &= ~missing
-            if not kept.any():
+                kept = ~missing if kept is None else kept & ~missing
+            if kept is not None and not kept.any():
                 continue
             if vector.values.dtype.kind == "f":
-                found[start] = tree_sum(np.where(kept, vector.values, 0.0))
+                values = vector.values.astype(np.float64, copy=False)
+                found.append(exact_sum(values) if kept is None else _sum_of_kept(values, kept))
             else:
-                whole = vector.values.astype(np.int64)[kept]
+                whole = vector.values.astype(np.int64)
+                whole = whole if kept is None else whole[kept]
                 high, low = whole >> _HALF, whole & _LOW
-                found[start] = (int(high.sum()) << _HALF) + int(low.sum())
-        return found
+                found.append((int(high.sum()) << _HALF) + int(low.sum()))
+        return [sum(found)] if found else []
 
-    def merge(self, one: dict[int, float | int], other: dict[int, float | int]) -> dict[int, float | int]:
-        """Put blocks side by side."""
-        return one | other
+    def merge(self, one: list[Exact], other: list[Exact]) -> list[Exact]:
+        """Add."""
+        return [one[0] + other[0]] if one and other else one or other
 
-    def finish(self, state: dict[int, float | int]) -> float | int | None:
-        """Add the blocks."""
-        import math
-
-        if not state:
-            return None
-        values = list(state.values())
-        if all(isinstance(value, int) for value in values):
-            return sum(values)
-        return math.fsum(values)
+    def finish(self, state: list[Exact]) -> Exact | None:
+        """Return the sum."""
+        return state[0] if state else None

@@ -55,7 +55,9 @@ def total_among(
             part = None if whole is None else runner.run(SumRound(each.value, own), token)
             if whole is None or part is None:
                 continue
-            rest = Fraction(whole) - Fraction(part)
-            if rest > 0 and abs(Fraction(part) - rest) <= rest * _NEAR:
+            if isinstance(whole, float) or isinstance(part, float):  # not finite
+                continue
+            rest = Fraction(whole - part)
+            if rest > 0 and abs(part - rest) <= rest * _NEAR:
                 return text, each.name
     return None

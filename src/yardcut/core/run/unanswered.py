@@ -33,11 +33,13 @@ def unanswered(result: LineResult, runner: Runner, token: CancelToken) -> tuple[
     else:
         values = tuple(dict.fromkeys(_computed(body)))
     found: Counts = {}
+    beyond = tuple(dict.fromkeys(why for value in (body.made if isinstance(body, BoundMake) else (body,))
+                                 for why in _said_of_all(value)))  # fmt: skip
     for counts in absence_counts(values, result.before.rows, runner.over(result.before.table), token):
         for reason, count in counts.items():
             if reason.is_unanswered:
                 found[reason] = max(count, found.get(reason, 0))
-    return tuple(
+    return beyond + tuple(
         f"{'1 row has' if count == 1 else f'{count:,} rows have'} no answer to {reason.text}, and so no value"
         for reason, count in found.items()
     )
@@ -83,6 +85,21 @@ class AbsenceRound(Round[tuple[Counts, ...], tuple[Counts, ...]]):
                         key=lambda pair: (-pair[1], pair[0].text)))
             for counts in state
         )  # fmt: skip
+
+
+def _said_of_all(plan: object) -> list[str]:
+    """Return what is to be said of values of all rows that a body, or a column it makes, speaks of."""
+    if isinstance(plan, b.NoValue):
+        return [plan.why] * bool(plan.why)
+    if isinstance(plan, b.ShownColumn):
+        return _said_of_all(unwrapped(plan.value))
+    if isinstance(plan, b.Made | BoundFrom):
+        return []
+    if isinstance(plan, tuple):
+        return [why for part in plan for why in _said_of_all(part)]
+    if is_dataclass(plan):
+        return [why for part in fields(plan) for why in _said_of_all(getattr(plan, part.name))]
+    return []
 
 
 def _computed(plan: object) -> list[b.BoundValue]:

@@ -18,7 +18,7 @@ from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.profile.extremes import ExtremeRound
 from yardcut.core.profile.gathering import GatherRound
 from yardcut.core.profile.quantiles import quantile
-from yardcut.core.profile.sums import SumRound
+from yardcut.core.profile.sums import SumRound, as_double
 from yardcut.core.ranking.repeating import repeated_rows
 from yardcut.core.run.binding import BoundLine
 from yardcut.core.run.works.work import Tools
@@ -118,15 +118,22 @@ def _worked_out(whole: b.Whole, frame: Frame, before: str, tools: Tools) -> b.Bo
             return b.Constant(Kind.INTEGER, _present(value, frame, tools))
         case "SUM" | "AVG":
             total = runner.run(SumRound(value, rows.bits), token, tools.progress)
-            if total is not None and whole.function == "AVG":
-                present = _present(value, frame, tools)
-                total = float(Fraction(total) / present)
-            return _constant(whole.kind, total)
+            if total is None:
+                return b.NoValue(whole.kind)
+            if whole.function == "AVG":
+                total = as_double(total / Fraction(_present(value, frame, tools)))
+            found = _constant(whole.kind, total if isinstance(total, int) else as_double(total))
+            return replace(found, why=_beyond(value)) if isinstance(found, b.NoValue) else found
         case "MIN" | "MAX":
             round_ = ExtremeRound(value, rows.bits, whole.function == "MAX")
             return _constant(whole.kind, runner.run(round_, token, tools.progress))
         case _:
             return _quantile(whole, value, frame, tools)
+
+
+def _beyond(value: b.BoundValue) -> str:
+    named = value.name if isinstance(value, b.ColumnValue | b.Made) else "…"
+    return f"SUM({named}) is beyond {'64 bits' if value.kind is Kind.INTEGER else 'the largest number'}: it has no value"
 
 
 def _quantile(whole: b.Whole, value: b.BoundValue, frame: Frame, tools: Tools) -> b.BoundValue:
