@@ -46,7 +46,8 @@ def test_sub_lines_stand_among_the_lines(tmp_path: Path) -> None:
         tmp_path, "cut", "a.csv", "-l", "form header no", "-l", "call #1 day", "-l", "kind day date 'DD.MM.YYYY'",
         "-l", "kind #2 boolean 'J', 'N'", "-l", "keep column_2", "-l", "make month = EXTRACT(MONTH FROM day)",
     )  # fmt: skip
-    assert table(done) == [["day", "column_2", "month"], ["01.02.2031", "J", "2"]]
+    assert done.stdout == b"day;column_2;month\n01.02.2031;J;2\n"
+    assert b"written as its source is: semicolon between cells" in done.stderr
     wrong = call(tmp_path, "cut", "a.csv", "-l", "form delimiter ';;'")
     assert wrong.returncode == 2
     assert b"delimiter takes one character" in wrong.stderr

@@ -1,8 +1,8 @@
 """Sums: the exact sum of the values, rounded once (``math.fsum`` is the definition).
 
-So a sum does not depend on how the rows were cut, on threads, on the order of the rows, or on the processor. Doubles are
-taken apart, block by block, into high parts that add without rounding in any order, and what is left of them (AccSum:
-Rump, Ogita and Oishi, Accurate floating-point summation, 2008); the blocks' sums are added as fractions.
+So a sum does not depend on how the rows were cut, on threads, on the order of the rows, or on the processor. Doubles
+are taken apart, block by block, into high parts that add without rounding in any order, and what is left of them
+(AccSum: Rump, Ogita and Oishi, Accurate floating-point summation, 2008); the blocks' sums are added as fractions.
 """
 
 from __future__ import annotations

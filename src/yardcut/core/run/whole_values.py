@@ -133,7 +133,9 @@ def _worked_out(whole: b.Whole, frame: Frame, before: str, tools: Tools) -> b.Bo
 
 def _beyond(value: b.BoundValue) -> str:
     named = value.name if isinstance(value, b.ColumnValue | b.Made) else "…"
-    return f"SUM({named}) is beyond {'64 bits' if value.kind is Kind.INTEGER else 'the largest number'}: it has no value"
+    return (
+        f"SUM({named}) is beyond {'64 bits' if value.kind is Kind.INTEGER else 'the largest number'}: it has no value"
+    )
 
 
 def _quantile(whole: b.Whole, value: b.BoundValue, frame: Frame, tools: Tools) -> b.BoundValue:

@@ -30,6 +30,7 @@ from yardcut.core.values.temporal import format_date
 from yardcut.core.writers.own_texts import own_texts
 from yardcut.core.writers.plans import plan_of
 from yardcut.core.writers.saving import Written
+from yardcut.core.writers.source_form import in_source_form
 from yardcut.core.writers.targets import RunOptions, Target, check_targets, targets_of, write_target
 from yardcut.core.writers.together import Sheet, save_together
 
@@ -44,7 +45,12 @@ def check_cut(session: Session, cut: Cut) -> None:
             raise line.error.placed(place).in_statement(line.line.text)
         body = line.bound.body if line.bound else None
         if isinstance(body, BoundSave):
-            _ = Target.of(Path(body.save.path), body.save, may_replace=False).plan
+            try:
+                _ = Target.of(Path(body.save.path), body.save, may_replace=False).plan
+            except TargetError as error:
+                start = (line.line.place, len(line.line.indent) + 1) if path else (number, 1)
+                place = place_in(line.line.text, 0, *start, path)
+                raise ListError(error.message, place=place, mend=error.mend).in_statement(line.line.text) from None
 
 
 def cuts_to_run(session: Session, name: str | None) -> list[int]:
@@ -224,7 +230,8 @@ class _Run:
     def _print(self, frame: Frame, output: IO[str], token: CancelToken, progress: Progress) -> None:
         from yardcut.core.writers.delimited import write_stream
 
-        plan = plan_of(Path("slice.csv"))
+        plan, form = in_source_form(plan_of(Path("slice.csv")), frame.table.info.files)
+        self.report.notes += [form] * bool(form)
         with own_texts(frame, self.session.spec, plan, token, progress, at_once=False) as own:
             write_stream(frame, output, plan, token, progress, own.texts)
         self.report.rows_written = frame.rows.count

@@ -25,7 +25,7 @@ class Form:
     ``thousands`` and ``comment`` are empty where the file has no such mark. ``width`` is the number of cells of the
     table's rows (0: as many as the header has); in a ``ragged`` file rows end where their last value
     does. ``footer`` rows at the end are none of the table (``None``: those that say so). With ``returns`` lines end
-    in a carriage return alone.
+    in a carriage return alone; ``line_ends`` are those of most lines otherwise, ``lf`` or ``crlf``.
     """
 
     delimiter: str = ","
@@ -40,6 +40,7 @@ class Form:
     ragged: bool = False
     footer: int | None = None
     returns: bool = False
+    line_ends: str = "lf"
 
     @property
     def marks(self) -> str:
@@ -63,6 +64,8 @@ class Form:
             said.append(f"comments begin with {self.comment}")
         if self.header != 1:
             said.append(f"{self.header} header rows" if self.header else "no header")
+        if self.line_ends == "crlf":
+            said.append("carriage returns and line feeds")
         if self.returns:
             said.append("lines end in carriage returns")
         if self.ragged:

@@ -47,6 +47,7 @@ def guess_form(path: Path, head: bytes, said: FormLine = _NOTHING_SAID) -> Form:
     returns = "\r" in text and "\n" not in text
     if returns:
         text = text.replace("\r", "\n")
+    line_ends = "crlf" if 2 * text.count("\r\n") > text.count("\n") else "lf"
     if said.skip:
         text = "".join(text.splitlines(keepends=True)[said.skip :])
     delimiter, sample = _delimiter(text, quote, said.delimiter)
@@ -64,7 +65,7 @@ def guess_form(path: Path, head: bytes, said: FormLine = _NOTHING_SAID) -> Form:
     header = header_rows([row.cells for row in _even(rows, width)], marks) if said.header is None else said.header
     return Form(
         delimiter, marks[0], encoding, quote, marks[1:], comment, above if said.skip is None else said.skip, header,
-        width, ragged, said.footer, returns,
+        width, ragged, said.footer, returns, line_ends,
     )  # fmt: skip
 
 

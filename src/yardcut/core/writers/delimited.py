@@ -111,7 +111,7 @@ def write_stream(
             _put_aside(columns, [{} if place in places else kept for place, kept in enumerate(aside)], window, writing)
             rows: Iterator[str] = map(writing.delimiter.join, zip(*columns, strict=True))
             if columns and "" in columns[0]:  # a line of separators alone would be no row at all
-                rows = ('""' + row if row == nothing else row for row in rows)
+                rows = (writing.empty + row if row == nothing else row for row in rows)
             file.write(ending.join(rows) + ending)
 
 

@@ -17,7 +17,9 @@ from yardcut.core.table.vectors import CodedVector, PlainVector, Vector
 from yardcut.core.values.kinds import Kind
 from yardcut.core.writers.number_texts import fits_writer
 
-_STAND_INS = b"\x01\x02\x03\x04"
+_STAND_INS = b"\x01\x02\x03\x04\x05"
+_STRUCTURE = '"\r\n'
+"""What that writer takes for structure besides the delimiter, whatever the quote is here."""
 _LINE_FEED = 10
 
 
@@ -27,10 +29,11 @@ class BlockWriter:
     def __init__(self, delimiter: str, quote: str, cell: Callable[[str, Kind], str]) -> None:
         from pyarrow import csv
 
-        self._marks = (delimiter + quote + "\r\n").encode()
+        marks = "".join(dict.fromkeys(delimiter + quote + _STRUCTURE))
+        self._marks = marks.encode()
         self._cell = cell
-        self._to_stand_ins = str.maketrans(delimiter + quote + "\r\n", _STAND_INS.decode())
-        self._back = bytes.maketrans(_STAND_INS, self._marks)
+        self._to_stand_ins = str.maketrans(marks, _STAND_INS[: len(marks)].decode())
+        self._back = bytes.maketrans(_STAND_INS[: len(marks)], self._marks)
         self._options = csv.WriteOptions(include_header=False, delimiter=delimiter, quoting_style="none")
         self._words: dict[int, tuple[object, Any]] = {}
 

@@ -251,7 +251,7 @@ def _rows_of_source(piece: Frame) -> RowSet:
 def _may_stand(file: DelimitedFile, piece: Frame, plan: Plan) -> bool:
     """Tell whether a file has just the columns of its table, and a slice is written in the form the file has."""
     options, form = plan.options, file.reading_form
-    marks = (options.delimiter, options.quote or '"', options.quoting, options.line_ends)
+    marks = (options.delimiter, options.quote or '"', options.quoting, options.line_ends or "lf")
     as_they_are = marks == (form.delimiter, form.quote, "needed", "lf") and not form.ragged
     same_form = (
         as_they_are and options.decimal in (None, form.decimal) and options.missing is None and not options.guard

@@ -6,18 +6,19 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from yardcut.core.errors import Mend, TargetError
-from yardcut.core.language.write_options import NO_OPTIONS, WriteOptions
+from yardcut.core.language.write_options import NO_OPTIONS, WriteOptions, wrong_marks
 from yardcut.core.writers.compressing import ENDINGS
 from yardcut.core.writers.formats import BY_ENDING, FORMATS, Format, named
 
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """How a target is written; ``compression`` is "" for none."""
+    """How a target is written; ``compression`` is "" for none, ``said`` are the options somebody wrote."""
 
     format: Format
     options: WriteOptions = NO_OPTIONS
     compression: str = ""
+    said: WriteOptions = NO_OPTIONS
 
 
 _TAKES = {
@@ -64,8 +65,13 @@ def plan_of(path: Path, named_format: str | None = None, options: WriteOptions =
         raise TargetError(
             f"parquet is not compressed with {options.compression}", mend=Mend(f"one of {', '.join(_COMPRESSIONS)}")
         )
-    if form.delimiter and options.decimal == (options.delimiter or form.delimiter):
-        raise TargetError("the decimal mark and the delimiter are the same", mend=Mend("add: delimiter ';'"))
-    if form.delimiter:
-        options = replace(options, delimiter=options.delimiter or form.delimiter)
-    return Plan(form, options, compression)
+    if not form.delimiter:
+        return Plan(form, options, compression, options)
+    full = replace(
+        options, delimiter=options.delimiter or form.delimiter, quote=options.quote or '"',
+        decimal=options.decimal or ".",
+    )  # fmt: skip
+    wrong = wrong_marks(full)
+    if wrong is not None:
+        raise TargetError(wrong, mend=Mend("add: delimiter ';'" if options.delimiter is None else "change one of them"))
+    return Plan(form, replace(options, delimiter=full.delimiter), compression, options)

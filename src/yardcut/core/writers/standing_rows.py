@@ -110,7 +110,7 @@ class StandingRows:
             else:
                 columns += [self._writer.cells(evaluate(column.value, window)) for column in part]
         lines = (self._writer.delimiter.join(row) for row in zip(*columns, strict=True))
-        return "".join(('""' + line if line == self._nothing else line) + "\n" for line in lines).encode()
+        return "".join((self._writer.empty + line if line == self._nothing else line) + "\n" for line in lines).encode()
 
 
 def _of_stretch(texts: PlainVector, at: Array) -> _Cells:

@@ -22,6 +22,7 @@ from yardcut.core.writers.own_texts import own_texts
 from yardcut.core.writers.parting import filled
 from yardcut.core.writers.plans import Plan, plan_of
 from yardcut.core.writers.saving import Parting, Written, save_parted, save_slice, with_more_said
+from yardcut.core.writers.source_form import in_source_form
 
 
 @dataclass(frozen=True, slots=True)
@@ -146,7 +147,8 @@ def write_target(
 
     Raises ``TargetError``, ``SourceError`` and ``StoppedError``; nothing half-written is left.
     """
-    plan, out = target.plan, target.outgoing(protected)
+    plan, form = in_source_form(target.plan, frame.table.info.files)
+    out = target.outgoing(protected)
     out.check(may_exist=target.parting is not None)
     at_once = target.parting is None and not target.path.is_fifo()
     with own_texts(frame, spec, plan, token, progress, at_once=at_once) as own:
@@ -154,4 +156,4 @@ def write_target(
             written = save_slice(frame, out, plan, token=token, progress=progress, own=own.texts)
         else:
             written = save_parted(frame, out, plan, target.parting, token=token, progress=progress, own=own.texts)
-    return with_more_said(written, own.why_not) if own.why_not else written
+    return with_more_said(written, *filter(None, (form, own.why_not)))

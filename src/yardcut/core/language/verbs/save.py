@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import codecs
 from dataclasses import dataclass
 from typing import Any
 
@@ -15,11 +16,12 @@ from yardcut.core.language.building_expressions import unquote
 from yardcut.core.language.printing import side_text
 from yardcut.core.language.scope import Scope
 from yardcut.core.language.verbs.verb import Effect, Verb
-from yardcut.core.language.write_options import NO_OPTIONS, WriteOptions
+from yardcut.core.language.write_options import NO_OPTIONS, WriteOptions, wrong_mark, wrong_marks
 from yardcut.core.paths import path_of
 from yardcut.core.values.formatting import quote_name
 
-_ONE_CHARACTER = ("delimiter", "decimal", "quote")
+_EXAMPLES = {"delimiter": "delimiter ';'", "decimal": "decimal ','", "quote": "quote '\"'"}
+_ONE_CHARACTER = tuple(_EXAMPLES)
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,8 +80,10 @@ def _text_option(span: t.Span, items: list[Any]) -> tuple[str, str]:
     name, text = str(items[0]).lower(), unquote(items[1])
     if name == "delimiter":
         text = text.replace("\\t", "\t")
-    if name in _ONE_CHARACTER and len(text) != 1:
-        raise ListError(f"{name} takes one character", start=span[0], end=span[1])
+    if name in _ONE_CHARACTER:
+        wrong = f"{name} takes one character" if len(text) != 1 else wrong_mark(name, text)
+        if wrong:
+            raise ListError(wrong, start=span[0], end=span[1], mend=Mend(f"for example: {_EXAMPLES[name]}"))
     if name == "quote" and not text.isascii():
         raise ListError(
             f"quote takes a character of ASCII, such as ' or \": {text} is written in more than one byte",
@@ -117,17 +121,22 @@ def _bind(body: Save, binder: Binder) -> tuple[BoundSave, Scope]:
     except YardcutError as error:
         raise ListError(error.message, start=body.span[0], end=body.span[1], mend=error.mend) from None
     options = body.options
-    if options.decimal is not None and options.decimal == options.delimiter:
-        raise ListError("the decimal mark and the delimiter are the same", start=body.span[0], end=body.span[1])
+    wrong = wrong_marks(options)
+    if wrong is not None:
+        raise ListError(wrong, start=body.span[0], end=body.span[1])
     if options.encoding is not None and not _is_encoding(options.encoding):
         raise ListError(f"there is no encoding {options.encoding}", start=body.span[0], end=body.span[1],
                         mend=Mend("for example: encoding 'utf-8', 'utf-16' or 'cp1252'"))  # fmt: skip
     return BoundSave(body, None if body.per is None else binder.value(body.per)), binder.scope
 
 
+_NO_FILES = frozenset(["idna", "punycode", "unicode_escape", "raw_unicode_escape", "undefined"])
+"""Codecs of Python for names and literals: no other program reads files in them."""
+
+
 def _is_encoding(name: str) -> bool:
     try:
-        return "a".encode(name).decode(name) == "a"
+        return codecs.lookup(name).name.replace("-", "_") not in _NO_FILES and "a".encode(name).decode(name) == "a"
     except (LookupError, UnicodeError, ValueError, TypeError, AssertionError):
         return False
 

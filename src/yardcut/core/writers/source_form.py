@@ -1,0 +1,63 @@
+"""The form of a slice of delimited text: its source's, unless the target's ending or an option says otherwise.
+
+Who keeps files with semicolons and decimal commas wants slices that the same programs open.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from typing import Any
+
+from yardcut.core.language.write_options import LineEnds, wrong_marks
+from yardcut.core.sources.form import Form
+from yardcut.core.table.table import FileInfo
+from yardcut.core.writers.plans import Plan
+
+_BETWEEN = ";"
+"""What stands between cells where the decimal mark cannot: the decimal comma and the comma are one character."""
+
+
+def in_source_form(plan: Plan, files: Sequence[FileInfo]) -> tuple[Plan, str]:
+    """Return a plan completed by the form that all files of a source share, and how that is said ("": as usual)."""
+    forms = [_form(file.form) for file in files]
+    if not plan.format.delimiter or not forms or any(form is None or form != forms[0] for form in forms):
+        return plan, ""
+    source = forms[0]
+    assert source is not None
+    said, usual = plan.said, plan.options
+    decimal = said.decimal or (source.decimal if source.decimal != said.delimiter else ".")
+    delimiter = said.delimiter or (
+        plan.format.delimiter if "\t" in (plan.format.delimiter, source.delimiter) else source.delimiter
+    )
+    if decimal == delimiter and said.delimiter is None:
+        delimiter = _BETWEEN
+    ends: LineEnds = "crlf" if source.line_ends == "crlf" else "lf"
+    options = replace(
+        usual, delimiter=delimiter, decimal=decimal, quote=said.quote or source.quote,
+        encoding=said.encoding or source.encoding, line_ends=said.line_ends or ends,
+    )  # fmt: skip
+    if wrong_marks(options) is not None:
+        return plan, ""
+    written = Form(
+        delimiter, decimal, options.encoding or "utf-8", options.quote or '"', line_ends=options.line_ends or "lf"
+    )
+    taken = [
+        name
+        for name in ("delimiter", "decimal", "quote", "encoding", "line_ends")
+        if getattr(said, name) is None and getattr(options, name) != _USUAL.get(name, plan.format.delimiter)
+    ]
+    return replace(plan, options=options), f"written as its source is: {written.words()}" if taken else ""
+
+
+_USUAL = {"decimal": ".", "quote": '"', "encoding": "utf-8", "line_ends": "lf"}
+
+
+def _form(form: dict[str, Any]) -> Form | None:
+    """Return of a file's form what a slice takes over; ``None`` where it is not delimited text."""
+    if "delimiter" not in form:
+        return None
+    return Form(
+        form["delimiter"], form.get("decimal", "."), form.get("encoding", "utf-8"), form.get("quote", '"'),
+        line_ends=form.get("line_ends", "lf"),
+    )  # fmt: skip
