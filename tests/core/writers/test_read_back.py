@@ -71,12 +71,11 @@ def cases() -> list[tuple[str | None, str | None, str | None, str | None, str, s
     every = [*itertools.product(DELIMITERS, DECIMALS, QUOTES)]
     chance = random.Random(11)
     chance.shuffle(every)
-    rest = lambda: (
-        chance.choice([None, "", "∅", "a,c", "no 'one'", 'no "one"']),
-        chance.choice(["needed", "texts", "all"]),
-        chance.choice(["lf", "crlf"]),
-    )  # noqa: E731
-    return [(*case, *rest()) for case in (every if IS_LONG else every[:60])]
+    missing = [None, "", "∅", "a,c", "no 'one'", 'no "one"']
+    return [
+        (*case, chance.choice(missing), chance.choice(["needed", "texts", "all"]), chance.choice(["lf", "crlf"]))
+        for case in (every if IS_LONG else every[:60])
+    ]
 
 
 def test_another_reader_finds_the_same_cells(source: tuple[Path, list[list[object]]], tmp_path: Path) -> None:

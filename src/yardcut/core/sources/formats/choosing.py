@@ -55,7 +55,7 @@ def open_file(path: Path, spec: SourceSpec, token: CancelToken) -> list[SourceFi
         case "workbook":
             from yardcut.core.sources.formats.workbook import worksheets
 
-            return list(worksheets(path, spec))
+            return list(worksheets(path, spec, token))
         case "sqlite":
             from yardcut.core.sources.formats.sqlite import database_tables
 

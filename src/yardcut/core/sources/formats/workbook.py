@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Generator, Iterator
+from collections.abc import Generator, Iterator, Sequence
 from pathlib import Path
 from typing import Any
 
 from yardcut.core.errors import Mend, SourceError
+from yardcut.core.progress import CancelToken
 from yardcut.core.sources.dropped import ABOVE, BELOW, BLANK, Dropped
 from yardcut.core.sources.footers import footer_start
 from yardcut.core.sources.form import column_names
 from yardcut.core.sources.formats.records import BATCH_ROWS, Batch, RecordsFile
 from yardcut.core.sources.formats.typed import cell_text
+from yardcut.core.sources.formats.workbook_child import AREA, NAMES, NOTHING, SHEET
+from yardcut.core.sources.formats.workbook_process import ALL_CELLS, Area, TooLargeError, ask, column_of
 from yardcut.core.sources.headers import header_rows, joined_names
 from yardcut.core.sources.layout import Row, table_start
 from yardcut.core.sources.spec import SourceSpec
@@ -20,57 +23,88 @@ from yardcut.core.sources.spec import SourceSpec
 _CELLS = re.compile(r"([A-Za-z]{1,3})(\d+)(?::([A-Za-z]{1,3})(\d+))?\Z")
 
 
-def worksheets(path: Path, spec: SourceSpec) -> Iterator[Worksheet]:
+def worksheets(path: Path, spec: SourceSpec, token: CancelToken) -> Iterator[Worksheet]:
     """Open the worksheets wanted of a workbook: those named, all, or the first that holds something."""
-    import python_calamine
-
-    try:
-        book = python_calamine.CalamineWorkbook.from_path(str(path))
-        names = list(book.sheet_names)
-    except Exception as error:  # the package raises several kinds, some its own
-        raise _unreadable(path, error) from error
     wanted = spec.tables(path)
+    area = _area(spec.cells(path), path)
+    try:
+        names, found = _asked(path, "rows", token, wanted, area)
+    except TooLargeError:
+        if area == ALL_CELLS or path.suffix.lower() not in _READ_AS_THEY_COME:
+            raise
+        names, found = _asked(path, "sparse", token, wanted, area)  # the rows of those cells, and no others
     for name in wanted or ():
         if name not in names:
             raise SourceError(
                 f'{path} has no worksheet "{name}"', mend=Mend("it has " + ", ".join(f'"{known}"' for known in names))
             )
-    chosen = list(wanted) if wanted else names
-    found = False
-    for name in chosen:
-        try:
-            rows = book.get_sheet_by_name(name).to_python(skip_empty_area=False)
-        except Exception as error:
-            raise _unreadable(path, error) from error
-        rows = _cut_out(rows, spec.cells(path), path)
-        if not any(any(cell not in ("", None) for cell in row) for row in rows):
+    some = False
+    for name, rows in found:
+        rows = rows if area[2] is not None or area == ALL_CELLS else _as_far_as_there_are_any(rows)
+        if not any(any(cell not in NOTHING for cell in row) for row in rows):
             if wanted:
                 raise SourceError(f'the worksheet "{name}" of {path} is empty')
             continue
-        found = True
+        some = True
         yield Worksheet(path, spec, name, rows, names if wanted is None else [])
-        if wanted is None:
-            return
-    if not found:
+    if not some:
         raise SourceError(f"{path} holds no worksheet with anything in it")
+
+
+_READ_AS_THEY_COME = (".xlsx", ".xlsm")
+_MOST_TEXT_BYTES = 6 << 30
+_CELL_BYTES = 56
+"""What a cell takes besides its text while a worksheet is read."""
+
+
+def _asked(
+    path: Path, what: str, token: CancelToken, wanted: Sequence[str] | None, area: Area
+) -> tuple[list[str], list[tuple[str, list[list[Any]]]]]:
+    """Return the names of all worksheets, and the rows of those wanted. Raises ``SourceError``."""
+    names: list[str] = []
+    found: list[tuple[str, list[list[Any]]]] = []
+    size = 0
+    try:
+        for word, content in ask(path, what, token, None if wanted is None else list(wanted), area):
+            if word == NAMES:
+                names = content
+            elif word == SHEET:
+                found.append((content, []))
+            else:
+                size += sum(_CELL_BYTES for row in content for cell in row if cell not in NOTHING) + 8 * sum(
+                    map(len, content)
+                )
+                if size > _MOST_TEXT_BYTES:
+                    raise TooLargeError(f"{path} takes more memory than a workbook may", mend=Mend("save it as .csv"))
+                found[-1][1].extend(content)
+    except TooLargeError:
+        raise
+    except SourceError as error:
+        raise _unreadable(path, error.message) from error
+    return names, found
 
 
 def worksheets_there(path: Path, spec: SourceSpec) -> list[tuple[str, str]]:
     """Return the worksheets that hold anything, and how much; of a large workbook all, unlooked at."""
-    import python_calamine
-
+    names: list[str] = []
+    areas = []
     try:
-        book = python_calamine.CalamineWorkbook.from_path(str(path))
-        if path.stat().st_size > _LOOKED_INTO_BYTES:
-            return [(name, "") for name in book.sheet_names]
-        areas = [
-            (name, sheet.end, sheet.start) for name in book.sheet_names for sheet in [book.get_sheet_by_name(name)]
-        ]
-    except Exception as error:  # the package raises several kinds, some its own
-        raise _unreadable(path, error) from error
+        for word, content in ask(path, "areas", CancelToken()):
+            if word == NAMES:
+                names = content
+                if path.stat().st_size > _LOOKED_INTO_BYTES:
+                    break
+            elif word == AREA:
+                areas.append(content)
+    except TooLargeError:
+        return [(name, "") for name in names]
+    except SourceError as error:
+        raise _unreadable(path, error.message) from error
+    if len(areas) < len(names):
+        return [(name, "") for name in names]
     return [
         (name, f"{end[1] - start[1] + 1:,} × {end[0] - start[0] + 1:,} cells, columns by rows")
-        for name, end, start in areas
+        for name, start, end in areas
         if end is not None and start is not None
     ]
 
@@ -78,8 +112,7 @@ def worksheets_there(path: Path, spec: SourceSpec) -> list[tuple[str, str]]:
 _LOOKED_INTO_BYTES = 1 << 20
 
 
-def _unreadable(path: Path, error: Exception) -> SourceError:
-    said = str(error)
+def _unreadable(path: Path, said: str) -> SourceError:
     if "assword" in said or "ncrypt" in said:
         return SourceError(f"{path} is locked with a password", mend=Mend("save a copy without one"))
     held = _held(path)
@@ -88,7 +121,7 @@ def _unreadable(path: Path, error: Exception) -> SourceError:
             f"{path} is no text and no workbook: it looks like a zip archive, which holds {held}",
             mend=Mend("unpack it, and name the file in it"),
         )
-    return SourceError(f"{path} is no workbook that can be read: {said.splitlines()[0] if said else error!r}",
+    return SourceError(f"{path} is no workbook that can be read: {said.splitlines()[0]}",
                        mend=Mend("save it as .xlsx or .csv"))  # fmt: skip
 
 
@@ -109,31 +142,26 @@ def _held(path: Path) -> str:
 _MOST_DIGITS = 9
 
 
-def _cut_out(rows: list[list[Any]], cells: str | None, path: Path) -> list[list[Any]]:
+def _area(cells: str | None, path: Path) -> Area:
+    """Return the range that ``cells`` names; rows go on to where the data end where it names a cell."""
     if cells is None:
-        return rows
+        return ALL_CELLS
     match = _CELLS.match(cells.strip())
     if match is None or any(len(part or "") > _MOST_DIGITS for part in match.groups()):
         raise SourceError(f"{cells} names no cells of {path}", mend=Mend("write for example 'B4' or 'B4:K900'"))
-    left, top = _column(match[1]), int(match[2]) - 1
-    if match[3]:
-        right, bottom = _column(match[3]) + 1, int(match[4])
-        return [row[left:right] for row in rows[top:bottom]]
+    top, left = int(match[2]) - 1, column_of(match[1])
+    return (top, left, int(match[4]), column_of(match[3]) + 1) if match[3] else (top, left, None, None)
+
+
+def _as_far_as_there_are_any(rows: list[list[Any]]) -> list[list[Any]]:
+    """Return rows up to the first that holds nothing, as wide as they hold anything."""
     found = []
-    for row in rows[top:]:
-        part = row[left:]
-        if all(cell in ("", None) for cell in part):
-            break  # from the start cell to where the data end
-        found.append(part)
-    width = max((place + 1 for row in found for place, cell in enumerate(row) if cell not in ("", None)), default=0)
+    for row in rows:
+        if all(cell in NOTHING for cell in row):
+            break
+        found.append(row)
+    width = max((place + 1 for row in found for place, cell in enumerate(row) if cell not in NOTHING), default=0)
     return [row[:width] for row in found]
-
-
-def _column(letters: str) -> int:
-    number = 0
-    for letter in letters.upper():
-        number = number * 26 + ord(letter) - 64
-    return number - 1
 
 
 class Worksheet(RecordsFile):
