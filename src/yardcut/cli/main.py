@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 import click
 
+from yardcut.cli.ending import end_when_told
 from yardcut.cli.saying import give_up_output, say
 from yardcut.cli.typed_ahead import keys_kept
 from yardcut.tui.collecting import collect_again, collect_later
@@ -79,8 +80,19 @@ def pointed_at(error: ListError) -> list[str]:
 
 def main() -> None:
     """Run the command line; errors a user can meet become one sentence and an exit code."""
+    end_when_told()
     with keys_kept(sys.argv[1:]):
         _run()
+
+
+def _allow_many_files() -> None:
+    """Take all the open files the system allows: large tables of thousands of columns have a file for each."""
+    import contextlib
+    import resource
+
+    _, most = resource.getrlimit(resource.RLIMIT_NOFILE)
+    with contextlib.suppress(ValueError, OSError):
+        resource.setrlimit(resource.RLIMIT_NOFILE, (most, most))
 
 
 def _run() -> None:
@@ -89,6 +101,7 @@ def _run() -> None:
 
     collect_later()
     log_to_file()
+    _allow_many_files()
     # threads that scan hand the interpreter to each other, and to the screen, far oftener than every 5 ms
     sys.setswitchinterval(0.0005)
     try:

@@ -9,11 +9,13 @@ from typing import TYPE_CHECKING
 
 import click
 
+from yardcut.cli.ending import STOPPED_EXIT, end_when_told
 from yardcut.cli.working import named_sources
 from yardcut.core.errors import ListError, Mend, SourceError
 
 if TYPE_CHECKING:
     from yardcut.core.sources.spec import SourceSpec
+    from yardcut.tui.app import YardCutApp
 
 
 @click.command("open")
@@ -43,9 +45,21 @@ def run_app(source: SourceSpec) -> None:
     if not sys.stdin.isatty():
         _type_at_terminal()
     app = YardCutApp(opening)
+    end_when_told(lambda number, frame: _leave(app))
     app.run()
     if app.return_code:
         sys.exit(app.return_code)
+
+
+def _leave(app: YardCutApp) -> None:
+    """Leave the app as its own key does, so that the terminal is as it was; the list is kept at every edit."""
+    import asyncio
+
+    try:
+        loop = asyncio.get_running_loop()
+    except RuntimeError:  # it has not begun, or is over
+        sys.exit(STOPPED_EXIT)
+    loop.call_soon_threadsafe(app.leave, STOPPED_EXIT)
 
 
 def _type_at_terminal() -> None:

@@ -12,6 +12,7 @@ from pathlib import Path
 from types import FrameType
 from typing import TYPE_CHECKING, TypeVar
 
+from yardcut.cli.ending import end_when_told
 from yardcut.cli.saying import say, show_progress
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken, Progress
@@ -30,7 +31,7 @@ _PATIENCE_SECONDS = 0.7
 
 
 def with_progress(work: Callable[[CancelToken, Progress], _Result], *, quiet: bool = False) -> _Result:
-    """Do work that can be stopped with ctrl+c, with a line of progress when standard error is a terminal."""
+    """Do work that can be stopped, by ctrl+c or by telling it to end, with a line of progress on a terminal."""
     token, progress = CancelToken(), Progress()
 
     def stop(number: int, frame: FrameType | None) -> None:
@@ -39,7 +40,9 @@ def with_progress(work: Callable[[CancelToken, Progress], _Result], *, quiet: bo
 
     patience = threading.Timer(_PATIENCE_SECONDS, _stop_at_once)
     patience.daemon = True
-    before = signal.signal(signal.SIGINT, lambda number, frame: None if token.cancelled else stop(number, frame))
+    put_back = end_when_told(
+        lambda number, frame: None if token.cancelled else stop(number, frame), also=(signal.SIGINT,)
+    )
     done = threading.Event()
     display = threading.Thread(target=_display, args=(progress, done), daemon=True)
     if sys.stderr.isatty() and not quiet:
@@ -51,7 +54,7 @@ def with_progress(work: Callable[[CancelToken, Progress], _Result], *, quiet: bo
         done.set()
         if display.is_alive():
             display.join()
-        signal.signal(signal.SIGINT, before)
+        put_back()
 
 
 def _stop_at_once() -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import os
 from typing import ClassVar, cast
 
@@ -15,6 +16,9 @@ from yardcut.tui.main.screen import MainScreen
 from yardcut.tui.net import Net, keep_loops_alive
 from yardcut.tui.opening import Opening
 from yardcut.tui.theme import DARK, LIGHT
+
+
+_LOOK_SECONDS = 0.02
 
 
 class YardCutApp(App[None], inherit_bindings=False):
@@ -49,6 +53,13 @@ class YardCutApp(App[None], inherit_bindings=False):
             return
         if self.screen_stack or not isinstance(event, events.InputEvent):  # the last keys come when all is closed
             await super().on_event(event)
+
+    def leave(self, return_code: int) -> None:
+        """Leave, once the first screen is there: what is half mounted cannot be taken down in peace."""
+        if self._main.stage.prompt.is_ready:
+            self.exit(return_code=return_code)
+        else:
+            asyncio.get_running_loop().call_later(_LOOK_SECONDS, self.leave, return_code)
 
     # errors nobody foresaw
 

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+import subprocess
+import sys
 from pathlib import Path
 
 import numpy as np
 import pytest
 
 from thoroughness import some
+from yardcut.core.errors import SourceError, StoreDamagedError
 from yardcut.core.sources import store_parts
 from yardcut.core.sources.form import read_head
 from yardcut.core.sources.formats import delimited
 from yardcut.core.sources.guessing_form import guess_form
 from yardcut.core.sources.opening import open_table
 from yardcut.core.sources.store_parts import StoreParts
+from yardcut.core.table import array_file
 from yardcut.core.table.array_file import ArrayWriter, Budget
 from yardcut.core.table.checking import CheckedArray
 
@@ -100,3 +104,27 @@ def test_a_header_longer_than_what_is_looked_at_first(tmp_path: Path) -> None:
     (tmp_path / "wide.csv").write_text("\n".join(lines) + "\n")
     form = guess_form(tmp_path / "wide.csv", read_head(tmp_path / "wide.csv"))
     assert (form.width, form.header, form.skip) == (20_000, 1, 0)
+
+
+def test_columns_of_one_file_take_one_open_file(tmp_path: Path) -> None:
+    """Thousands of columns were said to be damaged where the system allows few open files."""
+    written(tmp_path / "a.csv", 3000, 4)
+    command = f"ulimit -n 100; {sys.executable} -m yardcut cut a.csv -q -l 'make n = COUNT OF (all)' -l 'keep ANY OF (all) > 5' -l 'columns n'"
+    done = subprocess.run(["bash", "-c", command], cwd=tmp_path, capture_output=True, text=True, check=False)
+    assert done.returncode == 0, done.stderr
+    assert done.stdout.startswith("n\n27"), done.stderr
+
+
+def test_too_many_open_files_are_no_damage(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    written(tmp_path / "a.csv", 3, 9)
+    table = open_table(tmp_path / "a.csv")
+
+    def none_left(*given: object) -> None:
+        raise OSError(24, "Too many open files")
+
+    monkeypatch.setattr(array_file, "open", none_left, raising=False)
+    with pytest.raises(SourceError, match="Too many open files") as met:
+        table.columns[0].slice(0, 9)
+    assert not isinstance(met.value, StoreDamagedError)
+    monkeypatch.undo()
+    assert len(table.columns[0].slice(0, 9)) == 9

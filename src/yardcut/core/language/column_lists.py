@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import tree as t
 from yardcut.core.language.bound import ShownColumn
 from yardcut.core.language.choosing import choose, columns_of_item
@@ -14,6 +15,11 @@ from yardcut.core.language.verbs.columns import Columns
 
 EVERYTHING = Columns((t.AllColumns(),))
 """The list that stands for no list at all."""
+
+
+def _check_some(columns: Sequence[object]) -> None:
+    if not columns:
+        raise ListError("no column would be left: a cut has at least one", mend=Mend("take another one first"))
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,6 +136,7 @@ class ColumnList:
         chosen = next(each for each in self.chosen if each.column.number == number)
         if not isinstance(chosen.item, t.OneColumn):
             return self.left_out([number])
+        _check_some([each for each in self.chosen if each is not chosen])
         items = tuple(t.OffItem(item) if item is chosen.item else item for item in self.body.items)
         return ColumnList(self.scope, replace(self.body, items=items))
 
@@ -143,8 +150,9 @@ class ColumnList:
     def saying(self, target: Sequence[ShownColumn], more: Sequence[t.ColumnItem] = ()) -> ColumnList:
         """Return the list that gives some columns, in order and under their names; patterns stay where they can.
 
-        ``more`` are patterns to be tried besides those of the list.
+        ``more`` are patterns to be tried besides those of the list. Raises ``ListError`` where none would be left.
         """
+        _check_some(target)
         items: list[t.ColumnItem] = []
         without: dict[int, t.ColumnItem] = {}
         lookup = Lookup(self.scope, "")
@@ -172,6 +180,7 @@ class ColumnList:
         return self._checked(body, target) or self._in_names(target)
 
     def _in_names(self, target: Sequence[ShownColumn]) -> ColumnList:
+        _check_some(target)
         return ColumnList(self.scope, Columns((*map(self._named, target), *self.off_items)))
 
     def _checked(self, body: Columns, target: Sequence[ShownColumn]) -> ColumnList | None:

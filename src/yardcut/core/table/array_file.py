@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import mmap
+import os
+import threading
 from pathlib import Path
 from typing import Any
+from weakref import WeakValueDictionary
 
 import numpy as np
 import numpy.typing as npt
@@ -148,13 +152,24 @@ class ArrayWriter:
 def map_array(path: Path, dtype: str, count: int, offset: int = 0) -> Array:
     """Map ``count`` items of a file from a byte on, read only.
 
-    Raises ``ValueError`` when the file is shorter than that: a mapped file that was cut short would otherwise
-    end the process at the first touch.
+    Raises ``OSError``, and ``ValueError`` when the file is shorter than that: a mapped file that was cut short would
+    otherwise end the process at the first touch.
     """
     if count == 0:
         return np.empty(0, dtype=dtype)
-    size_bytes = path.stat().st_size - offset
-    if size_bytes < count * np.dtype(dtype).itemsize:
-        raise ValueError(f"{path.name} holds {size_bytes} bytes, fewer than its {count} items need")
-    # as a plain array: the subclass is asked for its opinion at every operation
-    return np.asarray(np.memmap(path, dtype=dtype, mode="r", offset=offset, shape=(count,)))
+    with open(path, "rb") as file:
+        status = os.fstat(file.fileno())
+        size_bytes = status.st_size - offset
+        if size_bytes < count * np.dtype(dtype).itemsize:
+            raise ValueError(f"{path.name} holds {size_bytes} bytes, fewer than its {count} items need")
+        key = (status.st_dev, status.st_ino, status.st_size, status.st_mtime_ns)
+        with _mapping:
+            mapped = _mapped.get(key)
+            if mapped is None:
+                mapped = _mapped[key] = mmap.mmap(file.fileno(), 0, access=mmap.ACCESS_READ)
+    return np.frombuffer(mapped, dtype=dtype, count=count, offset=offset)
+
+
+_mapped: WeakValueDictionary[tuple[int, int, int, int], mmap.mmap] = WeakValueDictionary()
+"""Files as they are mapped: thousands of columns share one, and a mapping takes an open file and an area of memory."""
+_mapping = threading.Lock()

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import numpy as np
 
-from yardcut.core.errors import Mend, StoreDamagedError
+from yardcut.core.errors import Mend, SourceError, StoreDamagedError
 from yardcut.core.table.array_file import Array, map_array
 
 BLOCK_BYTES = 1 << 18
@@ -51,8 +51,10 @@ class CheckedArray:
         self._path = path
         try:
             self._array = map_array(path, dtype, count, check.offset)
-        except (OSError, ValueError) as error:
+        except (FileNotFoundError, ValueError) as error:
             raise self._damaged() from error
+        except OSError as error:  # too many open files, no more memory: the store is well
+            raise SourceError(f"{path} cannot be looked at: {error.strerror or error}") from error
         self._bytes = self._array.view(np.uint8)
         self._check = check
         self._unchecked: set[int] = set(range(len(check.blocks)))

@@ -1,0 +1,34 @@
+"""Being told to end, by SIGTERM or SIGHUP: as ctrl+c to a command, as leaving to the app. The terminal is put right."""
+
+from __future__ import annotations
+
+import signal
+from collections.abc import Callable
+from types import FrameType
+from typing import Any
+
+STOPPED_EXIT = 130
+_TOLD = (signal.SIGTERM, signal.SIGHUP)
+
+Handler = Callable[[int, FrameType | None], Any]
+
+
+def end_when_told(handler: Handler | None = None, *, also: tuple[int, ...] = ()) -> Callable[[], None]:
+    """Have a handler called when the program is told to end; without one whatever is under way is unwound.
+
+    A signal that is ignored stays so: ``nohup`` means it. Returns what puts things back.
+    """
+    found: dict[int, Any] = {}
+    for number in (*_TOLD, *also):
+        if signal.getsignal(number) is not signal.SIG_IGN:
+            found[number] = signal.signal(number, handler or _unwind)
+
+    def put_back() -> None:
+        for number, before in found.items():
+            signal.signal(number, before)
+
+    return put_back
+
+
+def _unwind(number: int, frame: FrameType | None) -> None:
+    raise SystemExit(STOPPED_EXIT)
