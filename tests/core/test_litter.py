@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import fcntl
 import os
 import subprocess
@@ -12,6 +13,7 @@ from pathlib import Path
 import pytest
 
 from yardcut.core import litter
+from yardcut.core.locks import hold
 from yardcut.core.placing import placed
 from yardcut.core.sources.cache import (
     BUILDING,
@@ -26,6 +28,7 @@ from yardcut.core.sources.cache import (
 HOLD = """
 import sys, time
 from pathlib import Path
+from yardcut.core.locks import hold
 from yardcut.core.placing import placed
 from yardcut.core.sources.cache import new_folder
 from yardcut.core.sources.piped import kept_input
@@ -131,6 +134,56 @@ def test_what_is_ended_while_it_is_looked_at_is_not_swept(cache: Path, monkeypat
     monkeypatch.setattr("fcntl.flock", late)
     litter.sweep_folders([folder])
     assert (folder / "x").read_text() == "whole"
+
+
+def test_what_is_locked_just_before_it_would_be_swept_is_made_anew(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Its maker comes to lock it between a sweeper's look and its sweeping: one of the two must give way."""
+    path = tmp_path / ".out.csv.12345678.partial"
+    path.touch()
+    began: list[bool] = []
+    unlink = Path.unlink
+
+    def just_before(self: Path, missing_ok: bool = False) -> None:
+        began.append(litter.begin_file(path))
+        unlink(self, missing_ok)
+
+    monkeypatch.setattr(Path, "unlink", just_before)
+    litter.sweep_files([path])
+    assert began == [False], "the maker is told, and makes another"
+    monkeypatch.undo()
+    assert not path.exists()
+
+
+@pytest.mark.parametrize(
+    ("number", "expected"), [(errno.ENOENT, False), (errno.ESTALE, False), (errno.ENOLCK, True), (errno.EMFILE, None)]
+)
+def test_only_a_file_system_without_locks_is_taken_for_one(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, number: int, expected: bool | None
+) -> None:
+    def fails(*given: object) -> None:
+        raise OSError(number, os.strerror(number))
+
+    monkeypatch.setattr("fcntl.flock", fails)
+    path = tmp_path / "x"
+    if expected is None:
+        with pytest.raises(OSError, match="open files"):
+            litter.begin_file(path)
+    else:
+        assert litter.begin_file(path) is expected
+        litter.end(path)
+
+
+def test_a_lock_of_a_name_that_is_gone_is_no_lock(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    lock = fcntl.flock
+
+    def swept_before(descriptor: int, operation: int) -> None:
+        (tmp_path / "x").unlink()
+        lock(descriptor, operation)
+
+    monkeypatch.setattr("fcntl.flock", swept_before)
+    assert hold(tmp_path / "x") is None
 
 
 def test_folders_of_a_sort_under_way_are_no_stores(cache: Path, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -14,7 +14,7 @@ import time
 from collections.abc import Iterable
 from pathlib import Path
 
-from yardcut.core.locks import FileLock, hold, is_abandoned
+from yardcut.core.locks import GONE, NO_LOCKS, FileLock, abandoned, hold
 
 LOCK_NAME = "lock"
 _UNLOCKED_SECONDS = 24 * 3600.0
@@ -25,26 +25,33 @@ _mine: dict[Path, FileLock | None] = {}
 
 
 def begin_file(path: Path) -> bool:
-    """Lock a file that was just made; ``False`` when somebody swept it in the same moment, and it is gone."""
+    """Lock a file that was just made; ``False`` when somebody sweeps it in the same moment, and it is to be made anew.
+
+    Raises ``OSError`` where it cannot be locked, and not for want of locks.
+    """
     try:
         lock = hold(path)
-        if lock is None or not lock.is_of(path):
-            if lock is not None:
-                lock.let_go()
-                path.unlink(missing_ok=True)
+        if lock is None:
             return False
-    except OSError:
-        lock = None  # a file system without locks
+    except OSError as error:
+        if error.errno in GONE:
+            return False
+        if error.errno not in NO_LOCKS:
+            raise
+        lock = None
     with _guard:
         _mine[path] = lock
     return True
 
 
 def begin_folder(folder: Path) -> None:
-    """Lock a folder that was just made, by a file in it, where the file system has locks."""
+    """Lock a folder that was just made, by a file in it, where the file system has locks. Raises ``OSError``."""
     lock = None
-    with contextlib.suppress(OSError):
+    try:
         lock = hold(folder / LOCK_NAME)
+    except OSError as error:
+        if error.errno not in NO_LOCKS:
+            raise
     with _guard:
         _mine[folder] = lock
 
@@ -79,8 +86,11 @@ def sweep_files(paths: Iterable[Path]) -> None:
     """Remove files that processes which are gone left half written."""
     for path in paths:
         with contextlib.suppress(OSError):
-            if path.stat().st_uid == os.geteuid() and is_abandoned(path):
-                path.unlink(missing_ok=True)
+            if path.stat().st_uid != os.geteuid():
+                continue
+            with abandoned(path) as is_left:
+                if is_left:
+                    path.unlink(missing_ok=True)
 
 
 def sweep_folders(folders: Iterable[Path]) -> None:
@@ -89,5 +99,6 @@ def sweep_folders(folders: Iterable[Path]) -> None:
         lock = folder / LOCK_NAME
         with contextlib.suppress(OSError):
             is_old = time.time() - folder.stat().st_mtime > _UNLOCKED_SECONDS
-            if is_abandoned(lock) if lock.exists() else is_old:
-                shutil.rmtree(folder, ignore_errors=True)
+            with abandoned(lock) as is_left:
+                if is_left or (is_old and not lock.exists()):
+                    shutil.rmtree(folder, ignore_errors=True)

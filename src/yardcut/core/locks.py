@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import contextlib
+import errno
 import fcntl
 import os
+from collections.abc import Iterator
 from pathlib import Path
 
 from yardcut.core.private import private_opener
@@ -31,11 +33,27 @@ class FileLock:
             self._descriptor = None
 
 
-def hold(path: Path, *, wait: bool = False) -> FileLock | None:
-    """Take the lock of a file, made for its owner alone where it is not there; ``None`` while another holds it.
+NO_LOCKS = frozenset([errno.ENOLCK, errno.EOPNOTSUPP, errno.ENOTSUP, errno.ENOSYS, errno.EINVAL])
+"""What a file system without locks says. Anything else (too many open files, a name that is gone) is no such thing."""
+GONE = frozenset([errno.ENOENT, errno.ESTALE])
 
-    With ``wait`` that is waited for. Raises ``OSError`` when the file cannot be made, or the file system has no locks.
+
+def hold(path: Path, *, wait: bool = False) -> FileLock | None:
+    """Take the lock of a file, made for its owner alone where it is not there.
+
+    ``None`` while another holds it, or took its name away in the same moment; with ``wait`` that is waited for. Raises
+    ``OSError`` when the file cannot be made, or the file system has no locks.
     """
+    while True:
+        lock = _hold(path, wait=wait)
+        if lock is not None and not lock.is_of(path):  # what was locked has no name any more
+            lock.let_go()
+            lock = None
+        if lock is not None or not wait:
+            return lock
+
+
+def _hold(path: Path, *, wait: bool) -> FileLock | None:
     descriptor = private_opener(str(path), os.O_RDWR | os.O_CREAT)
     try:
         fcntl.flock(descriptor, fcntl.LOCK_EX if wait else fcntl.LOCK_EX | fcntl.LOCK_NB)
@@ -49,15 +67,27 @@ def hold(path: Path, *, wait: bool = False) -> FileLock | None:
 
 
 def is_abandoned(path: Path) -> bool:
-    """Tell whether a file that its maker locks is held by nobody now. ``False`` where that cannot be known.
+    """Tell whether a file that its maker locks is held by nobody now. ``False`` where that cannot be known."""
+    with abandoned(path) as found:
+        return found
 
-    A maker that is done takes the name away before it lets go: what has the lock but not the name any more is whole.
+
+@contextlib.contextmanager
+def abandoned(path: Path) -> Iterator[bool]:
+    """Tell whether a file that its maker locks is held by nobody, and hold it as long as the block lasts.
+
+    Who wants to sweep it does so within: a maker that comes to lock what it has just made finds it held, and makes
+    another. A maker that is done takes the name away before it lets go: what has the lock but not the name any more is
+    whole.
     """
-    with contextlib.suppress(OSError):
-        descriptor = os.open(path, os.O_RDONLY | os.O_CLOEXEC)
-        try:
+    descriptor = -1
+    found = False
+    try:
+        with contextlib.suppress(OSError):
+            descriptor = os.open(path, os.O_RDONLY | os.O_CLOEXEC)
             fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)
-            return os.path.samestat(os.fstat(descriptor), path.stat())
-        finally:
+            found = os.path.samestat(os.fstat(descriptor), path.stat())
+        yield found
+    finally:
+        if descriptor >= 0:
             os.close(descriptor)
-    return False

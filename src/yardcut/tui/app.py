@@ -17,7 +17,6 @@ from yardcut.tui.net import Net, keep_loops_alive
 from yardcut.tui.opening import Opening
 from yardcut.tui.theme import DARK, LIGHT
 
-
 _LOOK_SECONDS = 0.02
 
 

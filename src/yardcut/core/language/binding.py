@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
@@ -144,7 +145,9 @@ class Binder:
 
     def _between(self, value: t.Expression, low: t.Expression, high: t.Expression, symmetric: bool) -> b.Within:
         bound, lower = self.pair(value, low)
-        _, upper = self.pair(value, high)
+        other, upper = self.pair(value, high)
+        if bound != other:  # a text that stands beside a day on one side only
+            bound, lower, upper = self._alike((value, low, high))
         if (
             not symmetric
             and isinstance(lower, b.Constant)
@@ -157,12 +160,26 @@ class Binder:
             )
         return b.Within(bound, lower, upper, symmetric)
 
+    def _alike(self, nodes: Sequence[t.Expression]) -> list[b.BoundValue]:
+        """Bind values that are all compared, each text among them read as the day or time that stands beside it."""
+        values = [self.value(node) for node in nodes]
+        days = [value for value in values if value.kind.is_temporal or value.kind in (Kind.INSTANT, Kind.TIME)]
+        widest = next((value for value in days if value.kind is not Kind.DATE), days[0] if days else None)
+        if widest is not None:
+            values = [self.as_other(node, value, widest) for node, value in zip(nodes, values, strict=True)]
+        for node, value in zip(nodes[1:], values[1:], strict=True):
+            if not comparable(values[0].kind, value.kind):
+                raise self._unlike(nodes[0], values[0], node, value)
+        return values
+
     def _membership(self, node: t.In) -> b.OneOf:
         self._refuse_null_in(node)
         constants = []
         value = self.value(node.value)
-        for item in node.items:
-            value, constant = self.pair(node.value, item)
+        is_literal = isinstance(node.value, t.Text)
+        alike = self._alike((node.value, *node.items)) if is_literal else [value]
+        for place, item in enumerate(node.items, 1):
+            value, constant = (alike[0], alike[place]) if is_literal else self.pair(node.value, item)
             if isinstance(constant, b.Minus) and isinstance(constant.value, b.Constant):
                 number = constant.value.value
                 assert isinstance(number, (int, Decimal))
@@ -234,8 +251,11 @@ class Binder:
         try:
             return self.value(node)
         except ListError as error:
-            if not isinstance(node, t.Name) or node.quoted or not isinstance(other, t.Name | t.ColumnNumber):
+            if not isinstance(node, t.Name) or not isinstance(other, t.Name | t.ColumnNumber):
                 raise
+            itself = self.replacing(node, "", expression_text(other))
+            if error.mend is not None and error.mend.text == itself.text:  # a column compared with itself
+                error = ListError(error.message, start=error.start, end=error.end)
             try:
                 column = self.value(other)
             except ListError:
@@ -244,8 +264,13 @@ class Binder:
             if not isinstance(column, b.ColumnValue | b.Made) or (
                 kind not in (Kind.TEXT, Kind.INSTANT, Kind.TIME) and not kind.is_temporal
             ):
-                raise
+                raise error from None
             start, end = node.span
+            if node.quoted:
+                raise self.error(
+                    node, f'there is no column "{node.name}": double quotes are for names',
+                    self.replacing(node, "a text stands in single quotes", quote_text(node.name)),
+                ) from None  # fmt: skip
             raise UnquotedTextError(
                 node.name, column.name, start=start, end=end, mend=Mend("a text stands in single quotes")
             ) from None

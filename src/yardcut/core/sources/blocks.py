@@ -167,8 +167,9 @@ def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
             if end == 0:
                 carry = block
                 if len(carry) > LONGEST_ROW_BYTES:
-                    line = lines_before + 1 + (block.count(b"\n", 0, still_open) if still_open >= 0 else 0)
-                    raise _never_closes(path, line)
+                    if still_open < 0:
+                        raise _no_end(path, lines_before + 1)
+                    raise _never_closes(path, lines_before + 1 + block.count(b"\n", 0, still_open))
                 continue
             carry = block[end:]
             data = block[:end]
@@ -193,6 +194,13 @@ def _last_row_end(block: bytes, quotes: Array | None) -> int:
             return place + 1
         place = block.rfind(b"\n", 0, int(quotes[before - 1]))
     return 0
+
+
+def _no_end(path: Path, line: int) -> SourceError:
+    return SourceError(
+        f"{path}, line {line}: this row goes on for more than {LONGEST_ROW_BYTES >> 20:,} MB without a line end",
+        mend=Mend("check that it is delimited text, written to the end"),
+    )
 
 
 def _never_closes(path: Path, line: int) -> SourceError:

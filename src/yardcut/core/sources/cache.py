@@ -17,7 +17,7 @@ from platformdirs import user_cache_path
 
 from yardcut.core import litter
 from yardcut.core.errors import Mend, SourceError
-from yardcut.core.locks import hold, is_abandoned
+from yardcut.core.locks import abandoned, hold
 from yardcut.core.private import private_folder
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.spec import SourceSpec
@@ -151,8 +151,9 @@ def sweep() -> None:
 def _sweep() -> None:
     stores = stores_folder()
     for path in stores.glob(f"{_READING}*"):  # of readers that were killed
-        if is_abandoned(path):
-            path.unlink(missing_ok=True)
+        with abandoned(path) as is_left:
+            if is_left:
+                path.unlink(missing_ok=True)
     building = (path for prefix in (BUILDING, SORTING, TEXTS) for path in stores.glob(f"{prefix}*"))
     litter.sweep_folders([*building, *stores.parent.glob(f"{PIPED}*")])
 

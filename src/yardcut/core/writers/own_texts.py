@@ -20,7 +20,7 @@ from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.bound import ColumnValue
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.block_index import BlockPlace, read_block_index
-from yardcut.core.sources.cache import TEXTS, is_content_of, own_folder, stores_folder
+from yardcut.core.sources.cache import TEXTS, is_content_of, own_folder, reading_failed, stores_folder
 from yardcut.core.sources.formats.delimited import DelimitedFile
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store_parts import StoreParts
@@ -111,7 +111,7 @@ def own_texts(
     """Give the texts that cells of a slice have in their source, as long as the block lasts.
 
     With ``at_once`` all of the slice is written once, in its order, so that nothing need be kept where that is the
-    source's own. Raises ``SourceError``, ``StoppedError``, or ``OSError`` when the disk is full.
+    source's own. Raises ``SourceError``, when the disk is full too, and ``StoppedError``.
     """
     columns = columns_with_own_texts(piece) if plan.format.delimiter else {}
     forms = [file.form for file in piece.table.info.files]
@@ -142,6 +142,8 @@ def own_texts(
                 found = Found(OwnTexts(reading.columns(columns)) if rows is None else OwnTexts(rows=rows))
         except _ChangedError:
             found = Found(None, "the source is another by now: values are in their shortest exact form")
+        except OSError as error:  # the disk of the folder for these texts, not that of the slice
+            raise reading_failed(error, spec.label, stores_folder()) from error
         yield found
 
 
