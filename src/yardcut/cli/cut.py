@@ -65,7 +65,7 @@ def cut(
 
     def work(token: CancelToken, progress: Progress) -> Report:
         say_source(session.open(token, progress))
-        options = RunOptions(out, replace)
+        options = RunOptions(out, replace, with_hints=not quiet)
         told = say_nothing if quiet else say_line
         return running.run_cut(session, 0, options, token, progress, told, sys.stdout)
 

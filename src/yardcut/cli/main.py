@@ -74,8 +74,14 @@ def pointed_at(error: ListError) -> list[str]:
     first = before.rfind("\n") + 1
     line = error.statement[first:].split("\n", 1)[0]
     column = error.start - first
+    if len(line) > _LONGEST_POINTED_AT:  # what stands around the place, and no more
+        begin = max(0, column - _AROUND)
+        line, column = f"…{line[begin : begin + 2 * _AROUND]}…", column - begin + 1
     strokes = max(1, min(error.end - error.start, len(line) - column))
     return [f"  {line}", f"  {' ' * column}{'^' * strokes}"]
+
+
+_LONGEST_POINTED_AT, _AROUND = 300, 100
 
 
 def main() -> None:

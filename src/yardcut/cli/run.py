@@ -89,7 +89,7 @@ def run(
         say_source(session.open(token, progress))
         for index in indices:
             running.check_cut(session, session.cut_list.cuts[index])
-        options = RunOptions(out, may_replace, list_path.parent, _names(session))
+        options = RunOptions(out, may_replace, list_path.parent, _names(session), with_hints=not quiet)
         found: list[tuple[Path | None, Report]] = []
         if each is None:
             options = _reported(session, options, report_path)

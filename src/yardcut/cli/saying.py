@@ -8,6 +8,8 @@ import sys
 
 import click
 
+from yardcut.core.shortening import shortened
+
 
 def plain(text: str) -> str:
     """Return a text with nothing in it that a terminal would obey."""
@@ -15,13 +17,16 @@ def plain(text: str) -> str:
 
 
 def say(text: str, *, over_progress: bool = False) -> None:
-    """Say one or more lines; where they cannot be written (a full disk, a closed pipe) the work goes on without.
+    """Say one or more lines, of very long ones the ends.
+
+    Where they cannot be written (a full disk, a closed pipe) the work goes on without.
 
     ``over_progress`` wipes the line of progress that may stand there.
     """
     wipe = "\r\x1b[K" if over_progress and sys.stderr.isatty() else ""
+    lines = [plain(shortened(line)) for line in text.split("\n")]
     with contextlib.suppress(OSError):
-        click.echo(wipe + "\n".join(map(plain, text.split("\n"))), err=True)
+        click.echo(wipe + "\n".join(lines), err=True)
 
 
 def show_progress(sentence: str) -> None:

@@ -10,10 +10,13 @@ from pathlib import Path
 from yardcut.core.cutlist.file import load_list, save_list
 from yardcut.core.cutlist.history import History
 from yardcut.core.cutlist.model import Cut, CutList, Line
+from yardcut.core.errors import ListError, Place
 from yardcut.core.language.dial_lines import with_texts
+from yardcut.core.language.layout import split_statements
 from yardcut.core.language.lines import statement_text, wants_seed, with_seed
 from yardcut.core.language.looks import parse_look
 from yardcut.core.language.parsing import parse_statement
+from yardcut.core.language.source_lines import WORDS as SUB_LINE_WORDS
 from yardcut.core.outgoing import Outgoing, Protected
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import BoundLine, bind_cut
@@ -21,8 +24,9 @@ from yardcut.core.run.executor import Executor
 from yardcut.core.run.kinds_used import with_kinds_used
 from yardcut.core.run.results import LineResult
 from yardcut.core.scanning.local import LocalRunner
+from yardcut.core.sources.applying import WrongSubLineError
 from yardcut.core.sources.opening import open_table
-from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.sources.spec import SourceSpec, SubLine
 from yardcut.core.table.table import Table
 
 LIST_SUFFIX = ".cut"
@@ -111,10 +115,23 @@ class Session:
         self._history.push((cut_list, cut_index), series)
 
     def open(self, token: CancelToken | None = None, progress: Progress | None = None) -> Table:
-        """Open the source as a table. Raises ``SourceError`` or ``StoppedError``."""
-        table = open_table(self.spec, token, progress)
+        """Open the source as a table. Raises ``SourceError``, ``ListError`` for its sub-lines, or ``StoppedError``."""
+        try:
+            table = open_table(self.spec, token, progress)
+        except WrongSubLineError as error:
+            raise ListError(error.message, place=self._place_of(error.line), mend=error.mend) from None
         self.use(table)
         return table
+
+    def _place_of(self, line: SubLine) -> Place | None:
+        """Return where a sub-line stands in the list's file, where it has one."""
+        if self.list_path is None or line not in self.cut_list.source_lines:
+            return None
+        number = self.cut_list.source_lines.index(line)
+        statements = [raw for raw in split_statements(self.cut_list.preamble)[0] if raw.first_word in SUB_LINE_WORDS]
+        if number >= len(statements):
+            return None
+        return Place(statements[number].line, statements[number].column, str(self.list_path))
 
     def use(self, table: Table) -> None:
         """Work on a table that is open already."""

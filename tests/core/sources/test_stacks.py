@@ -59,14 +59,19 @@ def test_a_file_that_cannot_be_read_is_named_and_the_rest_goes_on(tmp_path: Path
     (tmp_path / "a.csv").write_text("x\n1\n")
     (tmp_path / "b.csv").write_bytes(b"")
     (tmp_path / "c.csv").write_text("x\n3\n")
-    table = stacked(tmp_path, "a.csv", "b.csv", "c.csv", lines=('kind x integer in "d.csv"',))
+    table = stacked(tmp_path, "[abc].csv", lines=('kind x integer in "d.csv"',))
     assert cells(table) == {"x": ["1", "3"]}
     assert [file.number for file in table.info.files] == [0, 2]
     assert "left out b.csv" in table.info.left_out[0]
     assert 'no file of the source is called "d.csv"' in table.info.notes[0]
     assert sentences(table)[0] == table.info.left_out[0]
+    with pytest.raises(SourceError, match="b.csv is empty"):
+        stacked(tmp_path, "a.csv", "b.csv", "c.csv")
+    with pytest.raises(SourceError, match="no file .*gone.csv"):
+        stacked(tmp_path, "a.csv", "gone.csv")
+    (tmp_path / "b2.csv").write_bytes(b"")
     with pytest.raises(SourceError, match="none of the files can be read"):
-        stacked(tmp_path, "b.csv", "gone.csv")
+        stacked(tmp_path, "b*.csv")
     with pytest.raises(SourceError, match="no file matches"):
         stacked(tmp_path, "nothing*.csv")
 

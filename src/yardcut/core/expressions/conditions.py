@@ -9,7 +9,7 @@ import numpy as np
 
 from yardcut.core.expressions.answers import Answers, all_of, any_of, is_truth, joined, of_test
 from yardcut.core.expressions.comparing import OPERATORS, SWAPPED, compare_constant, compare_vectors
-from yardcut.core.expressions.text_tests import compare_text, fold_trimmed, match_text, one_of_texts
+from yardcut.core.expressions.text_tests import compare_text, fold_trimmed, match_pairs, match_text, one_of_texts
 from yardcut.core.expressions.values import evaluate
 from yardcut.core.language import bound as b
 from yardcut.core.language.bound_parts import pieces_of, unwrapped
@@ -79,6 +79,10 @@ def _answers(test: b.BoundTest, window: Window) -> Answers:
             vector = seen(value)
             assert isinstance(vector, CodedVector | PlainVector)
             return of_test(match_text(vector, test), gone)
+        case b.TextPair(value=value, part=part):
+            one, other = seen(value), seen(part)
+            true, wrong = match_pairs(one.texts(), other.texts(), test)
+            return of_test(true, gone if wrong is None else bit.pack(wrong) if gone is None else gone | bit.pack(wrong))
         case b.Absent(value):
             seen(value)
             return Answers(rows, np.zeros((rows + 7) // 8, dtype=np.uint8) if gone is None else gone)

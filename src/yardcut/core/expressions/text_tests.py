@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 import numpy as np
 
@@ -10,7 +10,8 @@ from yardcut.core.expressions.byte_search import LONGEST, places_of
 from yardcut.core.expressions.comparing import OPERATORS
 from yardcut.core.expressions.folding import simple_fold
 from yardcut.core.expressions.text_patterns import regex_source, simpler
-from yardcut.core.language.bound import TextMatch
+from yardcut.core.language.bound import TextMatch, TextPair
+from yardcut.core.language.like_patterns import is_whole_pattern
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import CodedVector, PlainVector, TextVector, gather_plain
 from yardcut.core.values.patterns import compiled
@@ -94,6 +95,28 @@ def word_test(test: TextMatch) -> Callable[[str], bool]:
             return lambda word: word.startswith(pattern)
         case _:
             return lambda word: word.endswith(pattern)
+
+
+def match_pairs(texts: Sequence[str | None], parts: Sequence[str | None], test: TextPair) -> tuple[Array, Array | None]:
+    """Return where each text passes a test with the part beside it, and where that is no pattern (``None``: nowhere).
+
+    Where either is missing the answer is arbitrary.
+    """
+    tests: dict[str, Callable[[str], bool] | None] = {}
+    found, wrong = np.zeros(len(texts), dtype=np.bool_), np.zeros(len(texts), dtype=np.bool_)
+    for row, (text, part) in enumerate(zip(texts, parts, strict=True)):
+        if text is None or part is None:
+            continue
+        if part not in tests:
+            whole = test.how != "like" or is_whole_pattern(part, test.option)
+            one = TextMatch(test.how, test.value, part, test.ignoring_case, test.option)
+            tests[part] = word_test(simpler(one)) if whole else None
+        passes = tests[part]
+        if passes is None:
+            wrong[row] = True
+        else:
+            found[row] = passes(text)
+    return found, wrong if wrong.any() else None
 
 
 def _by_word(vector: TextVector, key: object, test: Callable[[str], bool]) -> Array:

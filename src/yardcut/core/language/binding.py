@@ -11,6 +11,7 @@ from yardcut.core.errors import ListError, Mend, NotYetError, UnquotedTextError
 from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
 from yardcut.core.language.fixed import Fixed
+from yardcut.core.language.like_patterns import is_whole_pattern
 from yardcut.core.language.mending import fix_in_place
 from yardcut.core.language.printing import expression_text
 from yardcut.core.language.scope import Lookup, Scope
@@ -118,7 +119,7 @@ class Binder:
                 return self._regex(value, pattern, flags), negated
             case t.TextTest(test, value, part, negated, ignoring):
                 how = {"CONTAINS": "contains", "STARTS WITH": "starts", "ENDS WITH": "ends"}[test]
-                return b.TextMatch(how, self._text_value(value, test), part.value, ignoring), negated
+                return self._of_texts(how, test, value, part, ignoring), negated
             case t.IsNull(value, negated):
                 return b.Absent(self.value(value)), negated
         answer = self.value(node)
@@ -208,14 +209,30 @@ class Binder:
         return b.Inverse(found) if node.negated else found
 
     def _like(
-        self, node: t.Like, value: t.Expression, pattern: t.Text, escape: t.Text | None, ignoring: bool
-    ) -> b.TextMatch:
+        self, node: t.Like, value: t.Expression, pattern: t.Expression, escape: t.Text | None, ignoring: bool
+    ) -> b.TextMatch | b.TextPair:
         if escape is not None and len(escape.value) != 1:
             raise self.error(escape, "ESCAPE takes one character")
         option = escape.value if escape else ""
-        if option and pattern.value.endswith(option) and not pattern.value.endswith(option * 2):
+        if isinstance(pattern, t.Text) and not is_whole_pattern(pattern.value, option):
             raise self.error(pattern, "the pattern ends in the middle of an escape")
-        return b.TextMatch("like", self._text_value(value, "LIKE"), pattern.value, ignoring, option)
+        return self._of_texts("like", "LIKE", value, pattern, ignoring, option)
+
+    def _of_texts(
+        self, how: str, test: str, value: t.Expression, part: t.Expression, ignoring: bool, option: str = ""
+    ) -> b.TextMatch | b.TextPair:
+        """Bind a test of a text with another one, which is the same for all rows or that of each."""
+        bound = self._text_value(value, test)
+        other = self._side(part, value)
+        if other.kind is not Kind.TEXT:
+            text = f"CAST({expression_text(part)} AS text)"
+            raise self.error(
+                part, f"{test} takes a text, and {expression_text(part)} is {a_kind(other.kind)}",
+                self.replacing(part, "make it a text", text),
+            )  # fmt: skip
+        if isinstance(other, b.Constant):
+            return b.TextMatch(how, bound, str(other.value), ignoring, option)
+        return b.TextPair(how, bound, other, ignoring, option)
 
     def _regex(self, value: t.Expression, pattern: t.Text, flags: str) -> b.TextMatch:
         if set(flags) - set("ims"):

@@ -188,6 +188,17 @@ class TextMatch:
 
 
 @dataclass(frozen=True, slots=True)
+class TextPair:
+    """A text ``contains``, ``starts`` or ``ends`` with another of its row, or is ``like`` it as a pattern."""
+
+    how: str
+    value: BoundValue
+    part: BoundValue
+    ignoring_case: bool = False
+    option: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Absent:
     """There is no value. Never unknown."""
 
@@ -217,7 +228,7 @@ class Several:
     every: bool
 
 
-BoundTest = Compare | Within | OneOf | TextMatch | Absent | Distinct | BooleanValue | Several
+BoundTest = Compare | Within | OneOf | TextMatch | TextPair | Absent | Distinct | BooleanValue | Several
 
 # conditions
 

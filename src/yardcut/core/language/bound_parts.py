@@ -24,6 +24,7 @@ from yardcut.core.language.bound import (
     Piece,
     Several,
     TextMatch,
+    TextPair,
     Truth,
     Whole,
     Within,
@@ -96,6 +97,8 @@ def values_of(test: BoundTest) -> tuple[BoundValue, ...]:
             return (left, right)
         case Within(value, low, high):
             return (value, low, high)
+        case TextPair(value=value, part=part):
+            return (value, part)
         case OneOf(value=value) | TextMatch(value=value) | Absent(value) | BooleanValue(value):
             return (value,)
         case Several(pieces):

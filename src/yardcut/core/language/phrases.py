@@ -46,7 +46,6 @@ _PHRASES: tuple[tuple[str, str, str], ...] = (
         "a number of rows is taken by draw",
     ),
     (r"^((?:off\s+)?make\s+\S+)\s*:=\s*", r"\1 = ", "a made column stands behind its name and ="),
-    (rf"\b(contains|starts\s+with|ends\s+with)\s+({_WORD})\b", r"\1 '\2'", "a text stands in single quotes"),
     (r"\bafter\b", ">", "later than a day is >"),
     (r"\bbefore\b", "<", "earlier than a day is <"),
     (

@@ -213,7 +213,7 @@ class Like(Expression):
     """``value LIKE pattern``: ``%`` any text, ``_`` any character."""
 
     value: Expression
-    pattern: Text
+    pattern: Expression
     escape: Text | None = None
     negated: bool = False
     ignoring_case: bool = False
@@ -235,7 +235,7 @@ class TextTest(Expression):
 
     test: str
     value: Expression
-    part: Text
+    part: Expression
     negated: bool = False
     ignoring_case: bool = False
 

@@ -80,7 +80,8 @@ def _stratified(work: BoundDraw, groups: Groups) -> Array:
             f"{strata.least} from each of {len(groups.counts):,} groups is {least:,} rows, more than {total:,}",
             start=strata.span[0], end=strata.span[1], mend=Mend(f"draw {least:,} or more, or fewer from each"),
         )  # fmt: skip
-    return highest_averages(groups.counts, total, strata.least)
+    given = highest_averages(groups.counts, total, strata.least)
+    return np.where(groups.counts < strata.least, strata.least, given)
 
 
 def _named(work: BoundDraw, groups: Groups) -> Array:

@@ -8,6 +8,7 @@ from typing import Any
 from yardcut.core.cutlist.notes import note_of
 from yardcut.core.run.hints import quiet_hints
 from yardcut.core.run.results import LineResult
+from yardcut.core.shortening import shortened
 
 _MOST_GROUPS = 1000
 
@@ -32,7 +33,7 @@ class LineReport:
 
     def sentence(self) -> str:
         """Say it in one line of text."""
-        text = " ".join(self.text.split())
+        text = shortened(" ".join(self.text.split()))
         if self.comment and self.comment not in text:
             text = f"{text}   -- {self.comment}"
         if self.off:
@@ -40,7 +41,7 @@ class LineReport:
         said = f"{self.number:>3}  {text}  {self.rows_in:,} → {self.rows_out:,}"
         if self.taken_unknown:
             said += f", {self.taken_unknown:,} of them for want of a value"
-        return "".join([said, *(f"\n       {note}" for note in self.notes)])
+        return "".join([said, *(f"\n       {shortened(note)}" for note in self.notes)])
 
 
 @dataclass(slots=True)
@@ -93,7 +94,7 @@ class Report:
             said.append("nothing is left: the source has no rows")
         taking = next((line for line in self.lines if line.rows_in and not line.rows_out and not line.off), None)
         if taking is not None and self.lines and not self.lines[-1].rows_out:
-            text = " ".join(taking.text.split())
+            text = shortened(" ".join(taking.text.split()))
             rows = "the last row" if taking.rows_in == 1 else f"all {taking.rows_in:,} rows"
             said.append(f"nothing is left: line {taking.number} took {rows}: {text}")
         return said

@@ -6,15 +6,16 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
-from yardcut.core.errors import ListError
+from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import tree as t
+from yardcut.core.language.bound import ColumnValue
 from yardcut.core.language.bound_parts import columns_of
 from yardcut.core.language.completing import Frequent
 from yardcut.core.language.condition_tree import Path, children, node_at, replaced, walk
 from yardcut.core.language.dials import put_in_condition
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.mending import fix_in_place
-from yardcut.core.language.printing import expression_text
+from yardcut.core.language.printing import expression_text, name_text
 from yardcut.core.language.twins import alike
 from yardcut.core.profile.distinct import distinct_values
 from yardcut.core.progress import CancelToken
@@ -28,7 +29,7 @@ from yardcut.core.values.kinds import Kind
 
 _MOST_ROWS = 1 << 21
 """Of a column of many different texts over more rows the values are not looked at for a hint."""
-_MOST_PIECES, _MOST_NAMED, _MOST_LISTED = 24, 3, 12
+_MOST_PIECES, _MOST_NAMED, _MOST_LISTED, _MOST_ABSENT = 24, 3, 12, 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,6 +42,11 @@ class Hint:
     says: str
     mend: str = ""
     is_note: bool = False
+
+    @property
+    def whole(self) -> str:
+        """Both in a sentence; a line that is long is left to whoever offers it on a key."""
+        return Mend(self.says, self.mend or None).whole
 
 
 def value_hints(result: LineResult, executor: Executor, token: CancelToken) -> tuple[Hint, ...]:
@@ -149,13 +155,19 @@ class _Hints:
         if 1 < len(written) <= _MOST_LISTED:
             shown = " · ".join(f"{value} {counts.get(value, 0):,}" for value in written)
             yield Hint(f"{name.name}: {shown}", is_note=True)
-        for place, item in enumerate(items):
-            if isinstance(item, t.Text) and item.value not in counts:
+        absent = [place for place, item in enumerate(items) if isinstance(item, t.Text) and item.value not in counts]
+        if len(absent) > _MOST_ABSENT:
+            shown = ", ".join(expression_text(items[place]) for place in absent[:_MOST_ABSENT])
+            yield Hint(f"{len(absent):,} of these values stand in no row that reaches the line: {shown}, …")
+            return
+        for place in absent:
 
-                def meant(other: t.Expression, place: int = place) -> t.Expression:
-                    return replace(piece, items=(*items[:place], other, *items[place + 1 :]))
+            def meant(other: t.Expression, place: int = place) -> t.Expression:
+                return replace(piece, items=(*items[:place], other, *items[place + 1 :]))
 
-                yield self._of_absent(path, name, item.value, counts, meant)
+            item = items[place]
+            assert isinstance(item, t.Text)
+            yield self._of_absent(path, name, item.value, counts, meant)
 
     def _of_absent(self, path: Path, name: t.Name, value: str, counts: dict[str, int], meant: Meant) -> Hint:
         """Say that no row has a value, and which one is likely meant."""
@@ -165,10 +177,27 @@ class _Hints:
         if likely is not None:
             text, count = likely
             return Hint(f"{says}; {quote_text(text)} stands in {count:,}", self._with(path, meant(t.Text(text))))
+        if (missing := self._read_as_missing(name, value)) is not None:
+            return Hint(missing)
         if self._result.line.scope.find(value) is not None:
             column = self._with(path, meant(t.Name(value)))
             return Hint(f"{says}; without quotes {value} is the column of that name", column)
         return Hint(says)
+
+    def _read_as_missing(self, name: t.Name, value: str) -> str | None:
+        """Say that a text means no value in the source, where a column of it has rows without one."""
+        column = self._result.line.scope.find(name.name)
+        table = self._result.before.table
+        if column is None or not isinstance(column.value, ColumnValue):
+            return None
+        info = table.columns[column.value.column].info
+        if value != info.lost_code:
+            return None
+        cells = "1 cell" if info.missing == 1 else f"{info.missing:,} cells"
+        return (
+            f"{quote_text(value)} is read as no value: {cells} of {name.name} say so or nothing; to keep it as a text: "
+            f"no value '' in {name_text(name.name)}"
+        )
 
     # counts and brackets
 

@@ -20,6 +20,7 @@ from yardcut.core.language.verbs.save import BoundSave
 from yardcut.core.outgoing import OF_THIS_RUN, Protected, check_apart
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.binding import day_of_now
+from yardcut.core.run.line_hints import line_hints
 from yardcut.core.run.pattern_matches import pattern_matches
 from yardcut.core.run.report import LineReport, Report
 from yardcut.core.run.source_report import file_entries, sentences
@@ -187,6 +188,10 @@ class _Run:
             report.patterns |= pattern_matches(result.line, above)
             above = result.line.scope
             line.notes += unanswered(result, session.executor.runner, token)
+            if self.options.with_hints and not result.line.off:
+                known = {note.removeprefix("hint: ") for note in line.notes}
+                hints = line_hints(result, session.executor, token)
+                line.notes += [f"hint: {hint.whole}" for hint in hints if hint.says not in known]
             if number in self.targets:
                 body = result.line.bound.body if result.line.bound is not None else None
                 assert isinstance(body, BoundSave)

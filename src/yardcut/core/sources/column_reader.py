@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 from yardcut.core.sources.builders import NumericBuilder, TextBuilder
 from yardcut.core.sources.declared import convert_column
 from yardcut.core.sources.decorated import marks_around
-from yardcut.core.sources.doubts import Doubt
+from yardcut.core.sources.doubts import CODE, Doubt
 from yardcut.core.sources.guessing import MOST_SET_ASIDE_TEXTS, guess_kind, may_set_aside
 from yardcut.core.sources.parsing import ColumnChunk, ColumnTask, convert_chunk
 from yardcut.core.sources.row_places import RowPlaces
@@ -168,6 +168,8 @@ class ColumnReader:
         zone = self._zone()
         if self.doubt is not None:
             info = replace(info, doubt=self.doubt.sentence, settled_by=self.doubt.lines)
+        if self.lost_codes:
+            info = replace(info, lost_code=CODE)
         return replace(info, pattern=self.pattern, zone=zone) if self.pattern or zone else info
 
     def _converted(self, builder: TextBuilder, declared: DeclaredKind, marks: str, places: RowPlaces) -> NumericBuilder:

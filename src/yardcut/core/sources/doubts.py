@@ -13,7 +13,7 @@ from yardcut.core.values.kinds import Kind
 from yardcut.core.values.temporal import parse_date, parse_instant, parse_time, parse_timestamp, refusal
 
 _NAMED = 3
-_CODE = "NA"
+CODE = "NA"
 _CODE_LENGTH = 3
 _MOST_CODES = 200
 _GROUPS = re.compile(r"[+-]?[1-9]\d{0,2}([.,])\d{3}\Z", re.ASCII)
@@ -35,16 +35,14 @@ def name_written(name: str) -> str:
 
 def lost_codes(rows: Sequence[Sequence[str | None]], no_values: Sequence[tuple[str, ...]]) -> set[int]:
     """Return the places of the columns in which ``NA`` stands in some rows and means no value."""
-    return {
-        place for place, texts in enumerate(no_values) if _CODE in texts and any(row[place] == _CODE for row in rows)
-    }
+    return {place for place, texts in enumerate(no_values) if CODE in texts and any(row[place] == CODE for row in rows)}
 
 
 def lost_code(name: str, counted: Counter[str]) -> Doubt | None:
-    """Doubt that ``NA`` means no value in a column of short codes, in which it stands."""
-    if not counted or len(counted) > _MOST_CODES or any(len(text) > _CODE_LENGTH for text in counted):
+    """Doubt that ``NA`` means no value in a column of codes, in which it stands: short words, or words in capitals."""
+    if not counted or len(counted) > _MOST_CODES or not all(text.strip().isalpha() for text in counted):
         return None
-    if not all(text.strip().isalpha() for text in counted):
+    if any(len(text) > _CODE_LENGTH and not text.isupper() for text in counted):
         return None
     line = f"no value '' in {name_written(name)}"
     return Doubt(f"'NA' stands among its codes and is read as no value; to keep it as a code: {line}", (line,))

@@ -18,22 +18,30 @@ _LOOKED_AT = 200
 def without_headers_and_comments(
     block: Block, form: Form, header: tuple[bytes, ...], width: int
 ) -> tuple[Block, list[Dropped]]:
-    """Return a block with blank lines for comments, repeated headers and rows of separators alone, and those rows."""
-    marks = [form.comment.encode()] if form.comment else []
-    separators = form.delimiter.encode() * (width - 1)
-    nothing = [separators] if separators else []
-    if not any(_may_hold(block.data, word) for word in (*header, *marks, *nothing)):
+    """Return a block with blank lines for comments, repeated headers and rows of separators alone, and those rows.
+
+    Blanks between the separators are nothing either.
+    """
+    comment = form.comment.encode()
+    nothing = b" \t" + form.delimiter.encode() if width > 1 else b""
+    words = [row for row in (*header, comment) if row]
+    begins = {word[:1] for word in words} | {bytes([byte]) for byte in nothing + (b" \t" if comment else b"")}
+    if not any(_may_hold(block.data, word) for word in (*words, *(bytes([byte]) for byte in nothing))):
         return block, []
     starts, ends = block.row_bounds()
     gone = np.zeros(len(starts), dtype=np.bool_)
     dropped: list[Dropped] = []
-    wanted = dict.fromkeys(nothing, BLANK) | dict.fromkeys(header, REPEATED_HEADER)
-    for place, (start, end) in enumerate(zip(starts.tolist(), ends.tolist(), strict=True)):
-        row = block.data[start:end]
-        reason = wanted.get(row.rstrip(b"\r"), "")
-        if reason or (marks and row.lstrip().startswith(marks[0])):
+    for place in _rows_that_begin(block.data, starts, ends, begins, nothing, is_any=bool(words)):
+        row = block.data[starts[place] : ends[place]]
+        bare = row.rstrip(b"\r")
+        reason = REPEATED_HEADER if bare in header else ""
+        if bare and nothing and not bare.strip(nothing) and bare.count(form.delimiter.encode()) == width - 1:
+            reason = BLANK
+        if not reason and comment and row.lstrip().startswith(comment):
+            reason = COMMENT
+        if reason:
             gone[place] = True
-            dropped.append(Dropped(reason or COMMENT, start, _text(row)))
+            dropped.append(Dropped(reason, int(starts[place]), _text(row)))
     lines = block.lines_of(np.array([row.line for row in dropped], dtype=np.int64)).tolist()
     placed = [Dropped(row.reason, line, row.text) for row, line in zip(dropped, lines, strict=True)]
     if not placed:
@@ -44,6 +52,26 @@ def without_headers_and_comments(
         for start, end, drop in zip(starts.tolist(), ends.tolist(), gone.tolist(), strict=True)
     )
     return Block(data, block.bytes_read, paired_quotes(data, form), block.first_line), placed
+
+
+def _rows_that_begin(
+    data: bytes, starts: Array, ends: Array, begins: set[bytes], nothing: bytes, *, is_any: bool
+) -> list[int]:
+    """Return the places of the rows that begin as a row that is dropped does; few of all, by looks at single bytes.
+
+    Where only rows of ``nothing`` are looked for, they must end with it too.
+    """
+    if not len(starts):
+        return []
+    whole = np.frombuffer(data, dtype=np.uint8)
+    table = np.zeros(256, dtype=np.bool_)
+    table[list(b"".join(begins))] = True
+    found = (ends > starts) & table[whole[np.minimum(starts, len(whole) - 1)]]
+    if not is_any:
+        table[:] = False
+        table[list(nothing + b"\r")] = True
+        found &= table[whole[np.maximum(ends - 1, 0)]]
+    return np.flatnonzero(found).tolist()
 
 
 def without_footers(block: Block, form: Form, header: tuple[bytes, ...], width: int) -> tuple[Block, list[Dropped]]:

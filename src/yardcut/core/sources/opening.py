@@ -9,6 +9,7 @@ from pathlib import Path
 from yardcut.core import litter
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.sources.applying import check_lines
 from yardcut.core.sources.cache import (
     new_folder,
     place_folder,
@@ -34,14 +35,15 @@ def open_table(
 
     With ``keep_part`` a reading that is stopped gives what was read by then; that is not found again in the cache.
     Raises ``SourceError`` when it cannot be read, changes meanwhile, or the disk is full, and ``StoppedError``. Of
-    several files those that can be read are; the table's notes name the others.
+    files that a pattern met those that can be read are; the table's notes name the others.
     """
     spec = source if isinstance(source, SourceSpec) else SourceSpec.of(source)
     token = token or CancelToken()
     progress = progress or Progress()
     paths = spec.paths()
-    if len(paths) == 1:
-        read_head(paths[0], 4)
+    for path in paths if len(paths) == 1 else spec.named(paths):
+        read_head(path, 4)
+    check_lines(spec, paths)
     mark = source_mark(spec, paths)
     folder = store_folder(paths, mark)
     if _says_its_rows(paths):
@@ -120,4 +122,7 @@ def _open_on_demand(spec: SourceSpec, paths: list[Path], mark: str, folder: Path
     problems = [f'no file of the source is called "{name}"' for name in spec.unmatched(paths)]
     of_batches = [file for file in files if isinstance(file, BatchFile)]
     problems += dict.fromkeys(note for file in of_batches for note in file.notes)
-    return ColumnsOnDemand(of_batches, problems, left_out, spec, paths, mark, folder).table()
+    table = ColumnsOnDemand(of_batches, problems, left_out, spec, paths, mark, folder).table()
+    # what does not fit a declared kind is known, and said, before anything is cut
+    table.load(spec.kinds([column.name for column in table.columns]), token)
+    return table

@@ -198,6 +198,13 @@ class SourceSpec:
                 found.setdefault(os.path.abspath(match), Path(match))
         return list(found.values())
 
+    def named(self, paths: Sequence[Path]) -> list[Path]:
+        """Return those of the files that are named outright, and not met by a pattern."""
+        outright = {
+            os.path.abspath(self.base / written) for written in self.files if not _WILDCARDS & set(written)
+        }  # fmt: skip
+        return [path for path in paths if os.path.abspath(path) in outright]
+
     def paths_there(self) -> list[Path]:
         """Return the files as :meth:`paths` does; none where a pattern matches nothing."""
         try:

@@ -79,6 +79,8 @@ class Writer:
                 return f"({self.value(value)} IN ({listed}))"
             case b.TextMatch():
                 return self._match(test)
+            case b.TextPair():
+                return self._match_pair(test)
             case b.Absent(value):
                 return f"({self.value(value)} IS NULL)"
             case b.BooleanValue(value):
@@ -114,6 +116,20 @@ class Writer:
                 return f"(substr({value}, 1, {size}) = {part})" if is_sqlite else f"(LEFT({value}, {size}) = {part})"
             case _:
                 return f"(substr({value}, -{size}) = {part})" if is_sqlite else f"(RIGHT({value}, {size}) = {part})"
+
+    def _match_pair(self, test: b.TextPair) -> str:
+        _refuse_ignoring(test.ignoring_case)
+        value, part, is_sqlite = self.value(test.value), self.value(test.part), self.dialect.name == "sqlite"
+        match test.how:
+            case "contains":
+                return f"(instr({value}, {part}) > 0)" if is_sqlite else f"(POSITION({part} IN {value}) > 0)"
+            case "starts":
+                return f"(substr({value}, 1, length({part})) = {part})"
+            case "ends" if not is_sqlite:
+                return f"(RIGHT({value}, length({part})) = {part})"
+            case "ends":  # a negative start counts from the right, and none of 0 means all
+                return f"(substr({value}, length({value}) - length({part}) + 1) = {part})"
+        raise not_said("LIKE with a pattern that is a column", "what is no pattern is an error there")
 
     def _several(self, pieces: tuple[b.Piece, ...], every: bool) -> str:
         """Write ANY OF and ALL OF: missing values are passed over, and nothing compared is false."""

@@ -34,7 +34,7 @@ class ColumnInfo:
     ``set_aside_texts`` gives them with their counts. ``checks`` are those of the column's files,
     ``zone`` is the one whose clock shows a column of instants; ``pattern`` that in which its texts hold days or times,
     where it is not the standard one. ``doubt`` says what the column may be instead, or may have lost, and
-    ``settled_by`` the sub-lines of which any settles it.
+    ``settled_by`` the sub-lines of which any settles it; ``lost_code`` is a text that was met and means no value.
     """
 
     name: str
@@ -50,6 +50,7 @@ class ColumnInfo:
     zone: str = ""
     pattern: str = ""
     doubt: str = ""
+    lost_code: str = ""
     settled_by: tuple[str, ...] = ()
 
 

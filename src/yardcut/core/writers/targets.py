@@ -32,7 +32,8 @@ class RunOptions:
     ``out`` stands in place of the last save line's path; ``replace`` allows any target to be replaced; ``base`` is the
     list's own directory, which relative targets start from. ``names`` stand in the places ``{…}`` of paths; ``each`` is
     the name and the value that tells one of several runs from the others, and stands in every path. ``reports`` are
-    where its report goes, ``written`` the files that earlier runs of the same command have written.
+    where its report goes, ``written`` the files that earlier runs of the same command have written. ``with_hints`` has
+    each line looked at for what the prompt would say of it.
     """
 
     out: Path | None = None
@@ -41,6 +42,7 @@ class RunOptions:
     names: Mapping[str, str] = field(default_factory=dict)
     each: tuple[str, str] | None = None
     reports: tuple[Path, ...] = ()
+    with_hints: bool = False
     written: tuple[Path, ...] = ()
 
     def out_path(self) -> Path:

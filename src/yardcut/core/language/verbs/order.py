@@ -48,6 +48,9 @@ def _sort_keys(span: t.Span, items: list[Any]) -> tuple[t.SortKey, ...]:
 
 def _sort_key(span: t.Span, items: list[Any]) -> t.SortKey:
     value = next(item for item in items if isinstance(item, t.Expression))
+    ways = [_WAYS.get(item.type, item.type) if isinstance(item, Token) else type(item) for item in items]
+    if len(set(ways)) < len(ways):
+        raise ListError("a key takes each of its words once", start=span[0], end=span[1])
     words = {item.type for item in items if isinstance(item, Token)}
     sequence = next((item for item in items if isinstance(item, tuple)), ())
     off = "OFF_KEY" in words
@@ -55,6 +58,9 @@ def _sort_key(span: t.Span, items: list[Any]) -> t.SortKey:
         value, off = value.condition, True
     ignoring, aware = any(item is True for item in items), "NUMBER_AWARE" in words
     return t.SortKey(value, "DESC" in words, "FIRST" in words, off, ignoring, aware, sequence, span=span)
+
+
+_WAYS = {"ASC": "direction", "DESC": "direction", "FIRST": "nulls", "LAST": "nulls"}
 
 
 def _sequence(span: t.Span, items: list[Any]) -> tuple[t.Expression, ...]:

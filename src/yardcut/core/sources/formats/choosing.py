@@ -66,10 +66,11 @@ def open_file(path: Path, spec: SourceSpec, token: CancelToken) -> list[SourceFi
 
 
 def open_files(paths: Sequence[Path], spec: SourceSpec, token: CancelToken) -> tuple[list[SourceFile], list[str]]:
-    """Open all files of a source; those that cannot be opened are named, each keeping its place.
+    """Open all files of a source; those met by a pattern that cannot be are named, each keeping its place.
 
-    Raises ``SourceError`` when none can be, or the only one cannot.
+    Raises ``SourceError`` when none can be, or one that is named outright cannot.
     """
+    named = set(paths if len(paths) == 1 else spec.named(paths))
     found: list[SourceFile] = []
     left_out: list[str] = []
     for number, path in enumerate(paths):
@@ -78,7 +79,7 @@ def open_files(paths: Sequence[Path], spec: SourceSpec, token: CancelToken) -> t
                 file.number = number
                 found.append(file)
         except SourceError as error:
-            if len(paths) == 1:
+            if path in named:
                 raise
             left_out.append(f"left out {path.name}: {error}")
     if not found:

@@ -199,15 +199,19 @@ class Worksheet(RecordsFile):
 def _filled_rows(texts: list[list[str]], first: int) -> list[Row]:
     """Return the rows that hold anything, each with the rows above it and whether one of nothing is right above."""
     return [
-        Row(cells, place, place > first and not any(texts[place - 1]))
+        Row(cells, place, place > first and not any(map(str.strip, texts[place - 1])))
         for place, cells in enumerate(texts)
-        if place >= first and any(cells)
+        if place >= first and any(map(str.strip, cells))
     ]
 
 
 def _dropped(texts: list[list[str]], above: list[Row], below: list[Row], first: int) -> list[Dropped]:
     """Say what is none of the table: titles, rows of nothing, and what stands below."""
-    blank = [Dropped(BLANK, place + 1, "") for place, cells in enumerate(texts) if place >= first and not any(cells)]
+    blank = [
+        Dropped(BLANK, place + 1, "")
+        for place, cells in enumerate(texts)
+        if place >= first and not any(map(str.strip, cells))
+    ]
     said = [
         Dropped(reason, row.lines_before + 1, ",".join(row.cells))
         for reason, rows in ((ABOVE, above), (BELOW, below))
