@@ -22,7 +22,7 @@ def either(one: Array | None, other: Array | None) -> Array | None:
 def negative(vector: NumericVector, kind: Kind) -> NumericVector:
     """Return a number with its sign changed; the least of 64 bits has no counterpart, and so no value."""
     if kind is Kind.NUMBER:
-        return NumericVector(kind, -vector.values)
+        return NumericVector(kind, 0.0 - vector.values)  # no -0.0
     wide = vector.values.astype(np.int64)
     unanswered = wide == np.iinfo(np.int64).min
     return NumericVector(kind, -wide, either(vector.missing, unanswered if unanswered.any() else None))
@@ -68,6 +68,7 @@ def compute(operator: str, left: NumericVector, right: NumericVector, kind: Kind
                 result = first / second
             case _:
                 result = np.fmod(first, second)
+        result += 0.0  # no -0.0: it is 0, and would be written otherwise
     infinite = np.isinf(result)
     if infinite.any():
         result[infinite] = np.nan

@@ -17,6 +17,8 @@ from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import CodedVector, NumericVector, PlainVector, Vector
 from yardcut.core.table.window import Window
+from yardcut.core.values.kinds import Kind
+from yardcut.core.values.temporal import DAY_MICROSECONDS
 
 
 def answer_piece(piece: b.Piece, window: Window) -> Answers:
@@ -163,9 +165,17 @@ def _constants(operator: str, left: b.BoundValue, right: b.BoundValue, ignoring:
     assert isinstance(left, b.Constant)
     assert isinstance(right, b.Constant)
     one, other = left.value, right.value
+    if left.kind is not right.kind and left.kind.is_temporal:
+        one, other = as_moment(left), as_moment(right)
     if ignoring:
         one, other = fold_trimmed(str(one)), fold_trimmed(str(other))
     return bool(OPERATORS[operator](one, other))
+
+
+def as_moment(constant: b.Constant) -> int:
+    """Return a day or a moment as microseconds: a day beside a moment is its midnight."""
+    assert isinstance(constant.value, int)
+    return constant.value * DAY_MICROSECONDS if constant.kind is Kind.DATE else constant.value
 
 
 def _compare_texts(one: Vector, operator: str, other: Vector, ignoring: bool) -> Array:

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, field
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 from yardcut.core.errors import ListError
 from yardcut.core.language import bound as b
+from yardcut.core.language.bound_parts import columns_of
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.language.verbs.from_cut import BoundFrom
@@ -26,10 +27,10 @@ class SortedBy:
     descending: bool
     nulls_first: bool
 
-    def text(self, *, turned: bool = False) -> str:
-        """Write it, the other way round where it is ``turned``."""
-        down, first = self.descending is not turned, self.nulls_first is not turned
-        return f"{self.said} {'DESC' if down else 'ASC'} NULLS {'FIRST' if first else 'LAST'}"
+    def text(self) -> str:
+        """Write it."""
+        down, first = "DESC" if self.descending else "ASC", "FIRST" if self.nulls_first else "LAST"
+        return f"{self.said} {down} NULLS {first}"
 
 
 @dataclass(slots=True)
@@ -77,7 +78,9 @@ class _Statement:
             case BoundOrder(keys, seed):
                 if seed is not None:
                     raise not_said("an order at random", "a seed gives other rows there")
-                self.order = [*self._keys(keys), *self.order] if keys else []
+                # a constant orders nothing here, and would be a column's number there
+                said = [by for key, by in zip(keys, self._keys(keys), strict=True) if columns_of(key.value)]
+                self.order = [*said, *self.order] if keys else []
             case BoundDraw():
                 self._draw(body)
             case BoundFrom(lines=lines):
@@ -103,12 +106,12 @@ class _Statement:
         if keys:
             top = draw.form == "top"
             keys[0] = SortedBy(keys[0].said, top, False)
-            if not self.order and not draw.with_ties:
-                self.notes.append("of rows that tie at the edge of a draw the database may take others")
         elif not self.order:
             raise not_said(f"draw {draw.form}", "the rows of a table have no order; put an order line above it")
+        if not draw.with_ties:
+            self.notes.append("of rows that are equal in the order of a draw the database may take others")
         by = [*keys, *self.order]
-        ordered = ", ".join(key.text(turned=draw.form == "last") for key in by)
+        ordered = ", ".join(key.text() for key in by)
         ranked = ", ".join(key.text() for key in keys) if draw.with_ties else ordered
         groups = [writer.value(group) for group in body.groups]
         within = f"PARTITION BY {', '.join(groups)} " if groups else ""
@@ -148,7 +151,9 @@ class _Statement:
         if draw.amount.percent:
             if not written.isdigit() or draw.form in ("top", "bottom"):
                 raise not_said("this percentage", "it is rounded otherwise there")
-            return f'("yardcut place" <= (2 * "yardcut there" * {written} + 100) / 200)'
+            written = f'(2 * "yardcut there" * {written} + 100) / 200'
+        if draw.form == "last":  # counted from the end, so that equal rows stand as they do for first
+            return f'("yardcut place" > "yardcut there" - {written})'
         return f'("yardcut place" <= {written})'
 
 
@@ -164,14 +169,39 @@ def as_statement(
     statement = _Statement(DIALECTS[dialect], name, columns, name, cuts)
     statement.lines(lines, cut)
     shown = lines[-1].scope.shown if lines else None
-    chosen = (
-        ",\n  ".join(f"{statement.writer.value(column.value)} AS {quoted_name(column.name)}" for column in shown)
-        if shown is not None
-        else "*"
-    )
     text = f"WITH {', '.join(statement.parts)}\n" if statement.parts else ""
-    text += f"SELECT\n  {chosen}\nFROM {quoted_name(statement.last)}"
-    if statement.order:
-        text += "\nORDER BY " + ", ".join(key.text() for key in statement.order)
+    values = [(statement.writer.value(column.value), quoted_name(column.name)) for column in shown or ()]
+    if statement.order and _takes_a_name_over(shown or (), columns):
+        text += _ordered_within(values, statement)
+    else:
+        chosen = ",\n  ".join(f"{value} AS {name}" for value, name in values) if shown is not None else "*"
+        text += f"SELECT\n  {chosen}\nFROM {quoted_name(statement.last)}"
+        if statement.order:
+            text += "\nORDER BY " + ", ".join(key.text() for key in statement.order)
     notes = "".join(f"-- {note}\n" for note in dict.fromkeys(statement.notes))
     return f"{notes}{text};\n"
+
+
+def _takes_a_name_over(shown: Sequence[b.ShownColumn], columns: Mapping[int, str]) -> bool:
+    """Tell whether a column is shown under a name that means another one in the table.
+
+    Behind ORDER BY that name would be the shown one (ISO/IEC 9075-2, 7.17). Databases pass over the case of names.
+    """
+    known = {name.casefold(): number for number, name in columns.items()}
+    return any(
+        column.name.casefold() in known
+        and not (isinstance(column.value, b.ColumnValue) and column.value.column == known[column.name.casefold()])
+        for column in shown
+    )
+
+
+def _ordered_within(values: Sequence[tuple[str, str]], statement: _Statement) -> str:
+    """Write the last table with the keys of the order beside the columns, under names that nothing else has."""
+    keys = [f'{key.said} AS "yardcut key {number}"' for number, key in enumerate(statement.order, 1)]
+    inner = [f'{value} AS "yardcut {number}"' for number, (value, _) in enumerate(values, 1)]
+    outer = [f'"yardcut {number}" AS {name}' for number, (_, name) in enumerate(values, 1)]
+    by = [replace(key, said=f'"yardcut key {number}"').text() for number, key in enumerate(statement.order, 1)]
+    return (
+        "SELECT\n  " + ",\n  ".join(outer) + "\nFROM (\n  SELECT " + ", ".join([*inner, *keys])
+        + f"\n  FROM {quoted_name(statement.last)}\n) AS rows_in_order\nORDER BY " + ", ".join(by)
+    )  # fmt: skip

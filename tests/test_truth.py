@@ -1,0 +1,367 @@
+"""The whole language against a reference written from its document, against sqlite, and against itself by other ways.
+
+``YARDCUT_LONG=1`` tries all combinations; ``make long`` goes on with the day's seed (``reliability/truth.py``).
+"""
+
+from __future__ import annotations
+
+import random
+import sqlite3
+from collections import Counter
+from collections.abc import Iterator
+from contextlib import closing
+from pathlib import Path
+from typing import Any
+
+import pyarrow as pa
+import pytest
+from lark import Lark
+from pyarrow import csv as arrow_csv
+from pyarrow import parquet
+
+from judging import TODAY, by_package, by_reference, difference, make_sources, our_table, write_csv
+from reference import coverage, systematic
+from reference.generating import COLUMNS, Generator, make_rows
+from reference.lines import run
+from reference.values import Table as PlainTable
+from thoroughness import IS_LONG, some
+from yardcut.core.cutlist.model import Cut, Line
+from yardcut.core.errors import ListError
+from yardcut.core.language import grammars
+from yardcut.core.progress import CancelToken
+from yardcut.core.run.binding import bind_cut
+from yardcut.core.run.executor import Executor
+from yardcut.core.scanning.local import LocalRunner
+from yardcut.core.scanning.parts import BLOCK_ROWS
+from yardcut.core.sources.opening import open_table
+from yardcut.core.sql.statement import as_statement
+from yardcut.core.table.table import Table
+
+Sources = list[tuple[PlainTable, Table, Executor]]
+CASES = 3000 if IS_LONG else 240
+
+
+@pytest.fixture(scope="module")
+def sources(tmp_path_factory: pytest.TempPathFactory) -> Sources:
+    """Return tables of some rows, of few, and of one."""
+    folder = tmp_path_factory.mktemp("truth")
+    found = [make_sources(folder, rows, seed) for rows, seed in ((40, 1), (60, 2), (7, 3), (1, 4))]
+    return [(plain, table, Executor(LocalRunner(table))) for plain, table in found]
+
+
+def judged(lines: list[str], plain: PlainTable, executor: Executor) -> str | None:
+    """Run lines by both, and say in what they differ; ``None`` where the package refuses them."""
+    mine = by_reference(lines, plain)
+    try:
+        theirs = by_package(lines, executor)
+    except ListError:
+        return None
+    found = difference(lines, mine, theirs)
+    return "" if found is None else f"{found.lines}: {found.said}"
+
+
+@pytest.mark.parametrize("part", range(8))
+def test_every_form_of_every_kind_of_every_shape(sources: Sources, part: int) -> None:
+    """Coverage by construction: each kind, as a literal, a column and a computed value, at each place of each form."""
+    plain, _, executor = sources[0]
+    for line in list(systematic.lines(whole=IS_LONG))[part::8]:
+        assert judged([line], plain, executor) == "", line
+
+
+@pytest.mark.parametrize("part", range(4))
+def test_random_lines(sources: Sources, part: int) -> None:
+    refused = 0
+    for seed in range(part, CASES, 4):
+        generator = Generator(seed)
+        lines = [generator.line() for _ in range(generator.pick(1, 1, 2, 3))]
+        plain, _, executor = sources[seed // 4 % 4]
+        said = judged(lines, plain, executor)
+        assert not said, f"seed {seed}: {said}"
+        refused += said is None
+    assert refused * 4 < CASES // 10, "what is refused tests nothing"
+
+
+def test_what_the_systematic_lines_cover(sources: Sources) -> None:
+    """Every part of every form was a literal, a column and a computed value, of each kind it takes, and missing."""
+    plain = sources[0][0]
+    seen: dict[tuple[str, int], set[tuple[str, str, bool]]] = {}
+    for line in systematic.lines(whole=False):
+        if line.startswith(("make", "keep")):
+            for form, number, kind, shape, missing in coverage.seen_in(line, plain):
+                seen.setdefault((form, number), set()).add((kind, shape, missing))
+    functions = {form for form, _ in seen if form.startswith(("call", "whole", "cast", "extract", "math"))}
+    assert {
+        f"call {name}" for name in ("ABS", "ROUND", "LN", "POWER", "GREATEST", "COALESCE", "SUBSTRING", "DATE_FROM")
+    } <= functions
+    for (form, number), found in seen.items():
+        shapes = {shape for _, shape, _ in found}
+        if (
+            form.startswith(
+                ("call", "whole", "compare", "between", "in", "part", "like", "distinct", "case", "cast", "extract")
+            )
+            and form != "whole QUANTILE"
+        ):
+            assert {"column", "computed"} <= shapes or shapes == {"literal"}, (form, number, found)
+        if "column" in shapes:
+            assert any(missing for _, _, missing in found), (form, number, "was never missing")
+
+
+# the grammar
+
+
+class Productions:
+    """Counts which productions of the grammar lines were read by, and which symbol stood under which."""
+
+    def __init__(self) -> None:
+        path = Path(grammars.__file__).with_name("cut.lark")
+        self._lark = Lark(path.read_text(encoding="utf-8"), parser="lalr", start="statement", maybe_placeholders=False)
+        parser = self._lark.parser.parser.parser  # type: ignore[attr-defined]
+        self.rules = list(parser.callbacks)
+        self.used: Counter[Any] = Counter()
+        for rule in self.rules:
+            parser.callbacks[rule] = self._counting(rule)
+
+    def _counting(self, rule: Any) -> Any:
+        def reduced(children: list[Any]) -> str:
+            self.used[rule] += 1
+            return str(rule.origin.name)
+
+        return reduced
+
+    def read(self, line: str) -> None:
+        self._lark.parse(line)
+
+    def unused(self) -> list[str]:
+        return sorted(
+            f"{rule.origin.name} → {' '.join(each.name for each in rule.expansion)}"
+            for rule in self.rules
+            if not self.used[rule]
+        )
+
+
+EVERY_FORM = [
+    "keep a AND b AND c OR d OR e",
+    "make x = a || b || c, y = CASE WHEN a THEN b END", "make x = a * b * c % d / e, y = - + - a, z = a + b - c + d", "keep a IS NULL IS FALSE IS NOT TRUE", "keep a IS NOT NULL IS NOT UNKNOWN",
+    "keep a IS TRUE IS NULL IS NOT NULL IS NOT TRUE IS FALSE", "keep a IS TRUE IS DISTINCT FROM b IS NOT DISTINCT FROM c", "keep a IN (1) IGNORING CASE OR a NOT IN (1) OR a NOT IN (1) IGNORING CASE",
+    "keep a LIKE 'x' ESCAPE '!' IGNORING CASE OR a NOT LIKE 'x' ESCAPE '!' IGNORING CASE", "columns a AS \"b c\"", "draw part 1 of 100 percent", "save \"a.csv\"", "save 'a.csv' replace",
+    "order a IN SEQUENCE ('x')", "draw stratified per a shares 'x' 5 percent", "draw stratified per a sizes 'x' 5", "order off a DESC", "make x = CASE a WHEN b THEN c END", "make x = a * b * c / d / e % f % g * h + i - j - k",
+    "save 'a.csv'", "save \"a.x\" as csv delimiter ';' decimal ',' quote '|' encoding 'cp1252' missing 'NA' header no quoting all line ends crlf guard formulas replace with list",
+    "save \"a.csv\" header yes quoting needed line ends lf one file per 10 rows", "save \"a.csv\" quoting texts one file per species", "from \"a\"", "from 'a'",
+    "save \"a.parquet\" compression 'zstd' row groups of 100", "save \"a.xlsx\" table 'x'", "make \"Max T\" = :best", "columns /_on$/, :which, off /x/, off #1..#2, off kind text, off all, off *_x",
+    "draw first :n percent", "draw every :n from :m", "draw rows :a to :b", "draw chance 1 in :n seed :s", "draw chance :p percent", "draw stratified :n per x sizes ('a', 1) :k, (NULL, 'b') 2 percent",
+    "draw part :k of 50, 50 percent", "keep x IN (:woods) AND y LIKE :p ESCAPE '!'", "order off (x) DESC, off #1, off \"y\"", "keep a LIKE_REGEX :p", "off order at random", "off from 'x'",
+    "columns all without a..b, kind number", "keep ANY OF (a without b) = 1", "make x = SUM OF (all without a)", "make x = TRIM(BOTH FROM y), z = TRIM(U&'\\0041' FROM y)", "make x = SUBSTRING(a, 1, 2)",
+    "draw top 5 by x IN SEQUENCE ('a', 'b') per y split ties", "draw random 5 with replacement weighted by x seed 2 remainder", "keep off (a = 1) OR off (NOT b)", "order x ASC NULLS LAST IGNORING CASE",
+    "keep x IS NOT DISTINCT FROM y IS UNKNOWN", "draw random 5 equal", "make x = CAST(a = 1 OR NOT b AS text), y = COUNT(*), z = CASE WHEN a THEN b OR c ELSE NOT d END",
+]  # fmt: skip
+
+
+def test_every_production_of_the_grammar_is_tried() -> None:
+    productions = Productions()
+    for line in EVERY_FORM:
+        productions.read(line)
+    for seed in range(400):
+        generator = Generator(seed)
+        for _ in range(3):
+            productions.read(generator.line())
+    for line in systematic.lines(whole=False):
+        productions.read(line)
+    assert productions.unused() == []
+
+
+# sqlite
+
+
+@pytest.fixture(scope="module")
+def database() -> Iterator[sqlite3.Connection]:
+    with closing(sqlite3.connect(":memory:", check_same_thread=False)) as connection:
+        connection.execute(
+            f"CREATE TABLE rows ({', '.join(f'{chr(34)}{name}{chr(34)} {SQL_KINDS[kind]}' for name, kind in COLUMNS.items())})"
+        )
+        for row in make_rows(60, 2):
+            connection.execute(
+                f"INSERT INTO rows VALUES ({', '.join('?' * len(COLUMNS))})",
+                [_for_sqlite(row[name]) for name in COLUMNS],
+            )
+        yield connection
+
+
+SQL_KINDS = {
+    "integer": "INTEGER",
+    "number": "REAL",
+    "boolean": "INTEGER",
+    "text": "TEXT",
+    "date": "TEXT",
+    "timestamp": "TEXT",
+    "time": "TEXT",
+}
+
+
+def _for_sqlite(value: Any) -> Any:
+    return str(value) if value is not None and not isinstance(value, int | float | bool) else value
+
+
+def _from_sqlite(value: Any, kind: str) -> Any:
+    return value if kind != "boolean" or value is None else ("true" if value else "false")
+
+
+def test_what_sql_can_say_sqlite_answers_alike(sources: Sources, database: sqlite3.Connection) -> None:
+    """Whole statements of random cuts: the same rows and cells, whatever order equal rows come in."""
+    _, table, executor = sources[1]
+    said = 0
+    for seed in range(60_000, 60_000 + (6000 if IS_LONG else 900)):
+        generator = Generator(seed)
+        generator.wholes = seed % 3 == 0
+        lines = [generator.line() for _ in range(generator.pick(1, 2, 3))]
+        bound = bind_cut(Cut("", tuple(map(Line, lines))), table, default_seed=0, today=(TODAY - EPOCH).days)
+        if any(line.error is not None for line in bound):
+            continue
+        try:
+            statement = as_statement(bound, table, "rows", "sqlite")
+        except ListError:
+            continue
+        if "may take others" in statement:  # of equal rows at the edge of a draw
+            continue
+        said += 1
+        names, _, cells = by_package(lines, executor)
+        kinds = [str(column.kind) for column in (bound[-1].scope.shown)]
+        found = [
+            [_from_sqlite(value, kind) for value, kind in zip(row, kinds, strict=True)]
+            for row in database.execute(statement)
+        ]
+        assert sorted(map(_near, found)) == sorted(map(_near, cells)), (seed, lines, statement)
+        assert names == [each[0] for each in database.execute(statement).description], lines
+    assert said > (600 if IS_LONG else 90)
+
+
+EPOCH = TODAY.replace(1970, 1, 1)
+
+
+def _near(row: list[Any]) -> list[str]:
+    """Return cells as texts that can be sorted; sqlite adds doubles one after the other, and knows a -0."""
+    is_number = [isinstance(cell, int | float) and not isinstance(cell, bool) for cell in row]
+    return [f"{float(cell) + 0.0:.9g}" if number else str(cell) for cell, number in zip(row, is_number, strict=True)]
+
+
+def test_an_order_is_by_the_column_that_was_meant(database: sqlite3.Connection, sources: Sources) -> None:
+    """Though a later line shows another value under its name."""
+    _, table, executor = sources[1]
+    for lines in (
+        ["order small, id", "make small = -small"], ["order price, id", "columns id, small AS price, price AS other"],
+        ["order small DESC, id", "make SMALL = id"], ["order id", "draw last 3"], ["order small, id", "draw last 7 per flag"],
+        ["order small, id DESC", "draw last 20 percent"], ["order small, id", "draw last 4 remainder"],
+    ):  # fmt: skip
+        bound = bind_cut(Cut("", tuple(map(Line, lines))), table, default_seed=0)
+        found = [list(row) for row in database.execute(as_statement(bound, table, "rows", "sqlite"))]
+        _, _, cells = by_package(lines, executor)
+        at = [column.name for column in bound[-1].scope.shown].index("id")
+        assert [row[at] for row in found] == [row[at] for row in cells], lines
+
+
+# ourselves, by another way
+
+
+def test_parts_threads_formats_and_what_is_kept_change_nothing(tmp_path: Path) -> None:
+    """The same lines on the same rows: many parts on one thread, Parquet in place of text, results kept or not."""
+    rows = make_rows(BLOCK_ROWS + 4000, 9)
+    write_csv(rows, tmp_path / "rows.csv")
+    arrow_kinds = {"integer": pa.int64(), "number": pa.float64(), "text": pa.string(), "boolean": pa.bool_(), "date": pa.date32(),
+                   "timestamp": pa.timestamp("us"), "time": pa.time64("us")}  # fmt: skip
+    columns = {name: pa.array([row[name] for row in rows], arrow_kinds[kind]) for name, kind in COLUMNS.items()}
+    parquet.write_table(pa.table(columns), tmp_path / "rows.parquet", row_group_size=9000)
+    text, other = our_table(tmp_path / "rows.csv"), open_table(tmp_path / "rows.parquet")
+    other.load(range(len(COLUMNS)), CancelToken())
+    kept = Executor(LocalRunner(text))
+    ways = [
+        lambda: Executor(LocalRunner(text, BLOCK_ROWS, 1)), lambda: Executor(LocalRunner(text, BLOCK_ROWS, 2)),
+        lambda: Executor(LocalRunner(other)), lambda: Executor(LocalRunner(text), limit_bytes=0),
+    ]  # fmt: skip
+    for seed in range(90_000, 90_000 + (300 if IS_LONG else 24)):
+        generator = Generator(seed)
+        lines = [generator.line() for _ in range(generator.pick(1, 2, 3))]
+        if "REPEATED" in str(lines):  # slow by definition where few rows differ
+            continue
+        expected = digest(lines, kept)
+        assert digest(lines, ways[seed % len(ways)]()) == expected, (seed, lines)
+        assert digest(lines, kept) == expected, (seed, lines)
+
+
+def digest(lines: list[str], executor: Executor) -> Any:
+    """Return the rows that lines leave, and their first cells."""
+    cut = Cut("", tuple(map(Line, lines)))
+    try:
+        results = list(executor.run(cut, default_seed=0, today=(TODAY - EPOCH).days))
+    except ListError as error:
+        return str(error)
+    if len(results) < len(lines):
+        return "refused"
+    frame = results[-1].frame
+    page = frame.page(0, 40, range(len(frame.columns)))
+    return frame.table.source_ids(frame.rows.ids(0, frame.rows.count)).tolist(), list(map(tuple, page.cells))
+
+
+def random_cuts(seed: int) -> dict[str, list[str]]:
+    """Return a few cuts, of which later ones may begin with earlier ones; draws with replacement among them."""
+    chance, cuts = random.Random(seed), dict[str, list[str]]()
+    for number in range(chance.randint(2, 4)):
+        generator = Generator(seed * 10 + number)
+        lines = [generator.draw() if chance.random() < 0.5 else generator.line() for _ in range(chance.randint(1, 3))]
+        if chance.random() < 0.4:
+            lines.insert(
+                chance.randint(0, 1),
+                chance.choice(
+                    [
+                        "draw random 30 with replacement seed 3",
+                        "draw random 12 with replacement weighted by small seed 1",
+                    ]
+                ),
+            )
+        if cuts and chance.random() < 0.5:
+            lines.insert(0, f'from "{chance.choice(list(cuts))}"')
+        cuts[f"c{number}"] = lines
+    return cuts
+
+
+@pytest.mark.parametrize("seed", range(120 if IS_LONG else 24))
+def test_a_cut_is_what_it_is_whatever_ran_before(sources: Sources, seed: int) -> None:
+    """Ranks of a draw with replacement leaked into other cuts: what is kept is kept by all it depends on."""
+    plain, table, _ = sources[seed % 3]
+    texts = random_cuts(seed)
+    cuts = [Cut(name, tuple(map(Line, lines))) for name, lines in texts.items()]
+
+    def left(executor: Executor, index: int) -> Any:
+        try:
+            results = list(executor.run(cuts[index], earlier=cuts[:index], default_seed=0, today=(TODAY - EPOCH).days))
+        except ListError as error:
+            return str(error)
+        if len(results) < len(cuts[index].lines):
+            return "refused"
+        frame = results[-1].frame
+        ids = frame.table.source_ids(frame.rows.ids(0, frame.rows.count)).tolist()
+        return ids, list(map(tuple, frame.page(0, frame.rows.count, range(len(frame.columns))).cells))
+
+    alone = [left(Executor(LocalRunner(table)), index) for index in range(len(cuts))]
+    shared, chance = Executor(LocalRunner(table)), random.Random(seed)
+    for index in chance.sample(range(len(cuts)), len(cuts)) + list(range(len(cuts))) * 2:
+        assert left(shared, index) == alone[index], (texts, index)
+    for index, (name, lines) in enumerate(texts.items()):
+        if isinstance(alone[index], tuple):
+            expected = run(lines, plain, texts)
+            assert [row.source_row - 1 for row in expected.rows] == alone[index][0], (name, texts)
+
+
+@pytest.mark.parametrize("lines", some([
+    ["draw random 100 with replacement seed 123", "draw random 10 seed 1"], ["draw random 12 with replacement weighted by price seed 2", "draw top 8 by real"],
+    ["draw random 100 percent with replacement seed 5", "draw bottom 3 by code per code"], ["draw random 30 with replacement seed 1", "draw random 3 weighted by price seed 4"],
+], 4))  # fmt: skip
+def test_ranks_belong_to_their_table(sources: Sources, lines: list[str]) -> None:
+    for plain, table, _ in sources:
+        executor = Executor(LocalRunner(table))
+        for again in ([lines[1]], lines, [lines[1]], lines, [lines[0]]):
+            assert judged(again, plain, executor) == "", again
+
+
+def test_rows_read_by_arrow_are_the_rows(tmp_path: Path) -> None:
+    """The file the judges share is read alike by another reader, so that a slip in it cannot hide."""
+    write_csv(make_rows(40, 1), tmp_path / "rows.csv")
+    assert arrow_csv.read_csv(tmp_path / "rows.csv").num_rows == 40
