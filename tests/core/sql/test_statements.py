@@ -189,7 +189,7 @@ def _cell(cell: Any, kind: str) -> str | None:
     if kind == "boolean":
         return {"1": "true", "0": "false", "t": "true", "f": "false"}[str(cell)]
     if kind == "number":
-        text = repr(float(cell))
+        text = repr(float(cell) + 0.0)  # a -0 is 0
         return text.removesuffix(".0")
     return str(cell)
 

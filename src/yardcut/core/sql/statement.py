@@ -79,8 +79,8 @@ class _Statement:
                 if seed is not None:
                     raise not_said("an order at random", "a seed gives other rows there")
                 # a constant orders nothing here, and would be a column's number there
-                said = [by for key, by in zip(keys, self._keys(keys), strict=True) if columns_of(key.value)]
-                self.order = [*said, *self.order] if keys else []
+                sorted_by = [by for key, by in zip(keys, self._keys(keys), strict=True) if columns_of(key.value)]
+                self.order = [*sorted_by, *self.order] if keys else []
             case BoundDraw():
                 self._draw(body)
             case BoundFrom(lines=lines):
