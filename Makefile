@@ -4,7 +4,7 @@ BIN := .venv/bin
 # Most tests wait for a terminal most of the time.
 WORKERS ?= $(shell echo $$((2 * $$(getconf _NPROCESSORS_ONLN))))
 
-.PHONY: demo test check bench long clean
+.PHONY: demo test check bench long mutants clean
 
 $(BIN)/.installed: pyproject.toml constraints.txt
 	@$(PYTHON) -c 'import sys; sys.exit(0 if sys.version_info >= (3, 11) else "Yard Cut needs Python 3.11 or later; say for example: make PYTHON=python3.12 demo")'
@@ -31,6 +31,9 @@ bench: $(BIN)/.installed
 
 long: $(BIN)/.installed
 	$(BIN)/python -m reliability
+
+mutants: $(BIN)/.installed
+	$(BIN)/python -m reliability.mutants
 
 clean:
 	rm -rf .venv build dist .pytest_cache .mypy_cache .ruff_cache .hypothesis

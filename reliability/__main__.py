@@ -9,12 +9,13 @@ import tempfile
 import time
 from pathlib import Path
 
-from reliability import damage, disk, keys, kills, lines
+from reliability import damage, disk, keys, kills, lines, truth
 from reliability.hunt import Tally, Turn, turns
 
 HUNTS: dict[str, tuple[Turn, float]] = {
-    "keys": (keys.turn, 0.4),
-    "lines": (lines.turn, 0.2),
+    "keys": (keys.turn, 0.3),
+    "lines": (lines.turn, 0.1),
+    "truth": (truth.turn, 0.2),
     "damage": (damage.turn, 0.2),
     "kills": (kills.turn, 0.1),
     "disk": (disk.turn, 0.1),

@@ -92,7 +92,7 @@ def of_frame(result: LineResult) -> Left:
     frame = result.frame
     names = [column.name for column in frame.columns]
     ids = frame.rows.ids(0, frame.rows.count)
-    rows = [(int(row) + 1,) for row in frame.table.source_ids(ids)]
+    rows: list[tuple[int, ...]] = [(int(row) + 1,) for row in frame.table.source_ids(ids)]
     page = frame.page(0, frame.rows.count, range(len(names)))
     cells = [list(map(_read(column.kind), texts)) for column, texts in zip(frame.columns, page.cells, strict=True)]
     return names, rows, [list(row) for row in zip(*cells, strict=True)] if names else [[] for _ in rows]

@@ -9,10 +9,16 @@ import pytest
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
-from reliability import damage, disk, keys, lines
+from reliability import damage, disk, keys, lines, truth
 from reliability.hunt import Tally, turns
 
-SEEDS = {"lines": (lines.turn, 12), "damage": (damage.turn, 10), "disk": (disk.turn, 4), "keys": (keys.turn, 1)}
+SEEDS = {
+    "lines": (lines.turn, 12),
+    "damage": (damage.turn, 10),
+    "disk": (disk.turn, 4),
+    "keys": (keys.turn, 1),
+    "truth": (truth.turn, 1),
+}
 
 
 @pytest.mark.parametrize("hunt", SEEDS)

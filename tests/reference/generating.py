@@ -110,10 +110,14 @@ class Generator:
         return found
 
     def _computed(self, kind: str, d: int) -> list[Callable[[], str]]:
-        v, pick, o = self.value, self.pick, self.operand
-        number = lambda: o(pick("integer", "number"), d)  # noqa: E731
-        day = lambda: v(pick("date", "timestamp"), d)  # noqa: E731
-        anything = lambda: v(pick(*set(COLUMNS.values())), d)  # noqa: E731
+        v, o, pick = self.value, self.operand, self.pick
+
+        def number() -> str:
+            return o(str(pick("integer", "number")), d)
+
+        def day() -> str:
+            return v(str(pick("date", "timestamp")), d)
+
         found: list[Callable[[], str]] = [
             lambda: f"({v(kind, d)})",
             lambda: f"COALESCE({v(kind, d)}, {v(kind, d)})",
@@ -197,7 +201,6 @@ class Generator:
                     found.append(
                         lambda: f"REPEATED({self.name(pick('text', 'integer'))}{pick('', ', ' + self.name('date'))})"
                     )
-        _ = anything
         return found
 
     def _inside(self, kind: str) -> str:

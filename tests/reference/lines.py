@@ -47,7 +47,7 @@ def _line(reader: Reader, table: Table, cuts: Mapping[str, Sequence[str]]) -> Ta
         case "columns":
             return replace(table, shown=chosen(reader.column_list(), table))
         case "from":
-            kind, written = reader.token()
+            _, written = reader.token()
             other = run(cuts[written[1:-1]], table, cuts)
             return replace(other, shown=list(other.known))
         case "look" | "save":

@@ -207,13 +207,12 @@ class Reader:
             return ("interval", int(text), self.token()[1].upper()) if upper == "INTERVAL" else ("moment", upper, text)
         if upper == "CASE":
             return self.case()
-        if behind == ("word", "OF") or behind == ("word", "of"):
-            if upper in ("SUM", "AVG", "MIN", "MAX", "COUNT", "ANY", "ALL"):
-                self.token()
-                self.need("OF", "(")
-                found = ("across" if upper not in ("ANY", "ALL") else "quantified", upper, self.column_list())
-                self.need(")")
-                return found
+        if behind[1].upper() == "OF" and upper in ("SUM", "AVG", "MIN", "MAX", "COUNT", "ANY", "ALL"):
+            self.token()
+            self.need("OF", "(")
+            found = ("across" if upper not in ("ANY", "ALL") else "quantified", upper, self.column_list())
+            self.need(")")
+            return found
         if behind == ("sign", "("):
             return self.call(upper)
         return ("name", self.token()[1])
@@ -246,7 +245,8 @@ class Reader:
             )  # fmt: skip
         elif name == "SUBSTRING":
             text = self.value()
-            comma = self.take(",") or (self.need("FROM") or False)
+            comma = self.take(",")
+            assert comma or self.take("FROM")
             start = self.value()
             length = self.value() if (self.take(",") if comma else self.take("FOR")) else None
             found = ("call", "SUBSTRING", (text, start, *([length] if length is not None else [])))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import math
+import operator as op
 import re
 from dataclasses import dataclass, field
 from decimal import ROUND_HALF_UP, Decimal, localcontext
@@ -39,10 +40,10 @@ class Table:
     def find(self, node: Node) -> int:
         """Return the column a name means: the shown one first, else the hidden one."""
         if node[0] == "number of column":  # of the source's columns, and behind them those that lines made
-            return self.known[node[1] - 1 if node[1] > 0 else node[1]][1]
+            return int(self.known[int(node[1]) - (node[1] > 0)][1])
         if node[0] == "dial":
             return self.find(("name", self.dials[node[1]]))
-        return next(key for name, key in (*self.shown, *self.known) if name == node[1])
+        return int(next(key for name, key in (*self.shown, *self.known) if name == node[1]))
 
 
 def kind_of(node: Node, table: Table) -> str:
@@ -243,7 +244,9 @@ def _test(node: Node, row: Row, table: Table) -> bool | None:
             if ignoring:
                 text = {"starts": text.lstrip(), "ends": text.rstrip()}.get(how, text)
                 text, wanted = fold(text), fold(wanted)
-            return {"contains": wanted in text, "starts": text.startswith(wanted), "ends": text.endswith(wanted)}[how]
+            return bool(
+                {"contains": wanted in text, "starts": text.startswith(wanted), "ends": text.endswith(wanted)}[how]
+            )
     raise AssertionError(node)
 
 
@@ -261,10 +264,8 @@ def compared(operator: str, one: Any, other: Any, ignoring: bool) -> bool:
         one, other = fold(one.strip()), fold(other.strip())
     if isinstance(one, dt.datetime) is not isinstance(other, dt.datetime) and isinstance(one, dt.date):
         one, other = _midnight(one), _midnight(other)
-    return {
-        "=": lambda: one == other, "<>": lambda: one != other, "<": lambda: one < other, "<=": lambda: one <= other,
-        ">": lambda: one > other, ">=": lambda: one >= other,
-    }[operator]()  # fmt: skip
+    by = {"=": op.eq, "<>": op.ne, "<": op.lt, "<=": op.le, ">": op.gt, ">=": op.ge}[operator]
+    return bool(by(one, other))
 
 
 def _midnight(day: dt.date) -> dt.datetime:
@@ -670,9 +671,10 @@ def _of_item(item: Node, table: Table) -> list[tuple[str, int]]:
             pattern = "".join({"*": ".*", "?": "."}.get(char, re.escape(char)) for char in written)
             return [(name, key) for name, key in table.shown if re.fullmatch(pattern, name)]
         case ("range", first, last):
-            keys = [key for _, key in table.shown]
+            keys = [key for _, key in table.known]  # in the source's sequence, made ones behind
             start, end = keys.index(table.find(first)), keys.index(table.find(last))
-            return table.shown[start : end + 1]
+            shown = {key: name for name, key in reversed(table.shown)}
+            return [(shown[key], key) for key in keys[start : end + 1] if key in shown]
         case ("one", column, new):
             key = table.find(column)
             name = column[1] if column[0] == "name" else next(

@@ -5,7 +5,6 @@ from __future__ import annotations
 from pathlib import Path
 
 from tui.driving import Driven, drive
-
 from yardcut.core.sources.spec import SourceSpec
 
 SOURCE = "n,p,w\n" + "".join(f"{n},{n}.50,{'oak' if n % 2 else 'ash'}\n" for n in range(1, 60)) + "60,38.0,oak\n"

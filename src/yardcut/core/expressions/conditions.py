@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from decimal import Decimal
 from functools import reduce
 
 import numpy as np
@@ -167,9 +168,21 @@ def _constants(operator: str, left: b.BoundValue, right: b.BoundValue, ignoring:
     one, other = left.value, right.value
     if left.kind is not right.kind and left.kind.is_temporal:
         one, other = as_moment(left), as_moment(right)
+    if left.kind.is_numeric:  # a decimal is the double nearest to it; an integer is compared with it by value
+        return bool(OPERATORS[operator](as_compared(left), as_compared(right)))
     if ignoring:
         one, other = fold_trimmed(str(one)), fold_trimmed(str(other))
     return bool(OPERATORS[operator](one, other))
+
+
+def as_compared(constant: b.Constant) -> int | float:
+    """Return a number as it is compared with others."""
+    value = constant.value
+    assert isinstance(value, int | Decimal)
+    try:
+        return float(value) if isinstance(value, Decimal) else value
+    except OverflowError:
+        return float("inf") if value > 0 else float("-inf")
 
 
 def as_moment(constant: b.Constant) -> int:

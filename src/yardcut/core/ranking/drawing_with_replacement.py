@@ -37,7 +37,7 @@ _STEP = 2.0**-53
 def copies_drawn(
     work: BoundDraw, candidates: RowSet, groups: Groups, asked: Array, runner: Runner, token: CancelToken
 ) -> Array:
-    """Return the ids of the rows drawn (uint32), each as often as it was, in the order the rows have.
+    """Return the ids of the rows drawn (uint32), each as often as it was, in the table's order.
 
     ``candidates`` are the rows that can be drawn, ``asked`` (int64) how many of each group are. Raises ``ListError``
     for more rows than can be held.
@@ -74,14 +74,8 @@ def copies_drawn(
         places = _by_weight(chance, sums, starts[group_of], ends[group_of])
     token.check()
     drawn: Array = ids[places]
-    if candidates.places is None:
-        drawn.sort()
-        return drawn
-    assert candidates.order is not None
-    positions = candidates.places[drawn]
-    positions.sort()
-    in_order: Array = candidates.order[positions]
-    return in_order
+    drawn.sort()
+    return drawn
 
 
 def _part_of(chance: Array, counts: Array) -> Array:

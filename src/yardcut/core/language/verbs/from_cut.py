@@ -42,7 +42,10 @@ class BoundFrom(b.BoundBody):
 
 
 def _from(span: t.Span, items: list[Any]) -> FromCut:
-    return FromCut(unquote(items[1]), span=span)
+    name = unquote(items[1])
+    if not name:
+        raise ListError("from takes the name of a cut, and this is none", start=span[0], end=span[1])
+    return FromCut(name, span=span)
 
 
 def _bind(body: FromCut, binder: Binder) -> tuple[BoundFrom, Scope]:

@@ -66,7 +66,10 @@ def _save(span: t.Span, items: list[Any]) -> Save:
         if name in where or (name in ("per", "per_rows") and own.keys() & {"per", "per_rows"}):
             raise ListError(f"{_WORDS.get(name, name)} stands twice in this line", start=span[0], end=span[1])
         where[name] = value
-    return Save(unquote(items[1]), options=WriteOptions(**options), span=span, **own)
+    path = unquote(items[1])
+    if not path:
+        raise ListError("save takes a path, and this is none", start=span[0], end=span[1])
+    return Save(path, options=WriteOptions(**options), span=span, **own)
 
 
 _NAMED = {"REPLACE": ("replace", True), "GUARD": ("guard", True), "WITH_LIST": ("with_list", True)}

@@ -1,0 +1,85 @@
+"""The grammar walked at random: whatever it derives is read, printed and read again as the same, and bound or refused."""
+
+from __future__ import annotations
+
+import random
+import re
+from pathlib import Path
+from typing import Any
+
+from lark import Lark
+
+from helpers import YARD_SCOPE
+from thoroughness import IS_LONG
+from yardcut.core.errors import ListError
+from yardcut.core.language import grammars
+from yardcut.core.language.lines import statement_text
+from yardcut.core.language.parsing import parse_statement
+from yardcut.core.run.binding import bind_line
+
+NAMES = ["species", "grade", "length_mm", "price_per_m3", "felled_on", "kiln_in", "reserved", "moisture_d01"]
+SAMPLES = {
+    "NAME": [*NAMES, "NUMBER", "zstd", "DAY", "YEAR", "csv"], "QUOTED": ['"invoice no"', '"species"'], "HASH": ["#1", "#-2"], "PATTERN": ["moisture_*", "*_on"], "REGEX": ["/_on$/"],
+    "NUMBER": ["1", "2.5", "7", "50"], "TEXT": ["'oak'", "'2031-03-01'", "'2031-03-01 14:00:00'", "'7'", "'o%'", "';'", "''"], "DIAL": [":best"],
+    "FUNCTION": ["ABS", "ROUND", "GREATEST", "COALESCE", "UPPER", "SUM", "QUANTILE", "REPEATED", "DATE_FROM", "ln"], "COMPARE": ["<>", "!=", "<=", ">"],
+}  # fmt: skip
+
+
+class Walker:
+    """Derives lines from the grammar."""
+
+    def __init__(self) -> None:
+        path = Path(grammars.__file__).with_name("cut.lark")
+        lark = Lark(path.read_text(encoding="utf-8"), parser="lalr", start="statement", maybe_placeholders=False)
+        self.rules: dict[str, list[Any]] = {}
+        for rule in lark.rules:
+            self.rules.setdefault(rule.origin.name, []).append(rule.expansion)
+        self.words = {terminal.name: terminal.pattern for terminal in lark.terminals}
+        self.depth = dict.fromkeys(self.rules, 999)
+        for _ in range(40):  # how deep the shallowest derivation of each is
+            for name, expansions in self.rules.items():
+                self.depth[name] = min(self._depth_of(expansion) for expansion in expansions)
+
+    def _depth_of(self, expansion: Any) -> int:
+        return 1 + max((self.depth[each.name] for each in expansion if not each.is_term), default=0)
+
+    def line(self, chance: random.Random) -> str:
+        return " ".join(self._walk("statement", chance, 22))
+
+    def _walk(self, name: str, chance: random.Random, most: int) -> list[str]:
+        expansions = [each for each in self.rules[name] if self._depth_of(each) <= most]
+        expansions = expansions or [min(self.rules[name], key=self._depth_of)]
+        found: list[str] = []
+        for symbol in chance.choice(expansions):
+            found += [self._word(symbol.name, chance)] if symbol.is_term else self._walk(symbol.name, chance, most - 1)
+        return found
+
+    def _word(self, name: str, chance: random.Random) -> str:
+        if name in SAMPLES:
+            return chance.choice(SAMPLES[name])
+        pattern = self.words[name]
+        if pattern.type == "str":
+            return str(pattern.value)
+        return re.sub(r"\(\?[=!].*", "", pattern.value).replace(r"\s+", " ").split("|")[0].strip("(")
+
+
+def test_what_the_grammar_derives_is_read_printed_and_bound_or_refused() -> None:
+    walker, read, bound = Walker(), 0, 0
+    for seed in range(6000 if IS_LONG else 250):
+        line = walker.line(random.Random(seed))
+        try:
+            statement = parse_statement(line)
+        except ListError as error:  # a clause stands twice, a word of a function is none
+            assert str(error), line
+            continue
+        read += 1
+        text = statement_text(statement)
+        assert statement_text(parse_statement(text)) == text, line
+        try:
+            bind_line(text, YARD_SCOPE)
+        except ListError as error:
+            assert error.message, line
+        else:
+            bound += 1
+    assert read > (1500 if IS_LONG else 60)
+    assert bound > (90 if IS_LONG else 4)
