@@ -12,6 +12,7 @@ COLUMNS = {
     "real": "number", "price": "number", "day": "date", "later": "date", "at": "timestamp", "clock": "time",
     "flag": "boolean",
 }  # fmt: skip
+KINDS = tuple(dict.fromkeys(COLUMNS.values()))
 WORDS = ["oak", "Oak", "oak ", "ash", "yew", "end shake", "a%b", "a_b", "É", "é", "it's", ""]
 CODES = ["R2", "R10", "r10", "R010", "x", "N-4", "N-12a", "10", "9"]
 WHOLES = [-7, -2, 0, 1, 2, 3, 5, 12, 2**53 + 1, 2**53, -(2**62), 2**62]
@@ -149,7 +150,7 @@ class Generator:
                     lambda: f"SUM OF ({self.columns_of('integer')})", lambda: f"COUNT OF ({self.list()})",
                 ]  # fmt: skip
                 if self.wholes:
-                    found += [lambda: "COUNT(*)", lambda: self._whole("COUNT", pick(*set(COLUMNS.values()))),
+                    found += [lambda: "COUNT(*)", lambda: self._whole("COUNT", pick(*KINDS)),
                               lambda: self._whole("SUM", "integer")]  # fmt: skip
             case "number":
                 found += [
@@ -244,7 +245,7 @@ class Generator:
 
     def piece(self, depth: int) -> str:
         """Return one test."""
-        kind = self.pick(*set(COLUMNS.values()))
+        kind = self.pick(*KINDS)
         v, pick, d = self.value, self.pick, max(0, depth - 1)
         turned = pick("", "", "NOT ")
         tests: list[Callable[[], str]] = [
@@ -258,7 +259,7 @@ class Generator:
             lambda: f"{v('text', d)} {turned}LIKE '%!%%' ESCAPE '!'",
             lambda: f"{v('text', d)} {turned}LIKE_REGEX {pick(text_of('^o'), text_of('[0-9]+'), text_of('k$'), text_of('a.b'))}{pick('', ' FLAG ' + text_of('i'))}",
             lambda: f"{v('text', d)} {turned}{pick('CONTAINS', 'STARTS WITH', 'ENDS WITH')} {v('text', d)}{pick('', ' IGNORING CASE')}",
-            lambda: f"{v(pick(*set(COLUMNS.values())), d)} IS {pick('', 'NOT ')}NULL",
+            lambda: f"{v(pick(*KINDS), d)} IS {pick('', 'NOT ')}NULL",
             lambda: f"{v(kind, d)} IS {pick('', 'NOT ')}DISTINCT FROM {self.beside(kind, d)}",
             lambda: f"{self.name('boolean')} IS {pick('', 'NOT ')}{pick('TRUE', 'FALSE', 'UNKNOWN')}",
             lambda: v("boolean", d), lambda: self._quantified(d),
@@ -297,7 +298,7 @@ class Generator:
         found = []
         fresh: dict[str, str] = {}
         for _ in range(self.pick(1, 1, 2)):
-            kind = self.pick(*set(COLUMNS.values()))
+            kind = self.pick(*KINDS)
             self.made += 1
             name = (
                 f"made_{self.made}"
@@ -315,7 +316,7 @@ class Generator:
 
     def key(self, bare: bool = False) -> str:
         """Return a sort key."""
-        kind = self.pick(*set(COLUMNS.values()))
+        kind = self.pick(*KINDS)
         ways = [] if bare else [self.pick("ASC", "DESC")] if self.maybe(0.5) else []
         ways += [f"NULLS {self.pick('FIRST', 'LAST')}"] if self.maybe(0.3) and not bare else []
         if kind == "text":

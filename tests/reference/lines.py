@@ -9,7 +9,7 @@ from typing import Any
 from reference.draws import Draw, rank_of
 from reference.orders import put_in_order, sort_keys
 from reference.reading import Node, Reader
-from reference.values import Row, Table, any_value, chosen, is_off, kind_of, truth, whole
+from reference.values import Row, Table, any_value, chosen, evaluate, is_off, kind_of, truth
 
 
 def run(lines: Sequence[str], table: Table, cuts: Mapping[str, Sequence[str]] | None = None) -> Table:
@@ -94,8 +94,6 @@ def _with_wholes(node: Any, table: Table) -> Any:
     """Put values of all rows in their places, once for all rows; REPEATED is one for each."""
     if isinstance(node, tuple):
         if node and node[0] == "whole" and node[1] != "REPEATED" and table.rows:
-            value = whole(node[1], node[2], table.rows[0], table)
-            kind = kind_of(node, table)
-            return ("value", float(value) if kind == "number" and value is not None else value, kind)
+            return ("value", evaluate(node, table.rows[0], table), kind_of(node, table))
         return tuple(_with_wholes(part, table) for part in node)
     return node

@@ -88,8 +88,10 @@ def key_of(key: Key, table: Table, form: str = "") -> Callable[[Row], Any]:
 
 
 def _by_numbers(text: str) -> Any:
-    """Compare the numbers in a text by their value, what stands between by code point."""
-    return [(0, int(part), "") if part.isdigit() else (1, 0, part) for part in re.findall(r"\d+|\D+", text)]
+    """Compare the numbers in a text by their value, other characters by code point; a number stands where digits do."""
+    return [
+        (ord("0"), int(part)) if part.isdigit() else (ord(part), 0) for part in re.findall(r"[0-9]+|.", text, re.DOTALL)
+    ]
 
 
 def put_in_order(keys: tuple[Key, ...], table: Table) -> list[Row]:
