@@ -28,27 +28,24 @@ _KEYS = "← → change   Enter done   Esc back"
 _ROWS = (100_000, 1_000_000)
 _Choices = tuple[tuple[Any, str], ...]
 _DELIMITERS: _Choices = (
-    (None, "as in the source"), (",", "comma"), (";", "semicolon"), ("\t", "tab"), ("|", "bar"),
+    (None, "as in the source, else comma"), (",", "comma"), (";", "semicolon"), ("\t", "tab"), ("|", "bar"),
 )  # fmt: skip
 _ENCODINGS: _Choices = (
-    (None, "as in the source"), ("utf-8", "utf-8"), ("utf-8-sig", "utf-8 with its mark"), ("utf-16", "utf-16"),
-    ("cp1252", "cp1252"),
+    (None, "as in the source, else utf-8"), ("utf-8", "utf-8"), ("utf-8-sig", "utf-8 with its mark"),
+    ("utf-16", "utf-16"), ("cp1252", "cp1252"),
 )  # fmt: skip
 _MISSING: _Choices = ((None, "as it stands, else empty"), ("NA", "NA"), ("NULL", "NULL"), ("\\N", "\\N"))
 _LINE_ENDS: _Choices = (
-    (None, "as in the source"), ("lf", "line feed"), ("crlf", "carriage return and line feed"),
+    (None, "as in the source, else line feed"), ("lf", "line feed"), ("crlf", "carriage return and line feed"),
 )  # fmt: skip
 _GROUPS: _Choices = ((None, "262,144 rows"), (100_000, "100,000 rows"), (1_000_000, "1,000,000 rows"))
 _CHOICES: dict[str, tuple[str, _Choices]] = {
     "delimiter": ("between cells", _DELIMITERS),
-    "decimal": ("decimal mark", ((None, "as in the source"), (".", "point"), (",", "comma"))),
+    "decimal": ("decimal mark", ((None, "as in the source, else point"), (".", "point"), (",", "comma"))),
     "header": ("names above", ((True, "yes"), (False, "no"))),
     "quoting": ("quotes", (("needed", "where needed"), ("texts", "around texts"), ("all", "around all"))),
     "missing": ("no value", _MISSING),
-    "line_ends": (
-        "line ends",
-        ((None, "as the source's, or line feed"), ("lf", "line feed"), ("crlf", "carriage return and line feed")),
-    ),
+    "line_ends": ("line ends", _LINE_ENDS),
     "encoding": ("characters", _ENCODINGS),
     "guard": ("formulas", ((False, "written as they are"), (True, "made harmless: an apostrophe before them"))),
     "compression": ("compression", ((None, "zstd"), ("snappy", "snappy"), ("gzip", "gzip"), ("none", "none"))),

@@ -111,6 +111,8 @@ def target_of(moment: Moment, text: str) -> Target:
 
 def what_is_written(frame: Frame, target: Target) -> str:
     """Say what a save would write, and how."""
+    from yardcut.core.writers.source_form import in_source_form
+
     shape = f"{plural(frame.rows.count, 'row')} and {plural(len(frame.columns), 'column')}"
     plan = target.plan
     packed = f", compressed as {plan.compression}" if plan.compression else ""
@@ -118,4 +120,6 @@ def what_is_written(frame: Frame, target: Target) -> str:
     if target.parting is not None:
         rows = target.parting.per_rows
         parted = f", one file per {target.parting.name if rows is None else f'{rows:,} rows'}"
-    return f"writes {shape} as {plan.format.name}{packed}{parted}{target.options.text()}"
+    _, form = in_source_form(plan, frame.table.info.files)
+    like = f"\n{form}" if form else ""
+    return f"writes {shape} as {plan.format.name}{packed}{parted}{target.options.text()}{like}"
