@@ -38,10 +38,11 @@ def turn(seed: int, folder: Path) -> str | None:
             ours = by_package(lines, kept)
         except ListError:
             continue
-        for judge, said in (
-            ("the reference", difference(lines, by_reference(lines, plain), ours)),
-            ("a fresh run", difference(lines, by_package(lines, Executor(LocalRunner(table), 0)), ours)),
-        ):
+        judges = [("the reference", by_reference(lines, plain))]
+        if number % 4 == 0:
+            judges.append(("a fresh run", by_package(lines, Executor(LocalRunner(table), 0))))
+        for judge, found in judges:
+            said = difference(lines, found, ours)
             if said is not None:
                 return f"{judge}, case {seed * CASES + number}: {said.lines}: {said.said}"
     return None

@@ -392,7 +392,10 @@ def any_value(node: Node, row: Row, table: Table) -> Any:
 def _computed(operator: str, left: Node, right: Node, row: Row, table: Table) -> Any:
     one = evaluate(left, row, table)
     if right[0] == "interval":
-        return None if one is None else _later(one, right[1] if operator == "+" else -right[1], right[2])
+        try:
+            return None if one is None else _later(one, right[1] if operator == "+" else -right[1], right[2])
+        except (ValueError, OverflowError):  # a day that is in no calendar
+            return None
     other = evaluate(right, row, table)
     if one is None or other is None:
         return None

@@ -9,6 +9,7 @@ import shutil
 import sqlite3
 import time
 from collections.abc import Callable
+from contextlib import closing
 from pathlib import Path
 
 from helpers import damage
@@ -152,7 +153,7 @@ def test_reading_is_stopped_and_the_part_is_kept(start: Start, tmp_path: Path) -
 
 
 def test_a_table_of_a_database_is_chosen(start: Start, tmp_path: Path) -> None:
-    with sqlite3.connect(tmp_path / "yard.db") as file:
+    with closing(sqlite3.connect(tmp_path / "yard.db")) as connection, connection as file:
         file.execute("CREATE TABLE packs (ticket TEXT, boards INTEGER)")
         file.executemany("INSERT INTO packs VALUES (?, ?)", [("00001-31", 12), ("00002-31", 30)])
         file.execute("CREATE TABLE mills (id TEXT)")

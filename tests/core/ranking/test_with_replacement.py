@@ -7,6 +7,7 @@ import itertools
 import random
 import sqlite3
 from collections import Counter
+from contextlib import closing
 from dataclasses import replace
 from pathlib import Path
 
@@ -212,7 +213,11 @@ def run_with(executor: Executor, lines: list[str]) -> list[LineResult]:
 def test_counts_are_those_of_sqlite(table: Table) -> None:
     """A table of the drawn rows in sqlite counts the same."""
     result = run_lines(table, "draw random 1000 with replacement seed 11", "keep boards >= 2 AND species <> 'yew'")
-    database = sqlite3.connect(":memory:")
+    with closing(sqlite3.connect(":memory:")) as database:
+        counts_are_those_of(result, database)
+
+
+def counts_are_those_of(result: list[LineResult], database: sqlite3.Connection) -> None:
     database.execute("CREATE TABLE t (id INTEGER, species TEXT, boards INTEGER, price REAL)")
     database.executemany("INSERT INTO t VALUES (?, ?, ?, ?)", cells(result[0]))
     asked = "SELECT {} FROM t WHERE boards >= 2 AND species <> 'yew' {}"

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import pickle
 import sqlite3
+from contextlib import closing
 from pathlib import Path
 
 import numpy as np
@@ -143,19 +144,20 @@ def test_arithmetic_agrees_with_sqlite(
     made, kept, ordered = run_lines(
         table, f"make m = ABS(a {operator} x), n = -m", f"keep m > {bound} OR n < -3", "order n, a"
     )
-    connection = sqlite3.connect(":memory:")
-    connection.execute("create table t (a integer, x real)")
-    connection.executemany("insert into t values (?, ?)", [(1, 1.5), *rows])
-    wanted = [row[0] for row in connection.execute(f"select abs(cast(a as real) {operator} x) from t order by rowid")]
+    with closing(sqlite3.connect(":memory:")) as connection:
+        connection.execute("create table t (a integer, x real)")
+        connection.executemany("insert into t values (?, ?)", [(1, 1.5), *rows])
+        asked = f"select abs(cast(a as real) {operator} x) from t order by rowid"
+        wanted = [row[0] for row in connection.execute(asked)]
+        ids = [
+            row[0] - 1
+            for row in connection.execute(
+                f"select rowid from (select rowid, a, abs(cast(a as real) {operator} x) m from t)"
+                f" where m > {bound} or -m < -3 order by -m, a is null, a, rowid"
+            )
+        ]
     shown = [None if cell is None else float(cell) for (cell,) in cells(made, "m")]
     assert shown == [None if value is None else pytest.approx(value) for value in wanted]
-    ids = [
-        row[0] - 1
-        for row in connection.execute(
-            f"select rowid from (select rowid, a, abs(cast(a as real) {operator} x) m from t)"
-            f" where m > {bound} or -m < -3 order by -m, a is null, a, rowid"
-        )
-    ]
     assert ordered.rows.ids(0, 99).tolist() == ids
     assert kept.rows.count == len(ids)
 

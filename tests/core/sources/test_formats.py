@@ -6,6 +6,7 @@ import datetime
 import decimal
 import json
 import sqlite3
+from contextlib import closing
 from pathlib import Path
 
 import openpyxl
@@ -158,7 +159,7 @@ def test_a_zip_that_is_no_workbook_says_so(tmp_path: Path) -> None:
 
 @pytest.fixture
 def database(tmp_path: Path) -> Path:
-    with sqlite3.connect(tmp_path / "yard.db") as file:
+    with closing(sqlite3.connect(tmp_path / "yard.db")) as connection, connection as file:
         file.execute("CREATE TABLE packs (ticket TEXT, boards INTEGER, price REAL)")
         file.executemany("INSERT INTO packs VALUES (?, ?, ?)", [("00001-31", 12, 1.5), (None, None, None)])
         file.execute('CREATE TABLE "the mills" (id TEXT)')

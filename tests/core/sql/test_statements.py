@@ -72,6 +72,9 @@ class Sqlite:
     def rows(self, statement: str) -> list[list[Any]]:
         return [list(row) for row in self._connection.execute(statement)]
 
+    def close(self) -> None:
+        self._connection.close()
+
 
 class Postgres:
     """A server of its own in a folder of its own, talked to by psql."""
@@ -151,7 +154,9 @@ def _literal(cell: Any) -> str:
 @pytest.fixture(scope="module", params=["sqlite", "postgresql"])
 def database(request: pytest.FixtureRequest, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Sqlite | Postgres]:
     if request.param == "sqlite":
-        yield Sqlite()
+        database = Sqlite()
+        yield database
+        database.close()
         return
     if not all(map(shutil.which, ("initdb", "pg_ctl", "psql"))) or (os.geteuid() == 0 and not shutil.which("runuser")):
         pytest.skip("there is no PostgreSQL here")
