@@ -9,10 +9,11 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+from reference.functions import as_text
 from reference.generating import COLUMNS, make_rows
+from reference.kinds import Row
+from reference.kinds import Table as PlainTable
 from reference.lines import run
-from reference.values import Row, as_text
-from reference.values import Table as PlainTable
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import ListError
 from yardcut.core.run.executor import Executor

@@ -22,8 +22,8 @@ from pyarrow import parquet
 from judging import TODAY, by_package, by_reference, difference, make_sources, our_table, write_csv
 from reference import coverage, systematic
 from reference.generating import COLUMNS, Generator, make_rows
+from reference.kinds import Table as PlainTable
 from reference.lines import run
-from reference.values import Table as PlainTable
 from thoroughness import IS_LONG, some
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import ListError

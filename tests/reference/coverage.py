@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
+from reference.kinds import Table, kind_of
 from reference.reading import Node, Reader
-from reference.values import Table, any_value, kind_of
+from reference.values import any_value
 
 Seen = tuple[str, int, str, str, bool]
 """A form, the number of its part, the part's kind, its shape, and whether it had no value in some row."""

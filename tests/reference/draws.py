@@ -7,9 +7,10 @@ from decimal import Decimal, localcontext
 from fractions import Fraction
 from typing import Any
 
+from reference.kinds import Row, Table
 from reference.orders import key_of
 from reference.reading import Node, Reader
-from reference.values import Row, Table, evaluate, truth
+from reference.values import evaluate, truth
 
 MASK = (1 << 64) - 1
 GOLDEN = 0x9E3779B97F4A7C15

@@ -7,9 +7,10 @@ from dataclasses import replace
 from typing import Any
 
 from reference.draws import Draw, rank_of
+from reference.kinds import Row, Table, chosen, kind_of
 from reference.orders import put_in_order, sort_keys
 from reference.reading import Node, Reader
-from reference.values import Row, Table, any_value, chosen, evaluate, is_off, kind_of, truth
+from reference.values import any_value, evaluate, is_off, truth
 
 
 def run(lines: Sequence[str], table: Table, cuts: Mapping[str, Sequence[str]] | None = None) -> Table:

@@ -8,8 +8,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
+from reference.functions import fold
+from reference.kinds import Row, Table
 from reference.reading import Node, Reader
-from reference.values import Row, Table, any_value, fold
+from reference.values import any_value
 
 
 @dataclass
