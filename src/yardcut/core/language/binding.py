@@ -11,14 +11,13 @@ from yardcut.core.errors import ListError, Mend, NotYetError, UnquotedTextError
 from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
 from yardcut.core.language.fixed import Fixed
-from yardcut.core.language.like_patterns import is_whole_pattern
 from yardcut.core.language.mending import fix_in_place
 from yardcut.core.language.printing import expression_text
 from yardcut.core.language.scope import Lookup, Scope
+from yardcut.core.language.text_forms import like, part_test, regex
 from yardcut.core.language.value_forms import QuantifiedTest, ValueForms, tested
 from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import Kind, a_kind, comparable
-from yardcut.core.values.patterns import PatternError, checked
 from yardcut.core.values.temporal import DAY_MICROSECONDS, parse_date, parse_instant, parse_time, parse_timestamp
 
 
@@ -113,13 +112,12 @@ class Binder:
                 return self._between(value, low, high, symmetric), negated
             case t.In():
                 return self._membership(node), node.negated
-            case t.Like(value, pattern, escape, negated, ignoring):
-                return self._like(node, value, pattern, escape, ignoring), negated
-            case t.LikeRegex(value, pattern, flags, negated):
-                return self._regex(value, pattern, flags), negated
-            case t.TextTest(test, value, part, negated, ignoring):
-                how = {"CONTAINS": "contains", "STARTS WITH": "starts", "ENDS WITH": "ends"}[test]
-                return self._of_texts(how, test, value, part, ignoring), negated
+            case t.Like():
+                return like(self, node), node.negated
+            case t.LikeRegex():
+                return regex(self, node), node.negated
+            case t.TextTest():
+                return part_test(self, node), node.negated
             case t.IsNull(value, negated):
                 return b.Absent(self.value(value)), negated
         answer = self.value(node)
@@ -208,63 +206,19 @@ class Binder:
         found = pieces[0] if len(pieces) == 1 else b.AnyOf(tuple(pieces))
         return b.Inverse(found) if node.negated else found
 
-    def _like(
-        self, node: t.Like, value: t.Expression, pattern: t.Expression, escape: t.Text | None, ignoring: bool
-    ) -> b.TextMatch | b.TextPair:
-        if escape is not None and len(escape.value) != 1:
-            raise self.error(escape, "ESCAPE takes one character")
-        option = escape.value if escape else ""
-        if isinstance(pattern, t.Text) and not is_whole_pattern(pattern.value, option):
-            raise self.error(pattern, "the pattern ends in the middle of an escape")
-        return self._of_texts("like", "LIKE", value, pattern, ignoring, option)
-
-    def _of_texts(
-        self, how: str, test: str, value: t.Expression, part: t.Expression, ignoring: bool, option: str = ""
-    ) -> b.TextMatch | b.TextPair:
-        """Bind a test of a text with another one, which is the same for all rows or that of each."""
-        bound = self._text_value(value, test)
-        other = self._side(part, value)
-        if other.kind is not Kind.TEXT:
-            text = f"CAST({expression_text(part)} AS text)"
-            raise self.error(
-                part, f"{test} takes a text, and {expression_text(part)} is {a_kind(other.kind)}",
-                self.replacing(part, "make it a text", text),
-            )  # fmt: skip
-        if isinstance(other, b.Constant):
-            return b.TextMatch(how, bound, str(other.value), ignoring, option)
-        return b.TextPair(how, bound, other, ignoring, option)
-
-    def _regex(self, value: t.Expression, pattern: t.Text, flags: str) -> b.TextMatch:
-        if set(flags) - set("ims"):
-            raise self.error(pattern, "FLAG takes some of i, m and s")
-        try:
-            checked(pattern.value)
-        except PatternError as error:
-            raise self.error(pattern, f"this regular expression cannot be read: {error}") from None
-        return b.TextMatch("regex", self._text_value(value, "LIKE_REGEX"), pattern.value, "i" in flags, flags)
-
-    def _text_value(self, node: t.Expression, test: str) -> b.BoundValue:
-        value = self.value(node)
-        if value.kind is not Kind.TEXT:
-            raise self.error(
-                node, f"{test} is for texts, and {expression_text(node)} is {a_kind(value.kind)}",
-                Mend("compare it with = < > or BETWEEN"),
-            )  # fmt: skip
-        return value
-
     # values
 
     def pair(self, left: t.Expression, right: t.Expression) -> tuple[b.BoundValue, b.BoundValue]:
         """Bind two sides of a comparison, reading a literal as the other side's kind."""
-        first = self._side(left, right)
-        second = self._side(right, left)
+        first = self.side(left, right)
+        second = self.side(right, left)
         first, second = self.as_other(left, first, second), self.as_other(right, second, first)
         if not comparable(first.kind, second.kind):
             raise self._unlike(left, first, right, second)
         return first, second
 
-    def _side(self, node: t.Expression, other: t.Expression) -> b.BoundValue:
-        """Bind one side; a word that is no column beside a text is likely a text without quotes."""
+    def side(self, node: t.Expression, other: t.Expression) -> b.BoundValue:
+        """Bind one side of a test; a word that is no column beside a text is likely a text without quotes."""
         try:
             return self.value(node)
         except ListError as error:
