@@ -15,6 +15,7 @@ import shutil
 import subprocess
 import sys
 import tempfile
+from collections import Counter
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
@@ -160,8 +161,8 @@ def tests_about(path: Path) -> list[str]:
     return list(dict.fromkeys([*found, "tests/test_truth.py", *whole]))
 
 
-def is_caught(mutant: Mutant, folder: Path) -> bool:
-    """Tell whether a test fails, or does not end, where a file is changed."""
+def outcome(mutant: Mutant, folder: Path) -> str:
+    """Say what the tests do where a file is changed: it is "caught", or "survived", or they have no "end" in time."""
     place = Path(tempfile.mkdtemp(dir=folder))
     try:
         shutil.copytree(ROOT / "src", place / "src", ignore=shutil.ignore_patterns("__pycache__"))
@@ -179,8 +180,8 @@ def is_caught(mutant: Mutant, folder: Path) -> bool:
         try:
             done = subprocess.run(command, cwd=ROOT, env=environment, capture_output=True, timeout=SECONDS, check=False)
         except subprocess.TimeoutExpired:
-            return False
-        return done.returncode != 0
+            return "no end"
+        return "caught" if done.returncode else "survived"
     finally:
         shutil.rmtree(place, ignore_errors=True)
 
@@ -197,17 +198,17 @@ def main() -> int:
     ]
     chosen = random.Random(asked.seed).sample(everywhere, asked.count)
     print(f"{len(chosen)} of {len(everywhere):,} changes, seed {asked.seed}", flush=True)
-    caught = 0
+    outcomes: Counter[str] = Counter()
     with tempfile.TemporaryDirectory() as folder, ThreadPoolExecutor(asked.workers) as pool:
-        for number, (mutant, noticed) in enumerate(
-            zip(chosen, pool.map(lambda each: is_caught(each, Path(folder)), chosen), strict=True), 1
+        for number, (mutant, found) in enumerate(
+            zip(chosen, pool.map(lambda each: outcome(each, Path(folder)), chosen), strict=True), 1
         ):
-            caught += noticed
-            if not noticed:
-                print(f"survived {number}: {mutant.said()}", flush=True)
+            outcomes[found] += 1
+            if found != "caught":
+                print(f"{found} {number}: {mutant.said()}", flush=True)
             elif number % 20 == 0:
-                print(f"{caught} of {number} caught", flush=True)
-    print(f"{caught} of {len(chosen)} caught: {caught / len(chosen):.1%}")
+                print(f"{outcomes['caught']} of {number} caught", flush=True)
+    print(f"{outcomes['caught']} of {len(chosen)} caught: {outcomes['caught'] / len(chosen):.1%}; {dict(outcomes)}")
     return 0
 
 

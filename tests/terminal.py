@@ -114,10 +114,30 @@ class Terminal:
 
     def kill(self) -> None:
         """Kill the program, as a system that is out of memory does."""
-        shell = self.tmux("display-message", "-p", "#{pane_pid}").strip()
-        for child in Path(f"/proc/{shell}/task/{shell}/children").read_text().split():
-            os.kill(int(child), signal.SIGKILL)
+        for child in self._programs():
+            os.kill(child, signal.SIGKILL)
+
+    def _programs(self) -> list[int]:
+        asked = ["tmux", "-S", self._socket, "display-message", "-p", "#{pane_pid}"]
+        shell = subprocess.run(asked, capture_output=True, text=True, check=False).stdout.strip() or "0"
+        children = Path(f"/proc/{shell}/task/{shell}/children")
+        return [int(child) for child in children.read_text().split()] if children.exists() else []
 
     def close(self) -> None:
-        """End the program and the server."""
+        """End the server, and see the program end, whose terminal is gone with it."""
+        left = self._programs()
         subprocess.run(["tmux", "-S", self._socket, "kill-server"], capture_output=True, check=False)
+        end = time.monotonic() + 20
+        while left := [child for child in left if _is_there(child)]:
+            if time.monotonic() > end:
+                for child in left:
+                    os.kill(child, signal.SIGKILL)
+                raise AssertionError("the program goes on although its terminal is gone")
+            time.sleep(0.02)
+
+
+def _is_there(number: int) -> bool:
+    try:
+        return Path(f"/proc/{number}/stat").read_text().rpartition(")")[2].split()[0] != "Z"
+    except OSError:
+        return False

@@ -64,6 +64,26 @@ def test_the_example_list_is_right(yard: Path) -> None:
         check_cut(session, cut)
 
 
+@pytest.mark.parametrize(
+    ("values", "lines", "shown"),
+    [
+        (["A,", "B,5", "A,9"], ["draw top 1 by value per group"], ["B,5", "A,9"]),
+        ([f"A,{number}" for number in (1, 2, 3, 4)] + ["A,"] * 4, ["draw top 50 percent by value"], ["A,4", "A,3"]),
+        (["A,0.1"] * 10, ["make sum = SUM(value)", "columns sum", "draw first 1"], ["1"]),
+        (["A,1e16", "A,1", "A,-1e16"], ["make sum = SUM(value)", "columns sum", "draw first 1"], ["1"]),
+        (["A,15", "A,15.1"], ["make between = QUANTILE(value, 0.25)", "columns between", "draw first 1"], ["15.025"]),
+    ],
+)
+def test_what_is_said_of_groups_shares_sums_and_quantiles_is_so(
+    tmp_path: Path, values: list[str], lines: list[str], shown: list[str]
+) -> None:
+    (tmp_path / "t.csv").write_text("\n".join(["group,value", *values]) + "\n")
+    done = yardcut("cut", "t.csv", *[word for line in lines for word in ("-l", line)], cwd=tmp_path)
+    assert [float(line) if "," not in line else line for line in done.stdout.split()[1:]] == [
+        float(line) if "," not in line else line for line in shown
+    ]
+
+
 def test_the_test_vectors_are_those_of_the_tests() -> None:
     rows = re.findall(r"\| (\d+) \| (\d+) \| (\d+) \| 0x([0-9A-F]{16}) \|", LANGUAGE)
     assert [(int(seed), int(file), int(row), int(rank, 16)) for seed, file, row, rank in rows] == VECTORS

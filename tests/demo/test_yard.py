@@ -48,7 +48,7 @@ def test_the_years_differ_as_real_files_do(yard: Path) -> None:
     assert open_table(yard / "yard_2029.csv").info.files[0].form == {
         "delimiter": ";", "decimal": ",", "encoding": "cp1252", "quote": '"', "thousands": "", "comment": "",
         "skip": 0, "header": 1, "width": 69, "ragged": False, "footer": None,
-        "returns": False,
+        "returns": False, "line_ends": "lf",
     }  # fmt: skip
 
 

@@ -152,13 +152,14 @@ def statistic(function: str, there: list[Any], kind: str) -> Any:
 
 
 def quantile(ordered: list[Any], share: Fraction) -> Any:
-    """Interpolate linearly (definition 7); of days and times take the lower neighbour."""
+    """Interpolate linearly (definition 7) between the numbers as written in decimals; of days and times take the lower neighbour."""
     place = share * (len(ordered) - 1)
     low = math.floor(place)
     if isinstance(ordered[0], dt.date | dt.time):
         return ordered[low]
     high = min(low + 1, len(ordered) - 1)
-    return float(Fraction(ordered[low]) + (place - low) * (Fraction(ordered[high]) - Fraction(ordered[low])))
+    one, other = (Fraction(Decimal(repr(ordered[number]))) for number in (low, high))
+    return float(one + (place - low) * (other - one))
 
 
 def rounded(value: float, digits: int) -> Any:

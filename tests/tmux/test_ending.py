@@ -64,6 +64,30 @@ def test_the_terminal_is_as_it_was(tmp_path: Path, number: int, wait_seconds: fl
     assert b"Traceback" not in written
 
 
+@pytest.mark.parametrize("wait_seconds", [2.5, 0.6, 1.0])
+@pytest.mark.parametrize("ignored", [False, True])
+def test_nothing_goes_on_where_the_terminal_is_gone(tmp_path: Path, wait_seconds: float, ignored: bool) -> None:
+    """Its window is closed; the hang-up is told by a signal, or by the terminal alone."""
+    (tmp_path / "a.csv").write_text("n,w\n1,a\n2,b\n")
+    ours, theirs = pty.openpty()
+    process = subprocess.Popen(
+        [sys.executable, "-m", "yardcut", "a.csv"],
+        cwd=tmp_path, stdin=theirs, stdout=theirs, stderr=theirs, start_new_session=True,
+        env={**os.environ, "TERM": "xterm-256color"},
+        preexec_fn=(lambda: signal.signal(signal.SIGHUP, signal.SIG_IGN)) if ignored else (lambda: ioctl(0, termios.TIOCSCTTY, 0)),
+    )  # fmt: skip
+    os.close(theirs)
+    end = time.monotonic() + wait_seconds
+    while time.monotonic() < end:
+        if select.select([ours], [], [], 0.02)[0]:
+            os.read(ours, 1 << 16)
+    os.close(ours)
+    try:
+        process.wait(20)
+    finally:
+        process.kill()
+
+
 def test_a_command_that_is_told_to_end_leaves_nothing(tmp_path: Path) -> None:
     (tmp_path / "a.csv").write_text("n,w\n" + "".join(f"{n},{n * 7919 % 1000003}\n" for n in range(600_000)))
     whole = "\n".join(

@@ -16,14 +16,14 @@ FROZEN_SECONDS = 8.0
 """Far longer than it takes, far shorter than what was quadratic took."""
 
 CELLS = {
-    "one word": "x" * 1_000_000,
     "line breaks": '"' + "ab\n" * 100_000 + '"',
+    "one word": "x" * 1_000_000,
     "wide": "木" * 100_000,
     "controls": "\x1b[31m" * 60_000,
 }
 
 
-@pytest.mark.parametrize("kind", some(CELLS, 2))
+@pytest.mark.parametrize("kind", some(CELLS, 1))
 def test_a_cell_of_a_megabyte(tmp_path: Path, kind: str) -> None:
     path = tmp_path / "cell.csv"
     path.write_text("remark,boards\n" + "x,1\n" * 3 + CELLS[kind] + ",2\n" + "y,3\n" * 3, encoding="utf-8")
@@ -56,7 +56,7 @@ LINES = {
 }
 
 
-@pytest.mark.parametrize("kind", some(LINES, 5))
+@pytest.mark.parametrize("kind", some(LINES, 3))
 def test_a_line_as_long_as_one_may_be(tmp_path: Path, kind: str) -> None:
     path = tmp_path / "packs.csv"
     write_packs(path, 30, 5)

@@ -65,7 +65,7 @@ def test_below_it_one_line_says_so_and_keys_still_count(packs: Path, size: tuple
     drive(packs, steps)
 
 
-@pytest.mark.parametrize("size", [(160, 47), (100, 34)], ids=str)
+@pytest.mark.parametrize("size", some([(100, 34), (160, 47)], 1), ids=str)
 def test_the_keys_of_every_card_are_told_whole(packs: Path, size: tuple[int, int]) -> None:
     async def steps(app: Driven) -> None:
         await app.until("300 rows", "distinct")

@@ -4,12 +4,17 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
+from functools import partial
+from io import TextIOWrapper
+from typing import Any, cast
 
 from textual import events
 from textual._xterm_parser import XTermParser
 from textual.drivers import linux_driver
 from textual.drivers.linux_driver import LinuxDriver
 from textual.message import Message
+
+from yardcut.tui.keys.hang_up import LastingFile, leave_if_hung_up
 
 _ESCAPE = "\x1b"
 _OPENS_SEQUENCE = "[O]P_^X"
@@ -27,6 +32,16 @@ class KeyParser(XTermParser):
 
     _is_open = False
 
+    def __init__(self, debug: bool = False, *, terminal: int | None = None) -> None:
+        super().__init__(debug)
+        self._terminal = terminal
+
+    def tick(self) -> Iterable[Message]:
+        """Read what waited long enough; called ten times a second, which is when a terminal that is gone is noticed."""
+        if self._terminal is not None:
+            leave_if_hung_up(self._terminal)
+        return super().tick()
+
     def feed(self, data: str) -> Iterable[Message]:
         """Read what came in."""
         if self._is_open and data and self._timeout_time is not None and data[0] not in _ESCAPE + _OPENS_SEQUENCE:
@@ -36,11 +51,16 @@ class KeyParser(XTermParser):
 
 
 class KeyDriver(LinuxDriver):
-    """Textual's driver, with keys read by :class:`KeyParser`."""
+    """Textual's driver, with keys read by :class:`KeyParser`, and an end where the terminal has gone."""
+
+    def __init__(self, *given: Any, **named: Any) -> None:
+        super().__init__(*given, **named)
+        self._file = cast(TextIOWrapper, LastingFile(cast(TextIOWrapper, self._file)))
 
     def run_input_thread(self) -> None:
         """Wait for keys and hand them on."""
-        linux_driver.XTermParser = KeyParser  # type: ignore[attr-defined] # the driver makes its own, and takes no other
+        # the driver makes its own, and takes no other
+        linux_driver.XTermParser = partial(KeyParser, terminal=self.fileno)  # type: ignore[attr-defined, assignment]
         super().run_input_thread()
 
 
