@@ -68,7 +68,7 @@ def test_a_whole_cut_can_be_typed_before_the_first_paint(start: Start) -> None:
     assert "1,065" in screen
 
 
-@pytest.mark.parametrize("key", some(["R", "C-s", ".", "i", "p", "F4", "Tab"], 3))
+@pytest.mark.parametrize("key", some(["R", "C-s", ".", "i", "p", "F4", "Tab"], 2))
 def test_a_key_pressed_at_once_is_carried_out(start: Start, key: str) -> None:
     app = start()
     app.taken()

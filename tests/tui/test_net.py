@@ -52,7 +52,7 @@ def packs(tmp_path: Path) -> Path:
     return path
 
 
-@pytest.mark.parametrize("where", some(PLACES, 9))
+@pytest.mark.parametrize("where", some(PLACES, 5))
 def test_it_is_told_and_the_app_goes_on(
     packs: Path, where: str, monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture
 ) -> None:

@@ -12,7 +12,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from thoroughness import IS_LONG
+from thoroughness import IS_LONG, some
 from yardcut.core.sources.opening import open_table
 from yardcut.core.sources.spec import DeclaredKind, FormLine, KindLine, NoValueLine, Selector, SourceSpec, SubLine
 from yardcut.core.values.kinds import Kind
@@ -78,7 +78,7 @@ def written(path: Path, rows: list[list[str]], dialect: Dialect) -> list[list[st
     ]
 
 
-@pytest.mark.parametrize("oddity", ["none", "empty cells", "line breaks", "quotes"])
+@pytest.mark.parametrize("oddity", some(["line breaks", "quotes", "empty cells", "none"], 2))
 def test_every_cell_is_what_another_reader_finds(tmp_path: Path, oddity: str) -> None:
     for number, dialect in enumerate(dialects()):
         delimiter, quote, _, encoding, header, _ = dialect
