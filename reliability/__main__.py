@@ -28,7 +28,9 @@ def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--minutes", type=float, default=30.0, help="how long in all")
     parser.add_argument("--only", choices=HUNTS, action="append", help="only this hunt; may be given again")
-    parser.add_argument("--seed", type=int, default=int(time.strftime("%Y%m%d")), help="the first seed, by itself that of the day")
+    parser.add_argument(
+        "--seed", type=int, default=int(time.strftime("%Y%m%d")), help="the first seed, by itself that of the day"
+    )
     options = parser.parse_args()
     chosen = options.only or list(HUNTS)
     whole = sum(HUNTS[hunt][1] for hunt in chosen)

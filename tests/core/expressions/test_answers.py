@@ -71,3 +71,9 @@ def test_a_window_of_bits(first: int, end: int) -> None:
     if first % 8 == 0:
         assert bit.window(bits, first, end).tolist() == bit.pack(mask[first:end]).tolist()
     assert bit.count(bits) == int(mask.sum())
+
+
+def test_the_memory_of_answers_is_that_of_all_their_bits() -> None:
+    true, unknown = np.zeros(3, dtype=np.uint8), np.zeros(3, dtype=np.uint8)
+    assert Answers(20, true).nbytes == 3
+    assert Answers(20, true, unknown).nbytes == 6
