@@ -35,6 +35,8 @@ class Table:
     kinds: dict[int, str]
     today: dt.date = dt.date(2031, 6, 15)
     dials: dict[str, Any] = field(default_factory=dict)
+    remembered: dict[int, tuple[Node, str]] = field(default_factory=dict, init=False)
+    """Kinds of what was asked for before, by the node's identity; of no use once a name means another column."""
 
     def find(self, node: Node) -> int:
         """Return the column a name means: the shown one first, else the hidden one."""
@@ -47,6 +49,12 @@ class Table:
 
 def kind_of(node: Node, table: Table) -> str:
     """Return the kind of a value."""
+    if id(node) not in table.remembered:
+        table.remembered[id(node)] = node, _kind_of(node, table)  # the node is held, or its number might be another's
+    return table.remembered[id(node)][1]
+
+
+def _kind_of(node: Node, table: Table) -> str:
     match node:
         case ("value", _, kind):
             return str(kind)

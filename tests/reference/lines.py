@@ -76,6 +76,7 @@ def _make(reader: Reader, table: Table) -> Table:
         for row, value in zip(table.rows, found, strict=True):
             row.values[key] = value
         table.shown, table.known = _put(table.shown, name, key), _put(table.known, name, key)
+        table.remembered.clear()
     return table
 
 
