@@ -11,7 +11,9 @@ import ast
 import os
 import random
 import re
+import resource
 import shutil
+import signal
 import subprocess
 import sys
 import tempfile
@@ -157,7 +159,7 @@ def _meant(node: ast.AST) -> Iterator[ast.AST]:
 
 
 def tests_about(path: Path) -> list[str]:
-    """Return the tests that name a module or stand where its tests are called like it, and the truth for all."""
+    """Return the tests that are called like a module, those that name it, the truth, and those of its room."""
     module = ".".join(path.relative_to(ROOT / "src").with_suffix("").parts)
     found = []
     for test in sorted((ROOT / "tests").rglob("test_*.py")):
@@ -165,9 +167,15 @@ def tests_about(path: Path) -> list[str]:
             continue
         if test.stem == f"test_{path.stem}" or module in test.read_text(encoding="utf-8"):
             found.append(str(test.relative_to(ROOT)))
+    found.sort(key=lambda test: Path(test).stem != f"test_{path.stem}")
     room = ROOT / "tests" / "core" / path.relative_to(CORE).parts[0]
     whole = READING if room.name == "sources" else [str(room.relative_to(ROOT))] if room.exists() else []
     return list(dict.fromkeys([*found, "tests/test_truth.py", *whole]))
+
+
+def _bounded() -> None:
+    """Let the tests have their seconds of a processor's time: others may use it too."""
+    resource.setrlimit(resource.RLIMIT_CPU, (SECONDS, SECONDS + 5))
 
 
 def outcome(mutant: Mutant, folder: Path) -> str:
@@ -187,10 +195,12 @@ def outcome(mutant: Mutant, folder: Path) -> str:
         }
         command = [sys.executable, "-m", "pytest", "-x", "-q", "-p", "no:cacheprovider", *tests_about(mutant.path)]
         try:
-            done = subprocess.run(command, cwd=ROOT, env=environment, capture_output=True, timeout=SECONDS, check=False)
+            done = subprocess.run(
+                command, cwd=ROOT, env=environment, capture_output=True, timeout=SECONDS * 10, check=False, preexec_fn=_bounded
+            )  # fmt: skip
         except subprocess.TimeoutExpired:
             return "no end"
-        return "caught" if done.returncode else "survived"
+        return "no end" if done.returncode == -signal.SIGXCPU else "caught" if done.returncode else "survived"
     finally:
         shutil.rmtree(place, ignore_errors=True)
 

@@ -38,8 +38,19 @@ def test_the_last_states_are_kept_and_found_when_their_app_is_gone(tmp_path: Pat
     assert found.was_left
     assert found_for(["/yard/yard.csv"], None, [found]) == [found]
     assert found_for(["/yard/other.csv"], None, [found]) == []
+    assert found_for(["/yard/other.csv"], Path("/yard/winter.cut"), [found]) == []
     forget(found)
     assert found_lists(tmp_path) == []
+
+
+def test_a_list_is_found_by_its_file_whatever_it_reads(tmp_path: Path) -> None:
+    keeper = Keeper(tmp_path)
+    keeper.keep(1, kept("draw first 9", path=Path("/yard/winter.cut")))
+    keeper.end(unsaved=True)
+    (found,) = found_lists(tmp_path)
+    assert found_for(["/yard/other.csv"], Path("/yard/winter.cut"), [found]) == [found]
+    assert found_for(["/yard/other.csv"], Path("/yard/summer.cut"), [found]) == []
+    assert found_for(["/yard/other.csv"], None, [found]) == []
 
 
 def test_what_is_saved_is_not_kept(tmp_path: Path) -> None:

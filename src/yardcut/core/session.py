@@ -168,14 +168,16 @@ class Session:
         """Work on another cut of the list."""
         self._history.push((self.cut_list, index % len(self.cut_list.cuts)))
 
-    def enter(self, text: str, selected: int, seed: int | None = None) -> int:
+    def enter(self, text: str, selected: int, seed: int | None = None, *, instead_of_looks: str = "") -> int:
         """Put a new line behind the selected one (-1: the source) and return its index. Raises ``ListError``.
 
-        A draw by chance that names no seed gets the one given, or one chosen now.
+        A draw by chance that names no seed gets the one given, or one chosen now. Look lines of the verb
+        ``instead_of_looks`` go in the same edit.
         """
         text = with_chosen_seed(text.strip(), seed)
         index = self.cut.place_for(selected, Line(text).verb)
-        self._edit(self.cut.inserted(index, Line(text)))
+        looks = tuple(look for look in self.cut.looks if look.look_verb != instead_of_looks)
+        self._edit(replace(self.cut, looks=looks).inserted(index, Line(text)))
         return index
 
     def look(self, text: str) -> None:

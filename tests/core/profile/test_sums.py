@@ -55,3 +55,13 @@ def test_rows_without_a_value_add_nothing(table_of: WriteTable) -> None:
     made = run_lines(table, "make s = SUM(x), a = AVG(x)")[-1].frame
     shown = [float(cells[0] or "") for cells in made.page(0, 1, [2, 3]).cells]
     assert shown == [math.fsum(there), float(sum(map(Fraction, there)) / len(there))], "rounded once, not twice"
+
+
+@pytest.mark.parametrize(
+    "values",
+    [[2**63 - 1], [2**63 - 1, 1], [2**63 - 1] * 2, [2**63 - 1] * 3, [-(2**63) + 1, -1], [-(2**63) + 1, -2], [-(2**63) + 1] * 2, [2**62, 2**62 - 1], [2**62] * 2],
+)  # fmt: skip
+def test_a_whole_sum_beyond_64_bits_is_none(table_of: WriteTable, values: list[int]) -> None:
+    (result,) = run_lines(table_of(["n", "x"], [[value, "x"] for value in values]), "keep SUM(n) IS NULL")
+    fits = -(2**63) <= sum(values) < 2**63
+    assert result.rows.count == (0 if fits else len(values))

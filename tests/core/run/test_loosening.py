@@ -125,6 +125,24 @@ def test_a_row_is_called_back_by_every_way_offered(table: Table, line: str) -> N
             assert set(ids_of(result.rows)) <= set(ids_of(after)), (row, way)
 
 
+@pytest.mark.parametrize(
+    ("line", "row", "ways"),
+    [
+        ("keep species = 'oak' AND n < 20", 1, ["keep species IN ('oak', 'ash') AND n <= 25"]),
+        ("keep d = 'x' OR n > 30", 1, ["keep d IN ('x', 'y') OR n > 30", "keep d = 'x' OR n >= 25"]),
+        ("keep d = 'x' OR n > 30", 2, ["keep d IS NULL OR d = 'x' OR n > 30", "keep d = 'x' OR n >= 5"]),
+        ("keep n BETWEEN 11 AND 20", 1, ["keep n BETWEEN 11 AND 25"]),
+        ("keep n BETWEEN 11 AND 20", 2, ["keep n BETWEEN 5 AND 20"]),
+        ("drop n < 20", 2, ["drop n < 5"]),
+    ],
+)
+def test_the_ways_are_the_nearest_ones(table_of: WriteTable, line: str, row: int, ways: list[str]) -> None:
+    small = table_of(["species", "n", "d"], [["oak", 10, "x"], ["ash", 25, "y"], ["asp", 5, None]])
+    executor = Executor(LocalRunner(small))
+    result = list(executor.run(Cut("", (Line(line),))))[-1]
+    assert [way.text for way in ways_back(result, row, executor, CancelToken())][:-1] == ways
+
+
 def ids_of(rows: RowSet) -> list[int]:
     return [int(row) for row in rows.ids(0, rows.count)]
 

@@ -248,7 +248,7 @@ class ValueForms:
                 whole = numeric and node.function == "SUM" and kinds == {Kind.INTEGER}
                 kind = Kind.INTEGER if whole else Kind.NUMBER if numeric else None
         if kind is None:
-            odd = next((each for each in columns if not each.kind.is_numeric), columns[-1])
+            odd = next(each for each in columns if not each.kind.is_numeric)
             raise self._binder.error(
                 node, f"{node.function} OF does not take {odd.name}, which is {a_kind(odd.kind)}, beside the others",
                 Mend(f"leave it out: without {name_text(odd.name)}"),

@@ -120,9 +120,12 @@ class Desk:
 
     # the list
 
-    def enter(self, text: str, selected: int, seed: int | None = None) -> int:
-        """Put a new line behind the one selected and return its index. Raises ``ListError``."""
-        index = self._session.enter(text, selected, seed)
+    def enter(self, text: str, selected: int, seed: int | None = None, *, instead_of_looks: str = "") -> int:
+        """Put a new line behind the one selected and return its index; look lines of a verb may go with it.
+
+        Raises ``ListError``.
+        """
+        index = self._session.enter(text, selected, seed, instead_of_looks=instead_of_looks)
         self._edited(index)
         return index
 

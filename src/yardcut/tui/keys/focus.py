@@ -68,3 +68,13 @@ class Need(Enum):
     CELL = "a cell under the cursor"
     COLUMN = "a column under the cursor"
     TRIED = "what is wrong with the line being written"
+
+
+class Edits(Enum):
+    """What an action may do to the list."""
+
+    NEVER = "nothing"
+    ONCE = "at most one edit, which undo takes back"
+    SERIES = "an edit that is one with others of its kind before it"
+    BACK = "takes the last edit back"
+    FORTH = "does the edit again that was taken back"

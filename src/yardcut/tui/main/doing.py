@@ -32,13 +32,13 @@ class Doing:
         else:
             self.put(deed.line, deed.instead_of)
 
-    def put(self, line: str, instead_of: int | None = None) -> None:
-        """Put a line behind the selected one, or in place of another."""
+    def put(self, line: str, instead_of: int | None = None, *, instead_of_looks: str = "") -> None:
+        """Put a line behind the selected one (look lines of a verb may go with it), or in place of another."""
         stage = self._stage
         assert stage.desk is not None
         try:
             if instead_of is None:
-                index = stage.desk.enter(line, stage.desk.now.selected)
+                index = stage.desk.enter(line, stage.desk.now.selected, instead_of_looks=instead_of_looks)
             else:
                 index = instead_of
                 stage.desk.rewrite(index, line)

@@ -86,8 +86,7 @@ class LookHands:
         """Order the cut by the column, as it was looked at."""
         line = f"order {self._name()}{self._direction() or ''}"
         self._follow()
-        self._desk.look_no_more()
-        self._doing.put(line)
+        self._doing.put(line, instead_of_looks="order")
 
     def _make_real(self) -> None:
         """Make the look lines lines of the cut."""
