@@ -163,7 +163,7 @@ def tests_about(path: Path) -> list[str]:
     module = ".".join(path.relative_to(ROOT / "src").with_suffix("").parts)
     found = []
     for test in sorted((ROOT / "tests").rglob("test_*.py")):
-        if test.parts[-2] in ("tmux", "tui"):
+        if test.parts[-2] in ("tmux", "tui", "cli"):
             continue
         if test.stem == f"test_{path.stem}" or module in test.read_text(encoding="utf-8"):
             found.append(str(test.relative_to(ROOT)))
