@@ -36,7 +36,7 @@ def main(rows: int, only: str) -> None:
         click.echo(reading_memory(path))
         for measured in reading(path):
             click.echo(measured)
-    from yardcut.core.sources.opening import open_table
+    from yardcut.core.sources.opening_sources import open_table
 
     table = open_table(path)
     if "m" in wanted:

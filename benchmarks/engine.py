@@ -10,8 +10,8 @@ import numpy.typing as npt
 
 from benchmarks.measuring import Measured, PeakMemory, compare
 from yardcut.core.cutlist.model import Cut, Line
-from yardcut.core.run.binding import bind_cut
-from yardcut.core.run.executor import Executor
+from yardcut.core.run.executing.bound_lines import bind_cut
+from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.table.table import Table
 

@@ -17,9 +17,9 @@ from yardcut.core.expressions.frame import source_frame
 from yardcut.core.expressions.values import evaluate
 from yardcut.core.profile.distinct import distinct_values
 from yardcut.core.progress import CancelToken
-from yardcut.core.run.executor import Executor
-from yardcut.core.run.results import LineResult
-from yardcut.core.run.tree_counts import branches
+from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.executing.results import LineResult
+from yardcut.core.run.explaining.tree_counts import branches
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.table.table import Table
 from yardcut.core.table.window import Span

@@ -9,7 +9,7 @@ from pathlib import Path
 from benchmarks.engine import CONDITION, run
 from benchmarks.measuring import Measured, compare, seconds
 from yardcut.core.expressions.frame import source_frame
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.opening_sources import open_table
 
 _LOOKED_AT = ["moisture_pct", "length_mm", "price_per_m3", "grade"]
 

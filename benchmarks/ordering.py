@@ -13,7 +13,7 @@ from pathlib import Path
 from benchmarks.engine import run
 from benchmarks.measuring import Measured, compare
 from yardcut.core.cutlist.model import Cut, Line
-from yardcut.core.run.executor import Executor
+from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.table.table import Table
 

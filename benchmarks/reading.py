@@ -10,7 +10,7 @@ from pathlib import Path
 from pyarrow import csv
 
 from benchmarks.measuring import Measured, PeakMemory, compare
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.opening_sources import open_table
 
 
 def _stream(path: Path) -> int:

@@ -12,7 +12,7 @@ from platformdirs import user_cache_path
 from pyarrow import csv
 
 from benchmarks.measuring import Measured, compare, seconds
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.opening_sources import open_table
 
 COLUMNS = 5_000
 ROWS = 20_000

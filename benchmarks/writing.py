@@ -11,11 +11,11 @@ from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.outgoing import Protected
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.run.executor import Executor
+from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.table import Table
-from yardcut.core.writers.parquet import arrow_arrays, arrow_schema
+from yardcut.core.writers.formats.parquet import arrow_arrays, arrow_schema
 from yardcut.core.writers.targets import Target, write_target
 
 _PARTS = {

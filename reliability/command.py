@@ -63,10 +63,12 @@ def run(
 @cache
 def _load() -> None:
     """Load what the children need, and start no thread: a fork leaves threads behind."""
-    for name in ("cli.main", "cli.cut", "cli.gauge", "cli.check", "cli.run", "core.running", "core.sources.opening",
-                 "core.sources.reading", "core.writers.delimited", "core.profile.summary"):  # fmt: skip
+    for name in (
+        *("cli.main", "cli.cut", "cli.gauge", "cli.check", "cli.run", "core.unattended", "core.profile.summary"),
+        *("core.sources.opening_sources", "core.sources.store.reading_files", "core.writers.formats.delimited"),
+    ):
         import_module(f"yardcut.{name}")
-    from yardcut.core.language.grammars import grammar
+    from yardcut.core.language.syntax.grammars import grammar
 
     grammar()
     grammar("source", "sub_line")

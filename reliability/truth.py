@@ -14,7 +14,7 @@ sys.path.insert(0, str(Path(__file__).parents[1] / "tests"))
 from judging import by_package, by_reference, difference, make_sources
 from reference.generating import Generator
 from yardcut.core.errors import ListError
-from yardcut.core.run.executor import Executor
+from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
 
 CASES = 100

@@ -13,7 +13,7 @@ from hypothesis import settings
 from helpers import WriteTable
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.session import Session
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import FormLine, SourceSpec
 from yardcut.core.table.table import Table
 from yardcut.demo.files import write_yard

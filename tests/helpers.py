@@ -7,11 +7,11 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from yardcut.core.cutlist.model import Cut, Line
-from yardcut.core.language.scope import Scope
-from yardcut.core.run.executor import Executor
-from yardcut.core.run.results import LineResult
+from yardcut.core.language.meaning.scope import Scope
+from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.executing.results import LineResult
 from yardcut.core.scanning.local import LocalRunner
-from yardcut.core.scanning.parts import BLOCK_ROWS
+from yardcut.core.scanning.row_parts import BLOCK_ROWS
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind

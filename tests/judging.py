@@ -16,9 +16,9 @@ from reference.kinds import Table as PlainTable
 from reference.lines import run
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import ListError
-from yardcut.core.run.executor import Executor
-from yardcut.core.run.results import LineResult
-from yardcut.core.sources.opening import open_table
+from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.executing.results import LineResult
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import DeclaredKind, FormLine, KindLine, NoValueLine, Selector, SourceSpec
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind
@@ -81,7 +81,7 @@ def by_package(lines: Sequence[str], executor: Executor, *, looked_at: bool = Fa
     days = (TODAY - dt.date(1970, 1, 1)).days
     results = list(executor.run(cut, today=days, default_seed=0))
     if len(results) < len(lines):
-        from yardcut.core.run.binding import bind_cut
+        from yardcut.core.run.executing.bound_lines import bind_cut
 
         raise bind_cut(cut, executor.runner.table, default_seed=0, today=days)[len(results)].error or ListError("?")
     result = results[-1]

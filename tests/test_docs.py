@@ -12,10 +12,10 @@ from commands import yardcut
 from vectors import VECTORS
 from yardcut.core.cutlist.file import parse_list
 from yardcut.core.language.functions import FUNCTIONS
-from yardcut.core.language.parsing import parse_statement
-from yardcut.core.running import check_cut
+from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.session import Session
 from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.unattended import check_cut
 from yardcut.tui.keys.page import keys_page
 
 ROOT = Path(__file__).parents[1]

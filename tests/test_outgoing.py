@@ -14,11 +14,11 @@ import pytest
 from commands import assert_sentence, yardcut
 from yardcut.core.errors import TargetError, TargetExistsError, TargetProtectedError
 from yardcut.core.outgoing import Outgoing, Protected, check_apart
-from yardcut.core.pictures.bars import Bars, Series
-from yardcut.core.pictures.writing import write_picture
+from yardcut.core.pictures.bar_data import Bars, Series
+from yardcut.core.pictures.drawing_files import write_picture
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.running.list_beside import check_beside, write_beside
 from yardcut.core.session import Session
+from yardcut.core.unattended.list_beside import check_beside, write_beside
 from yardcut.core.writers.left_out import write_left_out
 from yardcut.core.writers.targets import Target, write_target
 from yardcut.core.writers.value_counts import write_value_counts
@@ -26,17 +26,17 @@ from yardcut.core.writers.value_counts import write_value_counts
 ROOT = Path(__file__).parents[1] / "src" / "yardcut"
 WRITING = {"placed", "write_bytes", "write_text", "write_private", "savefig", "opened", "fdopen"}
 BY_THE_DOOR = {
-    "core/outgoing.py", "core/writers/saving.py", "core/writers/together.py", "core/writers/left_out.py",
-    "core/writers/value_counts.py", "core/pictures/writing.py", "core/cutlist/file.py",
+    "core/outgoing.py", "core/writers/saving_slices.py", "core/writers/together.py", "core/writers/left_out.py",
+    "core/writers/value_counts.py", "core/pictures/drawing_files.py", "core/cutlist/file.py",
 }  # fmt: skip
 INTO_THE_DOOR = {  # they write to the name beside the target that the door gave them
-    "core/writers/delimited.py", "core/writers/compressing.py", "core/writers/workbook.py", "core/writers/fifo.py",
+    "core/writers/formats/delimited.py", "core/writers/formats/compressing.py", "core/writers/formats/workbook.py", "core/writers/formats/fifo.py",
 }  # fmt: skip
 OUR_OWN = {  # caches, state, temporary files: never a name that a user gave
-    "core/placing.py", "core/private.py", "core/language/grammars.py", "core/running/reports.py", "core/cutlist/kept.py",
-    "core/sources/store_parts.py", "core/sources/dropped.py", "core/sources/on_demand.py", "core/sources/piped.py",
-    "core/sources/block_index.py", "core/table/array_file.py", "core/table/table.py", "core/ranking/ranges_kept.py",
-    "tui/editor.py", "cli/logs.py", "core/locks.py", "core/sources/set_aside.py",
+    "core/placing.py", "core/private.py", "core/language/syntax/grammars.py", "core/unattended/reports.py", "core/cutlist/kept.py",
+    "core/sources/store/store_parts.py", "core/sources/delimited_blocks/dropped.py", "core/sources/on_demand.py", "core/sources/piped.py",
+    "core/sources/delimited_blocks/block_index.py", "core/table/array_file.py", "core/table/table.py", "core/ranking/ordering/key_ranges_kept.py",
+    "tui/editor.py", "cli/logs.py", "core/locks.py", "core/sources/kinds/set_aside.py",
 }  # fmt: skip
 CHECKED_BEFORE = {"demo/files.py"}
 OF_THE_CHECKOUT = {"cli/manual.py", "demo/pack_ready.py"}

@@ -14,8 +14,8 @@ from test_truth import random_cuts
 from thoroughness import IS_LONG
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import ListError
-from yardcut.core.run.binding import bind_cut
-from yardcut.core.run.executor import Executor
+from yardcut.core.run.executing.bound_lines import bind_cut
+from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
 
 HEAD = (

@@ -139,7 +139,7 @@ def test_rows_of_blanks_between_separators_are_blank(place: Path) -> None:
 
 
 def test_a_row_without_an_end_is_said_to_be_one(place: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    from yardcut.core.sources import blocks
+    from yardcut.core.sources.delimited_blocks import cutting as blocks
 
     monkeypatch.setattr(blocks, "LONGEST_ROW_BYTES", 1 << 21)
     (place / "l.csv").write_text("a,b\n" + "x" * (20 << 20) + ",1\n")

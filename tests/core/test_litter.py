@@ -15,7 +15,7 @@ import pytest
 from yardcut.core import litter
 from yardcut.core.locks import hold
 from yardcut.core.placing import placed
-from yardcut.core.sources.cache import (
+from yardcut.core.sources.store.cache import (
     BUILDING,
     CACHE_LIMIT_VARIABLE,
     PIPED,
@@ -30,7 +30,7 @@ import sys, time
 from pathlib import Path
 from yardcut.core.locks import hold
 from yardcut.core.placing import placed
-from yardcut.core.sources.cache import new_folder
+from yardcut.core.sources.store.cache import new_folder
 from yardcut.core.sources.piped import kept_input
 import io
 building = new_folder()
@@ -106,7 +106,7 @@ def test_two_at_once_sweep_nothing_of_each_other(cache: Path, tmp_path: Path) ->
     script = (
         "import sys; from pathlib import Path\n"
         "from yardcut.core.placing import placed\n"
-        "from yardcut.core.sources.cache import new_folder, place_folder, stores_folder\n"
+        "from yardcut.core.sources.store.cache import new_folder, place_folder, stores_folder\n"
         "for number in range(60):\n"
         "    folder = new_folder()\n"
         "    (folder / 'x').write_text('x')\n"

@@ -13,7 +13,7 @@ AT_ONCE = """
 import sys, threading
 sys.setswitchinterval(1e-6)
 from yardcut.tui.desk.warm_up import warm_up
-from yardcut.core.language.parsing import parse_statement
+from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.values.patterns import compiled
 def near():
     from yardcut.core.near import nearest

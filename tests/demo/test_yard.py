@@ -9,8 +9,8 @@ from pathlib import Path
 import pytest
 
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.dropped import BLANK, REPEATED_HEADER, TOO_FEW, TOO_MANY
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.delimited_blocks.dropped import BLANK, REPEATED_HEADER, TOO_FEW, TOO_MANY
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.values.kinds import Kind
 from yardcut.demo.files import ALL_BAYS, BLANK_ROWS, DASHED_READINGS, READY_ROWS, columns_of, plans, write_yard
 from yardcut.demo.packs import WORKING_DAYS

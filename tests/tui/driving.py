@@ -14,7 +14,7 @@ from textual.pilot import Pilot, WaitForScreenTimeout
 
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.tui.app import YardCutApp
-from yardcut.tui.opening import Opening
+from yardcut.tui.opened_with import Opening
 
 WAIT_SECONDS = 20.0
 _LOOK_SECONDS = 0.03  # looking costs as much as drawing

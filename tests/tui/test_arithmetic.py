@@ -3,9 +3,9 @@
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardcut.tui.widgets.bars import heights, merged, plank
-from yardcut.tui.widgets.grid.layout import aligned, cells_width, head_width, most_decimals
-from yardcut.tui.widgets.grid.model import GridColumn
+from yardcut.tui.widgets.bar_cells import heights, merged, plank
+from yardcut.tui.widgets.grid.grid_layout import aligned, cells_width, head_width, most_decimals
+from yardcut.tui.widgets.grid.grid_source import GridColumn
 from yardcut.tui.widgets.grid.viewport import GAP_CELLS, Viewport, column_at, leftmost, shown_columns
 
 

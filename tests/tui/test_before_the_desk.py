@@ -10,10 +10,10 @@ import pytest
 
 from tui.driving import Driven, drive
 from tui.plain_truth import write_packs
+from yardcut.tui.keys.actions import ACTIONS
 from yardcut.tui.keys.focus import Focus, Need
-from yardcut.tui.keys.table import ACTIONS
 from yardcut.tui.main.screen import MainScreen
-from yardcut.tui.opening import Opening
+from yardcut.tui.opened_with import Opening
 
 ROWS = 900
 PREVIEWED = re.compile(r"\b20[2-4]\b(?![-.\d])")

@@ -14,7 +14,7 @@ from tui.driving import Driven, drive
 from yardcut.core.progress import CancelToken
 from yardcut.core.sources.formats.inside import TableLook
 from yardcut.core.sources.formats.sqlite import tables_of
-from yardcut.tui.opening import Opening
+from yardcut.tui.opened_with import Opening
 
 
 def test_a_view_that_cannot_be_read_leads_back_to_the_choice(tmp_path: Path) -> None:

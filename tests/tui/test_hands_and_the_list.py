@@ -20,9 +20,9 @@ from textual import events
 
 from tui.driving import Driven, drive
 from yardcut.core.cutlist.model import CutList
-from yardcut.core.language.dial_lines import parse_dial
+from yardcut.core.language.syntax.dial_lines import parse_dial
+from yardcut.tui.keys.actions import ACTIONS, Action, action_for
 from yardcut.tui.keys.focus import Edits, Focus, Need
-from yardcut.tui.keys.table import ACTIONS, Action, action_for
 
 COUNT = int(os.environ.get("YARDCUT_KEYS", "160"))
 LINES = ["keep grade = 'A'", "drop species = 'oak' OR boards > 30", "make m = boards / 2", "order price_per_m3 DESC, ticket",

@@ -9,7 +9,7 @@ import pytest
 from tui.driving import Driven, drive
 from tui.plain_truth import write_packs
 from yardcut.core.cutlist.kept import found_lists, lists_folder
-from yardcut.tui.main.keeping import Keeping
+from yardcut.tui.main.saving.autosaving import Keeping
 
 
 @pytest.fixture

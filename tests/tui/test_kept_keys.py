@@ -16,7 +16,7 @@ from textual.widgets import Input, OptionList
 from thoroughness import IS_LONG, some
 from tui.driving import Driven, drive
 from tui.plain_truth import write_packs
-from yardcut.core.run import reason_groups
+from yardcut.core.run.explaining import reason_groups
 from yardcut.tui.cards.card import Card
 
 

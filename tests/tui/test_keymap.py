@@ -7,10 +7,10 @@ from pathlib import Path
 
 import pytest
 
-from yardcut.tui.cards.help import help_entries
+from yardcut.tui.cards.looking.help import help_entries
+from yardcut.tui.keys.actions import ACTIONS, action_for, footer_actions
 from yardcut.tui.keys.focus import Focus, Need
 from yardcut.tui.keys.names import key_text
-from yardcut.tui.keys.table import ACTIONS, action_for, footer_actions
 from yardcut.tui.keys.terminal import KeyParser
 
 NAMED = {"enter", "tab", "backspace", "delete", "insert", "space", "escape", "up", "down", "left", "right", "home", "end",

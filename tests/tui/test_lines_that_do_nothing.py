@@ -11,8 +11,8 @@ from tui.driving import Driven, drive
 from tui.plain_truth import write_packs
 from yardcut.core.cutlist.model import Line
 from yardcut.core.sources.spec import SourceSpec
+from yardcut.tui.keys.actions import ACTIONS
 from yardcut.tui.keys.focus import Focus
-from yardcut.tui.keys.table import ACTIONS
 
 LINES = [
     "draw random 12 per species seed 3", "order grade DESC, boards", "keep boards > 3 AND grade = 'A'", "draw top 3 by boards",

@@ -7,9 +7,9 @@ import pytest
 from helpers import WriteTable
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.progress import CancelToken
-from yardcut.core.run.binding import bind_cut
-from yardcut.core.run.executor import Executor
-from yardcut.core.run.tree_counts import branches
+from yardcut.core.run.executing.bound_lines import bind_cut
+from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.explaining.tree_counts import branches
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.table.table import Table
 from yardcut.tui.panels.list_lines import panel_lines

@@ -10,13 +10,14 @@ import pytest
 from thoroughness import some
 from tui.driving import Driven, drive
 from tui.plain_truth import write_packs
-from yardcut.tui.cards.row import RowCard
+from yardcut.tui.cards.looking.row import RowCard
+from yardcut.tui.desk.column_looks import Looks
 from yardcut.tui.desk.desk import Desk
-from yardcut.tui.desk.looks import Looks
-from yardcut.tui.main import going, writing
 from yardcut.tui.main.looking import Looking
+from yardcut.tui.main.prompting import going
+from yardcut.tui.main.prompting import writing_lines as writing
+from yardcut.tui.main.prompting.writing_lines import Writing
 from yardcut.tui.main.showing import Showing
-from yardcut.tui.main.writing import Writing
 from yardcut.tui.panels.list_panel import ListPanel
 from yardcut.tui.widgets.footer import Footer
 from yardcut.tui.widgets.grid.grid import Grid

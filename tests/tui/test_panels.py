@@ -8,8 +8,8 @@ from yardcut.core.values.kinds import Kind
 from yardcut.tui.panels.gauge import _commonest, _compared, _counts, _figures, _quarters
 from yardcut.tui.part_styles import _PARTS, part_style
 from yardcut.tui.theme import DARK, LIGHT
-from yardcut.tui.widgets.grid.drawing import head_marks, prepare
-from yardcut.tui.widgets.grid.model import GridColumn, GridPage, PreviewSource
+from yardcut.tui.widgets.grid.grid_lines import head_marks, prepare
+from yardcut.tui.widgets.grid.grid_source import GridColumn, GridPage, PreviewSource
 
 NUMBERS = Summary(
     "price", Kind.NUMBER, 120, 100, 60, "1.5", "3", "4", "5", "9", "410", "4.1", bins=(1, 5, 2), set_aside=2,

@@ -11,9 +11,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from helpers import WriteTable
 from tui.driving import Driven, drive
-from yardcut.core.language.naming import free_name, name_trouble, renamed_by_rule
-from yardcut.tui.desk.looks import Looks
+from yardcut.core.expressions.frame import source_frame
+from yardcut.core.language.helping.new_names import free_name, name_trouble, renamed_by_rule
+from yardcut.core.progress import CancelToken
+from yardcut.tui.desk.column_looks import Looks
+from yardcut.tui.desk.figured_rows import Rows
+from yardcut.tui.rack.samples import SampleRows
 
 
 def columns_text(driven: Driven) -> str:
@@ -300,3 +305,10 @@ def test_what_is_found_by_figures_follows_the_figures(tmp_path: Path, monkeypatc
         await driven.until("sorted by missing")
 
     drive(small(tmp_path), steps)
+
+
+def test_values_are_read_though_the_screen_shows_columns_of_a_newer_list(table_of: WriteTable) -> None:
+    frame = source_frame(table_of(["a", "b"], [["x", 1], ["y", 2]]))
+    samples = SampleRows(Rows(frame, "now"), frame.columns, 0)
+    read = {number: cells for found in samples.read([72, 1], CancelToken()) for number, cells in found.items()}
+    assert read == {1: ("1", "2"), 0: ("x", "y")}

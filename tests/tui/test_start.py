@@ -10,7 +10,7 @@ def test_the_app_starts_without_the_heavy_modules(yard: object) -> None:
     script = (
         "import sys\n"
         "from yardcut.tui.app import YardCutApp\n"
-        "from yardcut.tui.opening import Opening\n"
+        "from yardcut.tui.opened_with import Opening\n"
         "from yardcut.core.sources.spec import SourceSpec\n"
         "YardCutApp(Opening(SourceSpec.of(sys.argv[1])))\n"
         f"print([name for name in {HEAVY!r} if name in sys.modules])\n"

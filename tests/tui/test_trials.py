@@ -8,14 +8,14 @@ import pytest
 
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.session import Session
-from yardcut.tui.desk.cells import line_about
+from yardcut.tui.desk.column_looks import Looks
 from yardcut.tui.desk.desk import Desk
 from yardcut.tui.desk.grids import FrameSource, moment_source, trial_source
-from yardcut.tui.desk.looks import Looks
+from yardcut.tui.desk.offering.cell_lines import line_about
 from yardcut.tui.desk.trials import Draft, Trial, try_line, values_at
 from yardcut.tui.desk.view import View
-from yardcut.tui.main.said import said_of
-from yardcut.tui.widgets.grid.model import Mark
+from yardcut.tui.main.prompting.said import said_of
+from yardcut.tui.widgets.grid.grid_source import Mark
 
 
 @pytest.fixture

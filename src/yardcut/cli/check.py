@@ -14,8 +14,8 @@ from yardcut.cli.working import say_source, with_progress
 @click.argument("list_path", metavar="LIST", type=click.Path(path_type=Path))
 def check(list_path: Path) -> None:
     """Check every line of LIST against its source, run nothing, and say which files a run would write."""
-    from yardcut.core.running import check_cut
     from yardcut.core.session import Session
+    from yardcut.core.unattended import check_cut
     from yardcut.core.writers.targets import RunOptions, targets_of
 
     session = Session.from_list(list_path)

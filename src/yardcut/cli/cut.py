@@ -23,7 +23,7 @@ from yardcut.cli.working import (
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
-    from yardcut.core.run.report import Report
+    from yardcut.core.run.explaining.report import Report
 
 
 @click.command()
@@ -43,12 +43,12 @@ def cut(
 
     Example: yardcut cut yard_2031.csv -l "drop bay = 'ALL BAYS'" -l "draw first 10" --out ten.csv
     """
-    from yardcut.core import running
+    from yardcut.core import unattended
     from yardcut.core.cutlist.model import Cut, CutList, Line
-    from yardcut.core.language.dial_lines import WORD as DIAL
-    from yardcut.core.language.layout import split_statements
-    from yardcut.core.language.source_lines import WORDS as SUB_LINE_WORDS
-    from yardcut.core.language.source_lines import parse_sub_line
+    from yardcut.core.language.syntax.dial_lines import WORD as DIAL
+    from yardcut.core.language.syntax.source_lines import WORDS as SUB_LINE_WORDS
+    from yardcut.core.language.syntax.source_lines import parse_sub_line
+    from yardcut.core.language.syntax.statements import split_statements
     from yardcut.core.session import Session
     from yardcut.core.writers.targets import RunOptions
 
@@ -67,7 +67,7 @@ def cut(
         say_source(session.open(token, progress))
         options = RunOptions(out, replace, with_hints=not quiet)
         told = say_nothing if quiet else say_line
-        return running.run_cut(session, 0, options, token, progress, told, sys.stdout)
+        return unattended.run_cut(session, 0, options, token, progress, told, sys.stdout)
 
     report = with_progress(work, quiet=quiet)
     for note in [] if quiet else report.notes:

@@ -22,7 +22,7 @@ _MOST_CELLS = 32
 def gauge(sources: tuple[str, ...], lines: tuple[str, ...], as_json: bool) -> None:
     """Print what each column of SOURCE holds: kind, missing, distinct, quartiles, sum, average, commonest values."""
     from yardcut.core.expressions.frame import source_frame
-    from yardcut.core.language.source_lines import parse_sub_line
+    from yardcut.core.language.syntax.source_lines import parse_sub_line
     from yardcut.core.profile.summary import Summary, summarise
     from yardcut.core.session import Session
 

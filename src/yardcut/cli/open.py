@@ -27,7 +27,7 @@ def open_app(sources: tuple[str, ...], lines: tuple[str, ...]) -> None:
         raise ListError("no source was named", mend=Mend("name a file, or try: yardcut demo"))
     source = named_sources(sources)
     if lines:
-        from yardcut.core.language.source_lines import parse_sub_line
+        from yardcut.core.language.syntax.source_lines import parse_sub_line
 
         source = dataclasses.replace(source, lines=tuple(map(parse_sub_line, lines)))
     run_app(source)
@@ -39,7 +39,7 @@ def run_app(source: SourceSpec) -> None:
 
     collect_later()
     from yardcut.tui.app import YardCutApp
-    from yardcut.tui.opening import Opening
+    from yardcut.tui.opened_with import Opening
 
     opening = Opening(source)
     if not sys.stdin.isatty():

@@ -27,7 +27,7 @@ from yardcut.core.outgoing import OF_THIS_RUN, Outgoing
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
-    from yardcut.core.run.report import Report
+    from yardcut.core.run.explaining.report import Report
     from yardcut.core.session import Session
     from yardcut.core.writers.targets import RunOptions
 
@@ -69,7 +69,7 @@ def run(
 
     Each line's rows in and out go to standard error. A cut without a save line writes CSV to standard output.
     """
-    from yardcut.core import running
+    from yardcut.core import unattended
     from yardcut.core.errors import ListError, Mend
     from yardcut.core.session import Session
     from yardcut.core.writers.targets import RunOptions
@@ -79,23 +79,23 @@ def run(
     session.set_dials(dial_settings(settings))
     if sources:
         session.read_instead(named_sources(sources))
-    earlier = running.read_report(against) if against else None
+    earlier = unattended.read_report(against) if against else None
     told = say_nothing if quiet else say_line
 
     def work(token: CancelToken, progress: Progress) -> list[tuple[Path | None, Report]]:
-        indices = running.cuts_to_run(session, name)
+        indices = unattended.cuts_to_run(session, name)
         if len(indices) > 1 and out is not None:
             raise ListError("--out stands for one cut's target", mend=Mend("name the cut with --cut"))
         say_source(session.open(token, progress))
         for index in indices:
-            running.check_cut(session, session.cut_list.cuts[index])
+            unattended.check_cut(session, session.cut_list.cuts[index])
         options = RunOptions(out, may_replace, list_path.parent, _names(session), with_hints=not quiet)
         found: list[tuple[Path | None, Report]] = []
         if each is None:
             options = _reported(session, options, report_path)
             _say_outside(session, indices, options)
             found += [(report_path, report) for report in
-                      running.run_cuts(session, indices, options, token, progress, told, sys.stdout)]  # fmt: skip
+                      unattended.run_cuts(session, indices, options, token, progress, told, sys.stdout)]  # fmt: skip
             return found
         written: list[Path] = []
         for value, place, per_value in _each(session, each, indices, options, report_path, token, progress):
@@ -104,7 +104,7 @@ def run(
             per_value = replace(_reported(session, per_value, place), written=tuple(written))
             _say_outside(session, indices, per_value)
             found += [(place, report) for report in
-                      running.run_cuts(session, indices, per_value, token, progress, told)]  # fmt: skip
+                      unattended.run_cuts(session, indices, per_value, token, progress, told)]  # fmt: skip
             written += [Path(path) for _, report in found[-len(indices) :] for path in report.files_written]
             written += per_value.reports
         return found
@@ -113,7 +113,7 @@ def run(
     for place, report in with_progress(work, quiet=quiet):
         differ |= _say_report(session, report, earlier, is_last=each is None, quiet=quiet)
         if place is not None:
-            running.write_report(report, Outgoing(place, session.protected, may_replace, private=True))
+            unattended.write_report(report, Outgoing(place, session.protected, may_replace, private=True))
     if strict and differ:
         sys.exit(STRICT_EXIT)
 
@@ -128,7 +128,7 @@ def _reported(session: Session, options: RunOptions, report_path: Path | None) -
 
 def _names(session: Session) -> dict[str, str]:
     """Return what stands in the places ``{dial}`` of paths: the value of each dial that holds one."""
-    from yardcut.core.language.dials import held_text
+    from yardcut.core.language.meaning.dials_put_in import held_text
     from yardcut.core.writers.parting import file_name_of
 
     held = {dial.name: held_text(dial) for dial in session.cut_list.dials}
@@ -150,7 +150,7 @@ def _each(
 ) -> Iterator[tuple[str, Path | None, RunOptions]]:  # fmt: skip
     """Let a dial hold each of its values in turn; yields the value, where its report goes, and where its slice."""
     from yardcut.core.errors import ListError, Mend
-    from yardcut.core.run.dial_values import first_line_with, values_for_each
+    from yardcut.core.run.looking.values_for_dials import first_line_with, values_for_each
     from yardcut.core.writers.parting import distinct_names, filled
 
     cuts = session.cut_list.cuts
@@ -175,16 +175,16 @@ def _say_report(
 
     One of several runs for the values of a dial is not compared: each meets other rows on purpose.
     """
-    from yardcut.core import running
+    from yardcut.core import unattended
     from yardcut.core.errors import SourceError, TargetError
 
     cut = session.cut_list.cuts[session.cut_list.cut_index(report.cut)]
-    kept = running.last_report_path(session, cut)
+    kept = unattended.last_report_path(session, cut)
     if earlier is None and is_last and kept.exists():
         # the last run's report is nobody's file: a damaged one is the same as none
         with contextlib.suppress(SourceError):
-            earlier = running.read_report(kept)
-    differences = running.differences(earlier, report) if earlier else []
+            earlier = unattended.read_report(kept)
+    differences = unattended.differences(earlier, report) if earlier else []
     for difference in differences:
         say(f"! since the last run {difference}")
     for note in [] if quiet else report.notes:
@@ -193,7 +193,7 @@ def _say_report(
         say(f"! {warning}")
     if is_last:
         try:
-            running.keep_report(report, kept)
+            unattended.keep_report(report, kept)
         except TargetError as error:
             # the slice is written, and that is what was asked for
             say(f"! the next run has nothing to be compared with: {error}")

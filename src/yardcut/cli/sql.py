@@ -35,9 +35,9 @@ def sql(
     What cannot be said in SQL so that it surely means the same, such as a draw by chance, is said to be so.
     """
     from yardcut.core.errors import ListError, Mend
-    from yardcut.core.running import check_cut
     from yardcut.core.session import Session
     from yardcut.core.sql.statement import as_statement
+    from yardcut.core.unattended import check_cut
 
     session = Session.from_list(list_path)
     session.today = today

@@ -18,7 +18,7 @@ from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
-    from yardcut.core.run.report import LineReport
+    from yardcut.core.run.explaining.report import LineReport
     from yardcut.core.sources.spec import SourceSpec
     from yardcut.core.table.table import Table
 
@@ -79,7 +79,7 @@ def _display(progress: Progress, done: threading.Event) -> None:
 
 def say_source(table: Table) -> None:
     """Say on standard error what a user must know of the source: files left out and how they differ, rows dropped."""
-    from yardcut.core.run.source_report import sentences
+    from yardcut.core.run.explaining.source_report import sentences
 
     for sentence in sentences(table):
         say(f"! {sentence}")

@@ -11,21 +11,21 @@ from yardcut.core.cutlist.file import load_list, save_list
 from yardcut.core.cutlist.history import History
 from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError, Place
-from yardcut.core.language.dial_lines import with_texts
-from yardcut.core.language.layout import split_statements
 from yardcut.core.language.lines import statement_text, wants_seed, with_seed
-from yardcut.core.language.looks import parse_look
-from yardcut.core.language.parsing import parse_statement
-from yardcut.core.language.source_lines import WORDS as SUB_LINE_WORDS
+from yardcut.core.language.syntax.dial_lines import with_texts
+from yardcut.core.language.syntax.look_lines import parse_look
+from yardcut.core.language.syntax.parsing_lines import parse_statement
+from yardcut.core.language.syntax.source_lines import WORDS as SUB_LINE_WORDS
+from yardcut.core.language.syntax.statements import split_statements
 from yardcut.core.outgoing import Outgoing, Protected
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.run.binding import BoundLine, bind_cut
-from yardcut.core.run.executor import Executor
-from yardcut.core.run.kinds_used import with_kinds_used
-from yardcut.core.run.results import LineResult
+from yardcut.core.run.executing.bound_lines import BoundLine, bind_cut
+from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.executing.kinds_used import with_kinds_used
+from yardcut.core.run.executing.results import LineResult
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources.applying import WrongSubLineError
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec, SubLine
 from yardcut.core.table.table import Table
 

@@ -14,7 +14,7 @@ from yardcut.tui.keys.dispatcher import Dispatcher, Place
 from yardcut.tui.keys.terminal import KeyDriver
 from yardcut.tui.main.screen import MainScreen
 from yardcut.tui.net import Net, keep_loops_alive
-from yardcut.tui.opening import Opening
+from yardcut.tui.opened_with import Opening
 from yardcut.tui.theme import DARK, LIGHT
 
 _LOOK_SECONDS = 0.02

@@ -8,7 +8,7 @@ from yardcut.core.cutlist.file import list_text, load_list, parse_list, save_lis
 from yardcut.core.cutlist.history import History
 from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError, NotYetError, SourceError, TargetError
-from yardcut.core.language.source_lines import parse_sub_line, sub_line_text
+from yardcut.core.language.syntax.source_lines import parse_sub_line, sub_line_text
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.session import Session
 

@@ -15,9 +15,9 @@ from hypothesis import strategies as st
 from helpers import ids_left
 from thoroughness import examples
 from yardcut.core.language import tree as t
-from yardcut.core.language.printing import expression_text
-from yardcut.core.sources import builders
-from yardcut.core.sources.opening import open_table
+from yardcut.core.language.syntax.printing import expression_text
+from yardcut.core.sources.opening_sources import open_table
+from yardcut.core.sources.store import builders
 from yardcut.core.table.table import Table
 
 WORDS = ["oak", "Oak", "oak ", "ash", "élan", "end shake", "a%b", "a_b", "🌲", "", "zz\nz", "oaken"]

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardcut.core.expressions.answers import Answers, all_of, any_of, is_truth, joined, of_test
+from yardcut.core.expressions.testing.answers import Answers, all_of, any_of, is_truth, joined, of_test
 from yardcut.core.table import bits as bit
 
 Truth = bool | None

@@ -8,8 +8,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from thoroughness import examples
-from yardcut.core.expressions import byte_search
-from yardcut.core.expressions.byte_search import LONGEST, places_of
+from yardcut.core.expressions.testing import byte_search
+from yardcut.core.expressions.testing.byte_search import LONGEST, places_of
 
 
 def found_in(data: bytes, wanted: bytes) -> list[int]:

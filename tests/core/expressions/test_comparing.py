@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardcut.core.expressions.comparing import SWAPPED, compare_constant, compare_vectors
+from yardcut.core.expressions.testing.comparing_numbers import SWAPPED, compare_constant, compare_vectors
 from yardcut.core.table.vectors import NumericVector
 from yardcut.core.values.kinds import Kind
 

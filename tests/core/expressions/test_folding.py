@@ -6,7 +6,7 @@ import sys
 
 import pytest
 
-from yardcut.core.expressions.folding import simple_fold
+from yardcut.core.expressions.testing.folding import simple_fold
 
 
 @pytest.mark.parametrize(

@@ -17,7 +17,7 @@ from hypothesis import strategies as st
 from helpers import WriteTable, run_lines
 from yardcut.core.errors import ListError
 from yardcut.core.expressions.frame import source_scope
-from yardcut.core.run.binding import bind_line
+from yardcut.core.run.executing.bound_lines import bind_line
 from yardcut.core.table.table import Table
 
 HEADER = ["code", "words", "whole", "other", "price", "day", "moment", "clock", "held"]

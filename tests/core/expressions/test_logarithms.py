@@ -14,7 +14,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardcut.core.expressions.logarithms import decimal_logarithm, exponential, natural_logarithm, power
+from yardcut.core.expressions.computing.logarithms import decimal_logarithm, exponential, natural_logarithm, power
 
 numbers = st.floats(allow_nan=False, allow_infinity=False)
 positive = st.floats(min_value=5e-324, allow_infinity=False, allow_nan=False)
@@ -79,7 +79,7 @@ def test_powers_of_ten_have_whole_logarithms() -> None:
 
 _DIGEST = """
 import hashlib, numpy as np
-from yardcut.core.expressions.logarithms import *
+from yardcut.core.expressions.computing.logarithms import *
 values = np.random.default_rng(1).random(40_000) * 50 + 1e-9
 found = [natural_logarithm(values), decimal_logarithm(values), exponential(values), power(values, values[::-1] / 9)]
 print(hashlib.sha256(b"".join(each.tobytes() for each in found)).hexdigest())

@@ -13,7 +13,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from helpers import WriteTable, run_lines
-from yardcut.core.expressions.kernels import KERNELS
+from yardcut.core.expressions.computing.kernels import KERNELS
 from yardcut.core.table.vectors import NumericVector
 from yardcut.core.values.kinds import Kind
 

@@ -2,14 +2,14 @@ import pytest
 
 from helpers import YARD_SCOPE
 from yardcut.core.errors import ListError
-from yardcut.core.language import bound as b
-from yardcut.core.language.bound_parts import columns_named, pieces_of
-from yardcut.core.language.fixed import Fixed
 from yardcut.core.language.lines import bind
-from yardcut.core.language.parsing import parse_statement
+from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.bound_parts import columns_named, pieces_of
+from yardcut.core.language.meaning.fixed import Fixed
+from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.verbs.columns import BoundColumns
 from yardcut.core.language.verbs.filter import BoundFilter
-from yardcut.core.run.binding import bind_line
+from yardcut.core.run.executing.bound_lines import bind_line
 from yardcut.core.values.kinds import Kind
 
 

@@ -12,7 +12,7 @@ from yardcut.core.errors import ListError
 from yardcut.core.language import tree as t
 from yardcut.core.language.functions import FUNCTIONS
 from yardcut.core.language.lines import statement_text
-from yardcut.core.run.binding import bind_line
+from yardcut.core.run.executing.bound_lines import bind_line
 from yardcut.core.values.kinds import Kind
 
 _KINDS = list(Kind)

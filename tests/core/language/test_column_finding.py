@@ -6,7 +6,7 @@ import pytest
 
 from helpers import scope_of
 from yardcut.core.errors import ListError
-from yardcut.core.language.column_finding import Figures, Places, find_columns
+from yardcut.core.language.helping.column_finding import Figures, Places, find_columns
 from yardcut.core.values.kinds import Kind
 
 NAMES = ["ticket", "species", "length_mm", "width_mm", "moisture_d01", "moisture_d07", "kiln_in", "kiln_out"]

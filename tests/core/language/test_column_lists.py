@@ -8,10 +8,10 @@ from hypothesis import strategies as st
 
 from helpers import scope_of
 from yardcut.core.errors import ListError
-from yardcut.core.language.column_lists import EVERYTHING, ColumnList
-from yardcut.core.language.parsing import parse_statement
-from yardcut.core.language.printing import items_text
-from yardcut.core.language.scope import Scope
+from yardcut.core.language.helping.column_lists import EVERYTHING, ColumnList
+from yardcut.core.language.meaning.scope import Scope
+from yardcut.core.language.syntax.parsing_lines import parse_statement
+from yardcut.core.language.syntax.printing import items_text
 from yardcut.core.language.verbs.columns import Columns
 from yardcut.core.values.kinds import Kind
 

@@ -1,8 +1,8 @@
 from helpers import YARD_SCOPE
-from yardcut.core.language.bound import ShownColumn
-from yardcut.core.language.completing import Frequent, complete
-from yardcut.core.language.forms import form_for
-from yardcut.core.language.parsing import parse_statement
+from yardcut.core.language.helping.completing_lines import Frequent, complete
+from yardcut.core.language.helping.forms import form_for
+from yardcut.core.language.meaning.bound import ShownColumn
+from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.verbs.table import VERBS
 
 

@@ -10,11 +10,11 @@ from helpers import WriteTable
 from yardcut.core.cutlist.file import list_text, parse_list
 from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError
-from yardcut.core.language.dial_lines import dial_text, nudged, parse_dial, with_texts
 from yardcut.core.language.lines import statement_text
-from yardcut.core.language.parsing import parse_statement
+from yardcut.core.language.syntax.dial_lines import dial_text, nudged, parse_dial, with_texts
+from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.progress import CancelToken
-from yardcut.core.run.executor import Executor
+from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.table.table import Table
 
@@ -40,7 +40,7 @@ def tickets(table: Table, dials: tuple[str, ...], *lines: str) -> list[str | Non
 
 
 def error_of(table: Table, dials: tuple[str, ...], line: str) -> str:
-    from yardcut.core.run.binding import bind_cut
+    from yardcut.core.run.executing.bound_lines import bind_cut
 
     (bound,) = bind_cut(Cut("", (Line(line),)), table, default_seed=1, dials=tuple(map(parse_dial, dials)))
     assert bound.error is not None, line
@@ -199,8 +199,8 @@ def test_nudging_keeps_to_the_ends_and_steps() -> None:
 
 
 def test_no_mend_puts_a_value_in_the_place_of_a_dial(table: Table) -> None:
-    from yardcut.core.run.binding import bind_cut
-    from yardcut.core.run.line_hints import line_hints
+    from yardcut.core.run.executing.bound_lines import bind_cut
+    from yardcut.core.run.hinting.line_hints import line_hints
 
     for dial, line in (
         ("dial x = 5", "keep species = :x"),

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from yardcut.core.language import grammars
+from yardcut.core.language.syntax import grammars
 
 LINE = "kind felled_on date, sold_on text"
 

@@ -1,7 +1,7 @@
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardcut.core.language.layout import split_statements, without_comments
+from yardcut.core.language.syntax.statements import split_statements, without_comments
 
 LINES = st.lists(
     st.sampled_from(

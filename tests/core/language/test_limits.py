@@ -9,12 +9,12 @@ from hypothesis import strategies as st
 from helpers import WriteTable, run_lines
 from thoroughness import IS_LONG, examples
 from yardcut.core.errors import ListError
-from yardcut.core.language.completing import Frequent, complete
+from yardcut.core.language.helping.completing_lines import Frequent, complete
 from yardcut.core.language.lines import statement_text
-from yardcut.core.language.measures import MOST_CHARACTERS
-from yardcut.core.language.parsing import parse_statement
-from yardcut.core.language.scope import Scope
-from yardcut.core.language.source_lines import parse_sub_line
+from yardcut.core.language.meaning.scope import Scope
+from yardcut.core.language.syntax.measures import MOST_CHARACTERS
+from yardcut.core.language.syntax.parsing_lines import parse_statement
+from yardcut.core.language.syntax.source_lines import parse_sub_line
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind
 

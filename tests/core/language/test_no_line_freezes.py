@@ -7,10 +7,10 @@ import time
 import pytest
 
 from yardcut.core.errors import ListError
-from yardcut.core.language.completing import Completion, Frequent, complete
-from yardcut.core.language.parsing import parse_statement
-from yardcut.core.language.scope import Scope
-from yardcut.core.run.mending import mended
+from yardcut.core.language.helping.completing_lines import Completion, Frequent, complete
+from yardcut.core.language.meaning.scope import Scope
+from yardcut.core.language.syntax.parsing_lines import parse_statement
+from yardcut.core.run.explaining.mends_offered import mended
 from yardcut.core.values.kinds import Kind
 
 FROZEN_SECONDS = 8.0

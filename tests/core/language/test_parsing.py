@@ -4,9 +4,9 @@ from hypothesis import strategies as st
 
 from yardcut.core.errors import ListError, NotYetError
 from yardcut.core.language import tree as t
-from yardcut.core.language.grammars import grammar
 from yardcut.core.language.lines import statement_text
-from yardcut.core.language.parsing import parse_statement, said_otherwise
+from yardcut.core.language.syntax.grammars import grammar
+from yardcut.core.language.syntax.parsing_lines import parse_statement, said_otherwise
 from yardcut.core.language.verbs.columns import Columns
 from yardcut.core.language.verbs.draw_parts import Draw
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import pytest
 
-from yardcut.core.language.parsing import parse_statement
-from yardcut.core.language.phrases import phrased_otherwise
+from yardcut.core.language.helping.phrases import phrased_otherwise
+from yardcut.core.language.syntax.parsing_lines import parse_statement
 
 
 @pytest.mark.parametrize(

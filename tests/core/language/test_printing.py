@@ -4,8 +4,8 @@ from strategies import statements
 from thoroughness import examples
 from yardcut.core.language import tree as t
 from yardcut.core.language.lines import statement_text
-from yardcut.core.language.parsing import parse_statement
-from yardcut.core.language.printing import name_text
+from yardcut.core.language.syntax.parsing_lines import parse_statement
+from yardcut.core.language.syntax.printing import name_text
 from yardcut.core.language.verbs.columns import Columns
 
 

@@ -14,10 +14,10 @@ from lark import Lark
 from helpers import YARD_SCOPE
 from thoroughness import IS_LONG
 from yardcut.core.errors import ListError
-from yardcut.core.language import grammars
 from yardcut.core.language.lines import statement_text
-from yardcut.core.language.parsing import parse_statement
-from yardcut.core.run.binding import bind_line
+from yardcut.core.language.syntax import grammars
+from yardcut.core.language.syntax.parsing_lines import parse_statement
+from yardcut.core.run.executing.bound_lines import bind_line
 
 NAMES = ["species", "grade", "length_mm", "price_per_m3", "felled_on", "kiln_in", "reserved", "moisture_d01"]
 SAMPLES = {

@@ -11,10 +11,10 @@ from thoroughness import some
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import ListError
 from yardcut.core.expressions.frame import source_scope
-from yardcut.core.language.completing import Frequent
-from yardcut.core.language.parsing import parse_statement
-from yardcut.core.run.binding import bind_cut
-from yardcut.core.run.mending import mended
+from yardcut.core.language.helping.completing_lines import Frequent
+from yardcut.core.language.syntax.parsing_lines import parse_statement
+from yardcut.core.run.executing.bound_lines import bind_cut
+from yardcut.core.run.explaining.mends_offered import mended
 
 RIGHT = [
     "keep species = 'oak' AND (grade IN ('A', 'B') OR price >= 1.5)", "drop NOT felled BETWEEN DATE '2031-01-02' AND DATE '2031-02-03'",

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yardcut.core.errors import ListError
-from yardcut.core.language.source_lines import FORMS, WORDS, is_sub_line, parse_sub_line, sub_line_text
+from yardcut.core.language.syntax.source_lines import FORMS, WORDS, is_sub_line, parse_sub_line, sub_line_text
 from yardcut.core.sources.spec import (
     CallLine,
     CellsLine,

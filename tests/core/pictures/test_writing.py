@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 
 from yardcut.core.errors import TargetError
 from yardcut.core.outgoing import Outgoing
-from yardcut.core.pictures.bars import MOST_BARS, Bars, Series
-from yardcut.core.pictures.writing import write_picture
+from yardcut.core.pictures.bar_data import MOST_BARS, Bars, Series
+from yardcut.core.pictures.drawing_files import write_picture
 
 ODD = [
     "oak",

@@ -12,7 +12,7 @@ import pytest
 from helpers import WriteTable, run_lines
 from yardcut.core.profile.balance import ColumnBalance, column_balances
 from yardcut.core.progress import CancelToken
-from yardcut.core.run.results import LineResult
+from yardcut.core.run.executing.results import LineResult
 from yardcut.core.scanning.local import LocalRunner
 
 Row = tuple[Any, ...]

@@ -17,7 +17,7 @@ from yardcut.core.profile.nudging import Scale
 from yardcut.core.profile.totals import total_among
 from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.local import LocalRunner
-from yardcut.core.sources import builders
+from yardcut.core.sources.store import builders
 from yardcut.core.values.kinds import Kind
 
 

@@ -8,15 +8,15 @@ import numpy as np
 import pytest
 
 from yardcut.core.expressions.frame import source_frame
-from yardcut.core.language.bound import ColumnValue
+from yardcut.core.language.meaning.bound import ColumnValue
 from yardcut.core.profile import estimating, summary
 from yardcut.core.profile.estimating import SketchRound
 from yardcut.core.profile.hashes import text_hashes
 from yardcut.core.profile.summary import Summary, summarise
 from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.local import LocalRunner
-from yardcut.core.scanning.parts import BLOCK_ROWS
-from yardcut.core.sources.opening import open_table
+from yardcut.core.scanning.row_parts import BLOCK_ROWS
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import PlainVector, join_texts

@@ -6,7 +6,7 @@ import pytest
 
 from helpers import WriteTable
 from yardcut.core.profile.fitting import values_unfit
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import DeclaredKind
 from yardcut.core.values.kinds import Kind
 

@@ -12,7 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from helpers import WriteTable, run_lines
-from yardcut.core.language.bound import ColumnValue
+from yardcut.core.language.meaning.bound import ColumnValue
 from yardcut.core.profile.sums import SumRound, as_double, exact_sum
 from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.local import LocalRunner

@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from thoroughness import examples
-from yardcut.core.ranking.allocation import equal_shares, highest_averages
+from yardcut.core.ranking.drawing.allocation import equal_shares, highest_averages
 
 
 def row_by_row(counts: list[int], total: int, least: int = 0) -> list[int]:

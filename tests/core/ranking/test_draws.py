@@ -13,9 +13,9 @@ from hypothesis import strategies as st
 
 from helpers import WriteTable, ids_left, run_lines
 from thoroughness import examples
+from yardcut.core.ranking.drawing.quotas import rounded_share
 from yardcut.core.ranking.hashing import row_rank
-from yardcut.core.ranking.quotas import rounded_share
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.table.table import Table
 
 ROWS = 700

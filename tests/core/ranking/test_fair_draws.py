@@ -9,8 +9,8 @@ import numpy as np
 import pytest
 
 from helpers import is_usual
+from yardcut.core.ranking.drawing.weighting import weighted_ranks
 from yardcut.core.ranking.hashing import row_ranks
-from yardcut.core.ranking.weighting import weighted_ranks
 from yardcut.core.table.array_file import Array
 
 ROWS, TAKEN, SEEDS = 20, 6, 2500

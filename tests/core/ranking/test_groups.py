@@ -6,12 +6,12 @@ import numpy as np
 import pytest
 
 from helpers import WriteTable, run_lines
-from yardcut.core.language.bound import BoundValue, ColumnValue
+from yardcut.core.language.meaning.bound import BoundValue, ColumnValue
 from yardcut.core.progress import CancelToken
-from yardcut.core.ranking import groups as groups_module
-from yardcut.core.ranking.many_groups import find_groups, groups_by_sorting
+from yardcut.core.ranking.grouping import groups as groups_module
+from yardcut.core.ranking.grouping.many_groups import find_groups, groups_by_sorting
 from yardcut.core.scanning.local import LocalRunner
-from yardcut.core.scanning.parts import BLOCK_ROWS
+from yardcut.core.scanning.row_parts import BLOCK_ROWS
 from yardcut.core.table import bits as bit
 from yardcut.core.table.rowset import RowSet, ordered
 from yardcut.core.table.table import Table

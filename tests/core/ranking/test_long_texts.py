@@ -10,14 +10,14 @@ from hypothesis import strategies as st
 
 from helpers import ids_left, run_lines
 from thoroughness import examples
-from yardcut.core.language.bound import Key
+from yardcut.core.language.meaning.bound import Key
 from yardcut.core.language.verbs.order import BoundOrder
 from yardcut.core.progress import CancelToken
-from yardcut.core.ranking import planning
-from yardcut.core.ranking.first_in_order import first_in_order
-from yardcut.core.ranking.long_texts import rank_texts
+from yardcut.core.ranking.ordering import planning
+from yardcut.core.ranking.ordering.first_in_order import first_in_order
+from yardcut.core.ranking.ordering.long_texts import rank_texts
 from yardcut.core.scanning.local import LocalRunner
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import FormLine, SourceSpec
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table

@@ -12,9 +12,9 @@ from hypothesis import strategies as st
 
 from helpers import WriteTable, ids_left, run_lines
 from yardcut.core.errors import ListError
-from yardcut.core.expressions.folding import simple_fold
-from yardcut.core.expressions.text_functions import as_numbers
-from yardcut.core.sources import builders
+from yardcut.core.expressions.computing.text_functions import as_numbers
+from yardcut.core.expressions.testing.folding import simple_fold
+from yardcut.core.sources.store import builders
 
 WORDS = ["oak", "Oak", "OAK", "ash", "Élan", "élan", "bay 2", "bay 10", "Bay 9", "bay 09", "bay", "x9y10", "x9y9", None]
 SHIFTS = ["late", "early", "night", "spare", None]
@@ -91,7 +91,7 @@ def test_numbers_of_forty_digits_compare_by_value() -> None:
 )
 def test_what_is_no_order_says_why(table_of: WriteTable, line: str, says: str) -> None:
     from yardcut.core.expressions.frame import source_scope
-    from yardcut.core.run.binding import bind_line
+    from yardcut.core.run.executing.bound_lines import bind_line
 
     table = table_of(["word", "shift", "number"], _rows())
     with pytest.raises(ListError, match=re.escape(says)):

@@ -13,12 +13,12 @@ import numpy as np
 import pytest
 
 from helpers import run_lines
-from yardcut.core.language.bound import ColumnValue
+from yardcut.core.language.meaning.bound import ColumnValue
 from yardcut.core.profile.sums import SumRound
 from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.local import LocalRunner
-from yardcut.core.scanning.parts import BLOCK_ROWS, parts_of
-from yardcut.core.sources.opening import open_table
+from yardcut.core.scanning.row_parts import BLOCK_ROWS, parts_of
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind
 
@@ -105,10 +105,10 @@ def test_plans_pickle(table: Table) -> None:
     import pickle
 
     from yardcut.core.expressions.frame import source_scope
-    from yardcut.core.expressions.rounds import AnswerRound
-    from yardcut.core.language.bound_parts import pieces_of
+    from yardcut.core.expressions.piece_rounds import AnswerRound
+    from yardcut.core.language.meaning.bound_parts import pieces_of
     from yardcut.core.language.verbs.filter import BoundFilter
-    from yardcut.core.run.binding import bind_line
+    from yardcut.core.run.executing.bound_lines import bind_line
 
     bound = bind_line("keep word = 'w3' AND real < 0.5", source_scope(table))
     assert bound is not None

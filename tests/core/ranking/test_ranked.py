@@ -10,8 +10,8 @@ import pytest
 from helpers import WriteTable
 from thoroughness import some
 from yardcut.core.cutlist.model import Cut, Line
-from yardcut.core.ranking.ranked import RankRound
-from yardcut.core.run.executor import Executor
+from yardcut.core.ranking.drawing.ranked import RankRound
+from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.table.table import Table
 

@@ -17,7 +17,7 @@ from helpers import ids_left, run_lines
 from thoroughness import examples
 from yardcut.core.errors import ListError
 from yardcut.core.ranking.hashing import row_rank
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.table.table import Table
 
 ROWS = 500

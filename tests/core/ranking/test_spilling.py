@@ -18,10 +18,10 @@ from helpers import WriteTable, ids_left
 from thoroughness import examples
 from yardcut.core.errors import SourceError, StoppedError
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.ranking.ranges import THREADS, Sorting, cuts_by, packed
-from yardcut.core.ranking.ranges_kept import RangeInMemory, RangeOnDisk
-from yardcut.core.ranking.sorting import MEMORY_VARIABLE
-from yardcut.core.sources.cache import stores_folder
+from yardcut.core.ranking.ordering.key_ranges import THREADS, Sorting, cuts_by, packed
+from yardcut.core.ranking.ordering.key_ranges_kept import RangeInMemory, RangeOnDisk
+from yardcut.core.ranking.ordering.sorting import MEMORY_VARIABLE
+from yardcut.core.sources.store.cache import stores_folder
 
 WORDS = st.one_of(st.integers(0, 3), st.integers(0, 2**64 - 1), st.just(2**63))
 

@@ -8,11 +8,11 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from helpers import WriteTable, ids_left, run_lines
-from yardcut.core.language.bound import ColumnValue, Key
-from yardcut.core.ranking.fields import Encoding, KeyPlan
+from yardcut.core.language.meaning.bound import ColumnValue, Key
+from yardcut.core.ranking.ordering.fields import Encoding, KeyPlan
 from yardcut.core.ranking.taking import Ranking, TakeRound
-from yardcut.core.scanning.parts import BLOCK_ROWS, parts_of
-from yardcut.core.sources.opening import open_table
+from yardcut.core.scanning.row_parts import BLOCK_ROWS, parts_of
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind
 

@@ -13,9 +13,9 @@ from hypothesis import strategies as st
 from helpers import WriteTable, run_lines
 from thoroughness import examples
 from yardcut.core.progress import CancelToken
-from yardcut.core.ranking import ties as ties_module
-from yardcut.core.ranking.neighbours import same_as_before
-from yardcut.core.run.order_hints import ties_of
+from yardcut.core.ranking.grouping import ties as ties_module
+from yardcut.core.ranking.grouping.neighbours import same_as_before
+from yardcut.core.run.hinting.order_hints import ties_of
 from yardcut.core.table.vectors import PlainVector
 
 CELLS = st.tuples(st.sampled_from(["a", "A", "b", None]), st.sampled_from([0.0, -0.0, 1.5, None]), st.integers(1, 3))

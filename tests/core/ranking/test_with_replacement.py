@@ -26,17 +26,17 @@ from yardcut.core.profile.distinct import distinct_values
 from yardcut.core.profile.summary import summarise
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.hashing import mix, row_rank
-from yardcut.core.run.executor import Executor
-from yardcut.core.run.results import LineResult
-from yardcut.core.run.tree_counts import branches
+from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.executing.results import LineResult
+from yardcut.core.run.explaining.tree_counts import branches
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.session import Session
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import FormLine, SourceSpec
 from yardcut.core.table.table import Table
-from yardcut.core.writers.own_texts import own_texts
 from yardcut.core.writers.plans import plan_of
-from yardcut.core.writers.saving import save_slice
+from yardcut.core.writers.saving_slices import save_slice
+from yardcut.core.writers.texts.own_texts import own_texts
 
 HEAD = ["id", "species", "boards", "price"]
 NO_FILE = (1 << 64) - 1

@@ -9,9 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from helpers import WriteTable, ids_left
-from yardcut.core.language.bound import ColumnValue, Key
-from yardcut.core.ranking.fields import Encoding, KeyPlan, doubles_of, ordered_bits
-from yardcut.core.ranking.packing import pack_words, sort_positions
+from yardcut.core.language.meaning.bound import ColumnValue, Key
+from yardcut.core.ranking.ordering.fields import Encoding, KeyPlan, doubles_of, ordered_bits
+from yardcut.core.ranking.ordering.packing import pack_words, sort_positions
 from yardcut.core.values.kinds import Kind
 
 DOUBLES = st.floats(allow_nan=False)

@@ -12,9 +12,9 @@ from helpers import WriteTable
 from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError
 from yardcut.core.progress import CancelToken
-from yardcut.core.run.comparing import Side, compared, figures, lines_beside, side_of
-from yardcut.core.run.executor import Executor
-from yardcut.core.run.pictured_beside import beside_bars
+from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.looking.pictured_beside import beside_bars
+from yardcut.core.run.looking.two_sides import Side, compared, figures, lines_beside, side_of
 from yardcut.core.scanning.local import LocalRunner
 
 HEADER = ["id", "species", "boards", "price"]

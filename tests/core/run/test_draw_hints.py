@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from helpers import WriteTable, run_lines
-from yardcut.core.run.draw_hints import draw_hints
+from yardcut.core.run.hinting.draw_hints import draw_hints
 
 
 def test_spellings_are_counted_over_all_groups_they_are_part_of(table_of: WriteTable) -> None:

@@ -5,13 +5,13 @@ import pytest
 from helpers import WriteTable, ids_left, run_lines
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import StoppedError
-from yardcut.core.expressions import rounds
-from yardcut.core.language.bound import Piece
+from yardcut.core.expressions import piece_rounds as rounds
+from yardcut.core.language.meaning.bound import Piece
 from yardcut.core.progress import CancelToken
-from yardcut.core.run.executor import Executor
-from yardcut.core.run.reasons import reason
-from yardcut.core.run.report import Report
-from yardcut.core.run.tree_counts import branches
+from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.explaining.report import Report
+from yardcut.core.run.explaining.row_reasons import reason
+from yardcut.core.run.explaining.tree_counts import branches
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.table.table import Table
 

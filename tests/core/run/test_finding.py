@@ -8,7 +8,7 @@ import pytest
 
 from helpers import WriteTable, run_lines
 from yardcut.core.progress import CancelToken
-from yardcut.core.run.finding import find_line, find_text, next_match
+from yardcut.core.run.looking.found_texts import find_line, find_text, next_match
 from yardcut.core.scanning.local import LocalRunner
 
 

@@ -12,14 +12,14 @@ from yardcut.core.cutlist.file import list_text, parse_list
 from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.run.binding import bind_cut
-from yardcut.core.run.executor import Executor
-from yardcut.core.run.reasons import reason
-from yardcut.core.run.results import LineResult
-from yardcut.core.running import run_cut
+from yardcut.core.run.executing.bound_lines import bind_cut
+from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.executing.results import LineResult
+from yardcut.core.run.explaining.row_reasons import reason
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.session import Session
 from yardcut.core.table.table import Table
+from yardcut.core.unattended import run_cut
 from yardcut.core.writers.targets import RunOptions
 
 ROWS = [["a", 5, "oak"], ["b", 3, "ash"], ["c", 9, "oak"], ["d", None, "elm"], ["e", 7, "oak"]]

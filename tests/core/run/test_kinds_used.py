@@ -8,8 +8,8 @@ import pytest
 
 from helpers import WriteTable, run_lines
 from yardcut.core.progress import CancelToken
-from yardcut.core.run.kinds_used import agree
-from yardcut.core.run.unanswered import unanswered
+from yardcut.core.run.executing.kinds_used import agree
+from yardcut.core.run.explaining.unanswered import unanswered
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.session import Session
 

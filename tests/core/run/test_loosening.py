@@ -9,11 +9,11 @@ import pytest
 from helpers import WriteTable, run_lines
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.progress import CancelToken
-from yardcut.core.run.executor import Executor
-from yardcut.core.run.loosening import loosenings
-from yardcut.core.run.reason_groups import reason_groups
-from yardcut.core.run.tree_counts import branches, rows_of_part
-from yardcut.core.run.way_back import ways_back
+from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.explaining.loosening import loosenings
+from yardcut.core.run.explaining.reason_groups import reason_groups
+from yardcut.core.run.explaining.tree_counts import branches, rows_of_part
+from yardcut.core.run.explaining.way_back import ways_back
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table

@@ -16,24 +16,24 @@ from hypothesis import strategies as st
 from helpers import WriteTable, run_lines
 from thoroughness import examples
 from yardcut.core.errors import ListError
+from yardcut.core.expressions.computing.kernels import KERNELS
 from yardcut.core.expressions.frame import Frame, source_frame, source_scope
-from yardcut.core.expressions.kernels import KERNELS
-from yardcut.core.language.bound_parts import columns_of, named_in
 from yardcut.core.language.functions import FUNCTIONS
-from yardcut.core.language.parsing import parse_statement
+from yardcut.core.language.meaning.bound_parts import columns_of, named_in
+from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.profile.shape import shape, spread
 from yardcut.core.profile.summary import summarise
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.run.binding import bind_line
-from yardcut.core.run.reasons import reason
-from yardcut.core.run.results import LineResult
+from yardcut.core.run.executing.bound_lines import bind_line
+from yardcut.core.run.executing.results import LineResult
+from yardcut.core.run.explaining.row_reasons import reason
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 from yardcut.core.table.window import Scatter
 from yardcut.core.writers.plans import plan_of
-from yardcut.core.writers.saving import save_slice
+from yardcut.core.writers.saving_slices import save_slice
 
 PACKS = [
     ["00417-29", "oak", 720, 1.5, 14.0], ["00418-29", "ash", 430, None, 21.5], ["00419-29", "oak", None, 2.25, 9.5],

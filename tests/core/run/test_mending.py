@@ -11,13 +11,13 @@ from hypothesis import strategies as st
 from helpers import scope_of
 from strategies import bodies
 from yardcut.core.errors import ListError
-from yardcut.core.language.bound import ShownColumn
-from yardcut.core.language.completing import Frequent, complete
+from yardcut.core.language.helping.completing_lines import Frequent, complete
 from yardcut.core.language.lines import statement_text
-from yardcut.core.language.parsing import parse_statement
+from yardcut.core.language.meaning.bound import ShownColumn
+from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.tree import Statement
-from yardcut.core.run.binding import bind_line
-from yardcut.core.run.mending import mended
+from yardcut.core.run.executing.bound_lines import bind_line
+from yardcut.core.run.explaining.mends_offered import mended
 from yardcut.core.values.kinds import Kind
 
 SCOPE = scope_of(

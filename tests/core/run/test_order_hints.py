@@ -8,10 +8,10 @@ import random
 import pytest
 
 from helpers import WriteTable, run_lines
-from yardcut.core.language.order_words import calendar_sequence
+from yardcut.core.language.syntax.order_words import calendar_sequence
 from yardcut.core.progress import CancelToken
-from yardcut.core.run.executor import Executor
-from yardcut.core.run.line_hints import line_hints
+from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.hinting.line_hints import line_hints
 from yardcut.core.scanning.local import LocalRunner
 
 MONTHS, DAYS = list(calendar.month_name)[1:], list(calendar.day_name)

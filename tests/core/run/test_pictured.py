@@ -11,7 +11,7 @@ from helpers import WriteTable, run_lines
 from yardcut.core.errors import ListError
 from yardcut.core.profile.balance import column_balances
 from yardcut.core.progress import CancelToken
-from yardcut.core.run.pictured import balance_bars, distribution_bars, plank_bars, top_bars, top_value
+from yardcut.core.run.looking.pictured import balance_bars, distribution_bars, plank_bars, top_bars, top_value
 from yardcut.core.scanning.local import LocalRunner
 
 CHANCE = random.Random(3)

@@ -7,8 +7,8 @@ import pytest
 from helpers import WriteTable, run_lines
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.progress import CancelToken
-from yardcut.core.run.executor import Executor
-from yardcut.core.run.value_hints import Hint, value_hints
+from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.hinting.value_hints import Hint, value_hints
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.table.table import Table
 

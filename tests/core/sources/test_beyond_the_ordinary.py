@@ -18,10 +18,10 @@ from pyarrow import ipc, parquet
 from yardcut.core.errors import SourceError
 from yardcut.core.expressions.frame import source_frame
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.encodings import check_encoding
-from yardcut.core.sources.far_days import days_and_instants
-from yardcut.core.sources.opening import open_table
-from yardcut.core.sources.set_aside import read_set_aside
+from yardcut.core.sources.form.encodings import check_encoding
+from yardcut.core.sources.kinds.far_days import days_and_instants
+from yardcut.core.sources.kinds.set_aside import read_set_aside
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind
 

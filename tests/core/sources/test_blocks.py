@@ -8,10 +8,10 @@ from pathlib import Path
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardcut.core.sources.blocks import Block, are_outside, paired_quotes, read_blocks
-from yardcut.core.sources.form import Form
-from yardcut.core.sources.guessing import has_leading_zero
-from yardcut.core.sources.leading_zeros import columns_with_leading_zeros
+from yardcut.core.sources.delimited_blocks.cutting import Block, are_outside, paired_quotes, read_blocks
+from yardcut.core.sources.form.delimited_form import Form
+from yardcut.core.sources.kinds.guessing_kinds import has_leading_zero
+from yardcut.core.sources.kinds.leading_zeros import columns_with_leading_zeros
 
 CELLS = st.text(st.sampled_from('0123a,";\n x-'), max_size=6)
 ROWS = st.integers(1, 4).flatmap(

@@ -11,14 +11,14 @@ import pytest
 
 from helpers import array_on_disk, damage, run_lines
 from yardcut.core.errors import SourceError, StoppedError, StoreDamagedError
-from yardcut.core.language.source_lines import parse_sub_line
+from yardcut.core.language.syntax.source_lines import parse_sub_line
 from yardcut.core.locks import hold
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources import opening
-from yardcut.core.sources.cache import CACHE_LIMIT_VARIABLE, cache_limit, stores_folder, trim_cache
+from yardcut.core.sources import opening_sources as opening
 from yardcut.core.sources.formats import delimited
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.sources.store.cache import CACHE_LIMIT_VARIABLE, cache_limit, stores_folder, trim_cache
 from yardcut.core.table.checking import BLOCK_BYTES
 from yardcut.core.table.table import Table, read_table
 

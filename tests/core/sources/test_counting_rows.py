@@ -12,11 +12,11 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from thoroughness import examples
-from yardcut.core.sources import counting_rows
-from yardcut.core.sources.blocks import read_blocks
-from yardcut.core.sources.counting_rows import count_rows
-from yardcut.core.sources.form import Form
-from yardcut.core.sources.line_feeds import LINE_FEED, lines_in, offsets_of
+from yardcut.core.sources.delimited_blocks import counting_rows
+from yardcut.core.sources.delimited_blocks.counting_rows import count_rows
+from yardcut.core.sources.delimited_blocks.cutting import read_blocks
+from yardcut.core.sources.delimited_blocks.line_feeds import LINE_FEED, lines_in, offsets_of
+from yardcut.core.sources.form.delimited_form import Form
 
 LOOSE = st.lists(st.sampled_from(['"', '""', ",", "\n", "\r\n", "a", "é", '6" plank', '"x"', '"a\nb"']), max_size=60)
 CELLS = st.text(st.sampled_from('a,"\né \r'), max_size=5)

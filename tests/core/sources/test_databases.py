@@ -10,10 +10,10 @@ from pathlib import Path
 import pytest
 
 from yardcut.core.errors import ListError, SourceError, StoppedError
-from yardcut.core.language.source_lines import parse_sub_line
+from yardcut.core.language.syntax.source_lines import parse_sub_line
 from yardcut.core.progress import CancelToken
 from yardcut.core.sources.formats.sqlite import tables_of
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.table import Table
 

@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 from pyarrow import parquet
 
 from helpers import run_lines
-from yardcut.core.language.source_lines import parse_sub_line
-from yardcut.core.sources.opening import open_table
+from yardcut.core.language.syntax.source_lines import parse_sub_line
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind

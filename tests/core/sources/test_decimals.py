@@ -11,8 +11,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from pyarrow import parquet
 
-from yardcut.core.sources.decimals import decimal_parts
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.kinds.decimals import decimal_parts
+from yardcut.core.sources.opening_sources import open_table
 
 CONTEXT = decimal.Context(prec=60)
 

@@ -6,10 +6,10 @@ from pathlib import Path
 
 import pytest
 
-from yardcut.core.language.source_lines import parse_sub_line
-from yardcut.core.sources import column_reader
-from yardcut.core.sources.opening import open_table
+from yardcut.core.language.syntax.source_lines import parse_sub_line
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.sources.store import column_reader
 from yardcut.core.table.table import Table
 
 ROWS = 3000

@@ -13,10 +13,10 @@ from hypothesis import strategies as st
 from thoroughness import examples
 from yardcut.core.errors import SourceError, StoppedError
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.dropped import BLANK, TOO_FEW, TOO_MANY
+from yardcut.core.sources.delimited_blocks.dropped import BLANK, TOO_FEW, TOO_MANY
 from yardcut.core.sources.formats import delimited
-from yardcut.core.sources.opening import open_table
-from yardcut.core.sources.set_aside import read_set_aside
+from yardcut.core.sources.kinds.set_aside import read_set_aside
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import FormLine, SourceSpec
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind
@@ -54,7 +54,9 @@ def test_every_cell_is_what_the_csv_module_reads(tmp_path: Path, rows: list[list
     (tmp_path / "t.csv").write_text(text.getvalue() + ",".join(["a word"] * len(rows[0])) + "\n", newline="")
     table = open_table(SourceSpec((str(tmp_path / "t.csv"),), (FormLine(footer=0),)))
     read = list(csv.reader(io.StringIO(text.getvalue(), newline="")))[1:]
-    expected = [[None if cell in MISSING_TEXTS else cell for cell in row] for row in read if any(row)]
+    expected = [
+        [None if cell in MISSING_TEXTS else cell for cell in row] for row in read if any(cell.strip() for cell in row)
+    ]
     found = cells_of(table)[:-1]
     for column, kind in enumerate(kinds_of(table)):
         if kind is Kind.TEXT:
@@ -260,7 +262,7 @@ def test_a_damaged_store_is_built_anew(tmp_path: Path) -> None:
 
 
 def test_reading_can_be_stopped_and_leaves_nothing(tmp_path: Path) -> None:
-    from yardcut.core.sources.cache import stores_folder
+    from yardcut.core.sources.store.cache import stores_folder
 
     path = tmp_path / "t.csv"
     path.write_text(long_column("5"))

@@ -8,10 +8,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardcut.core.language.source_lines import parse_sub_line
-from yardcut.core.run.source_report import sentences, settling
-from yardcut.core.sources.decorated import decorated_number, marks_around
-from yardcut.core.sources.opening import open_table
+from yardcut.core.language.syntax.source_lines import parse_sub_line
+from yardcut.core.run.explaining.source_report import sentences, settling
+from yardcut.core.sources.kinds.decorated import decorated_number, marks_around
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.table import Table
 

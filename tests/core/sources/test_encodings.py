@@ -8,8 +8,8 @@ from pathlib import Path
 import pytest
 
 from yardcut.core.errors import SourceError
-from yardcut.core.sources.encodings import guess_encoding
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.form.encodings import guess_encoding
+from yardcut.core.sources.opening_sources import open_table
 
 TEXT = "Stapel,Länge\nBüche,1\nEiche,2\n"
 PATH = Path("somewhere.csv")

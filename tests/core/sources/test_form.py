@@ -3,9 +3,9 @@ from pathlib import Path
 import pytest
 
 from yardcut.core.errors import SourceError
-from yardcut.core.sources.form import Form, column_names
-from yardcut.core.sources.guessing_form import guess_form
-from yardcut.core.sources.preview import read_preview
+from yardcut.core.sources.form.delimited_form import Form, column_names
+from yardcut.core.sources.form.guessing_form import guess_form
+from yardcut.core.sources.form.preview import read_preview
 from yardcut.core.values.kinds import Kind
 
 

@@ -15,8 +15,8 @@ import pytest
 from pyarrow import feather, parquet
 
 from yardcut.core.errors import SourceError
-from yardcut.core.language.source_lines import parse_sub_line
-from yardcut.core.sources.opening import open_table
+from yardcut.core.language.syntax.source_lines import parse_sub_line
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.table import Table
 

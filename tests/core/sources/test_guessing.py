@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardcut.core.sources.guessing import (
+from yardcut.core.sources.kinds.guessing_kinds import (
     MOST_SET_ASIDE_TEXTS,
     SET_ASIDE_SHARE,
     NeverNumericError,

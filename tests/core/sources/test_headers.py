@@ -2,7 +2,7 @@ from __future__ import annotations
 
 import pytest
 
-from yardcut.core.sources.headers import header_rows, joined_names
+from yardcut.core.sources.form.headers import header_rows, joined_names
 
 
 @pytest.mark.parametrize(

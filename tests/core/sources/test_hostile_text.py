@@ -12,10 +12,10 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from thoroughness import examples
-from yardcut.core.language.source_lines import parse_sub_line
-from yardcut.core.sources.dropped import BLANK, TOO_FEW, TOO_MANY, read_dropped
+from yardcut.core.language.syntax.source_lines import parse_sub_line
+from yardcut.core.sources.delimited_blocks.dropped import BLANK, TOO_FEW, TOO_MANY, read_dropped
 from yardcut.core.sources.formats import delimited
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.table import Table
 

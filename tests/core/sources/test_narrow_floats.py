@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardcut.core.sources.narrow_floats import as_doubles
+from yardcut.core.sources.kinds.narrow_floats import as_doubles
 
 
 @given(st.lists(st.floats(width=32), min_size=1))

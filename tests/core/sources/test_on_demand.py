@@ -18,18 +18,18 @@ from pyarrow import parquet
 from helpers import run_lines
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import SourceError, StoppedError
-from yardcut.core.expressions.comparing import OPERATORS
+from yardcut.core.expressions.column_ranges import answer_of_range
 from yardcut.core.expressions.frame import UNREADABLE, WAITING, Frame, source_frame
-from yardcut.core.expressions.ranges import answer_of_range
-from yardcut.core.language import bound as b
-from yardcut.core.language.source_lines import parse_sub_line
+from yardcut.core.expressions.testing.comparing_numbers import OPERATORS
+from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.syntax.source_lines import parse_sub_line
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.run.executor import Executor
+from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
-from yardcut.core.sources.cache import stores_folder
 from yardcut.core.sources.formats.parquet import ParquetTable
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.sources.store.cache import stores_folder
 from yardcut.core.table import unread
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind

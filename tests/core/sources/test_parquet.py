@@ -7,7 +7,7 @@ from pathlib import Path
 import pyarrow as pa
 from pyarrow import parquet
 
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.values.kinds import Kind
 
 

@@ -13,7 +13,7 @@ import numpy as np
 import pytest
 
 from thoroughness import IS_LONG, some
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import DeclaredKind, FormLine, KindLine, NoValueLine, Selector, SourceSpec, SubLine
 from yardcut.core.values.kinds import Kind
 

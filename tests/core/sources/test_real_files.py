@@ -14,8 +14,8 @@ from hypothesis import strategies as st
 
 from thoroughness import examples
 from yardcut.core.errors import SourceError
-from yardcut.core.language.source_lines import parse_sub_line
-from yardcut.core.sources.dropped import (
+from yardcut.core.language.syntax.source_lines import parse_sub_line
+from yardcut.core.sources.delimited_blocks.dropped import (
     ABOVE,
     BLANK,
     COMMENT,
@@ -25,8 +25,8 @@ from yardcut.core.sources.dropped import (
     Dropped,
     read_dropped,
 )
-from yardcut.core.sources.opening import open_table
-from yardcut.core.sources.set_aside import read_set_aside
+from yardcut.core.sources.kinds.set_aside import read_set_aside
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yardcut.core.errors import SourceError
-from yardcut.core.language.source_lines import parse_sub_line
+from yardcut.core.language.syntax.source_lines import parse_sub_line
 from yardcut.core.sources.spec import DeclaredKind, FormLine, Selector, SourceSpec
 from yardcut.core.values.kinds import Kind
 

@@ -9,11 +9,11 @@ import pytest
 
 from helpers import ids_left
 from yardcut.core.errors import SourceError
-from yardcut.core.language.source_lines import parse_sub_line
+from yardcut.core.language.syntax.source_lines import parse_sub_line
 from yardcut.core.ranking.hashing import row_rank
-from yardcut.core.run.source_report import differences_of, sentences
-from yardcut.core.sources.dropped import BLANK, REPEATED_HEADER
-from yardcut.core.sources.opening import open_table
+from yardcut.core.run.explaining.source_report import differences_of, sentences
+from yardcut.core.sources.delimited_blocks.dropped import BLANK, REPEATED_HEADER
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.table import Table
 

@@ -13,11 +13,11 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from thoroughness import examples
-from yardcut.core.language.source_lines import parse_sub_line, sub_line_text
-from yardcut.core.sources.dropped import ABOVE, BELOW, BLANK, read_dropped
+from yardcut.core.language.syntax.source_lines import parse_sub_line, sub_line_text
+from yardcut.core.sources.delimited_blocks.dropped import ABOVE, BELOW, BLANK, read_dropped
+from yardcut.core.sources.form.preview import read_preview
 from yardcut.core.sources.formats import delimited
-from yardcut.core.sources.opening import open_table
-from yardcut.core.sources.preview import read_preview
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.table import Table
 

@@ -11,12 +11,12 @@ import pytest
 
 from thoroughness import some
 from yardcut.core.errors import SourceError, StoreDamagedError
-from yardcut.core.sources import store_parts
-from yardcut.core.sources.form import read_head
+from yardcut.core.sources.form.delimited_form import read_head
+from yardcut.core.sources.form.guessing_form import guess_form
 from yardcut.core.sources.formats import delimited
-from yardcut.core.sources.guessing_form import guess_form
-from yardcut.core.sources.opening import open_table
-from yardcut.core.sources.store_parts import StoreParts
+from yardcut.core.sources.opening_sources import open_table
+from yardcut.core.sources.store import store_parts
+from yardcut.core.sources.store.store_parts import StoreParts
 from yardcut.core.table import array_file
 from yardcut.core.table.array_file import ArrayWriter, Budget
 from yardcut.core.table.checking import CheckedArray

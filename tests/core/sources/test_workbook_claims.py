@@ -16,7 +16,7 @@ from yardcut.core.errors import SourceError, StoppedError
 from yardcut.core.progress import CancelToken
 from yardcut.core.sources.formats import workbook_process
 from yardcut.core.sources.formats.inside import tables_inside
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import CellsLine, SourceSpec
 
 

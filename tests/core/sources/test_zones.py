@@ -18,16 +18,16 @@ from yardcut.core.errors import ListError
 from yardcut.core.expressions.frame import Frame, source_frame, source_scope
 from yardcut.core.profile.summary import summarise
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.run.binding import bind_line
-from yardcut.core.run.executor import Executor
+from yardcut.core.run.executing.bound_lines import bind_line
+from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.temporal import format_instant, format_offset, parse_instant
-from yardcut.core.writers.parquet import write_parquet
+from yardcut.core.writers.formats.parquet import write_parquet
 from yardcut.core.writers.plans import plan_of
 
 ZONE = "Europe/Berlin"

@@ -16,10 +16,10 @@ import pytest
 
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import ListError
-from yardcut.core.run.binding import bind_cut
-from yardcut.core.run.executor import Executor
+from yardcut.core.run.executing.bound_lines import bind_cut
+from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
-from yardcut.core.sources.opening import open_table
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sql.statement import as_statement
 from yardcut.core.table.table import Table
 

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from thoroughness import examples
-from yardcut.core.table.copying import copy_texts
+from yardcut.core.table.copying_arrays import copy_texts
 from yardcut.core.table.vectors import CodedVector, Dictionary, PlainVector, gather_plain, join_texts
 
 SHORT = st.text(alphabet="ab\né🌲", max_size=30)

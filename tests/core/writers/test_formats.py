@@ -25,11 +25,12 @@ from yardcut.core.expressions import frame as frames
 from yardcut.core.expressions.frame import Frame, rows_at_once
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.writers import arrow_file, workbook
-from yardcut.core.writers import parquet as parquet_file
-from yardcut.core.writers.formats import BY_ENDING, FORMATS
+from yardcut.core.writers.formats import arrow as arrow_file
+from yardcut.core.writers.formats import parquet as parquet_file
+from yardcut.core.writers.formats import workbook
+from yardcut.core.writers.formats_known import BY_ENDING, FORMATS
 from yardcut.core.writers.plans import plan_of
-from yardcut.core.writers.saving import save_slice
+from yardcut.core.writers.saving_slices import save_slice
 
 HOSTILE = [
     "oak",

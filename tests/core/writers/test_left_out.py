@@ -8,10 +8,10 @@ from pathlib import Path
 import pytest
 
 from yardcut.core.errors import TargetError
-from yardcut.core.language.source_lines import parse_sub_line
+from yardcut.core.language.syntax.source_lines import parse_sub_line
 from yardcut.core.outgoing import Outgoing
-from yardcut.core.sources.opening import open_table
-from yardcut.core.sources.set_aside import read_set_aside
+from yardcut.core.sources.kinds.set_aside import read_set_aside
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.table import Table
 from yardcut.core.writers.left_out import left_out, write_left_out

@@ -23,16 +23,16 @@ from thoroughness import examples
 from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError, SourceError, TargetError, YardcutError
 from yardcut.core.expressions.frame import Frame
-from yardcut.core.language.save_words import parse_save_words, wrong_words
+from yardcut.core.language.syntax.save_words import parse_save_words, wrong_words
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.running import run_cut
 from yardcut.core.session import Session
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.vectors import NumericVector
+from yardcut.core.unattended import run_cut
 from yardcut.core.values.kinds import Kind
-from yardcut.core.writers.own_texts import RowsAsTheyStand
 from yardcut.core.writers.parting import file_name_of
 from yardcut.core.writers.targets import RunOptions
+from yardcut.core.writers.texts.own_texts import RowsAsTheyStand
 
 SOURCE = """ticket,species,price,day,flag,n
 001,oak,1.50,2031-03-01,TRUE,5
@@ -344,7 +344,7 @@ def test_rows_here_and_there_are_found_again_by_the_blocks_they_stand_in(
     )
 )
 def test_many_numbers_are_written_as_one_by_one(numbers: list[float]) -> None:
-    from yardcut.core.writers.number_texts import number_texts
+    from yardcut.core.writers.texts.number_texts import number_texts
 
     for some in (numbers, [number if 1e-4 <= abs(number) < 1e10 else 0.5 for number in numbers]):
         vector = NumericVector(Kind.NUMBER, np.array(some))
@@ -368,8 +368,8 @@ hostile = st.text(st.sampled_from('ab,;\t|"\n\r\x01\x02\x04 é\u6728'), max_size
 def test_whole_blocks_are_written_as_cell_by_cell(
     tmp_path_factory: pytest.TempPathFactory, rows: list[tuple[object, ...]], delimiter: str, plain: bool
 ) -> None:
-    from yardcut.core.sources import builders
-    from yardcut.core.writers import cells
+    from yardcut.core.sources.store import builders
+    from yardcut.core.writers.texts import cell_texts as cells
 
     folder = tmp_path_factory.mktemp("blocks")
     with open(folder / "a.jsonl", "w", encoding="utf-8") as file:

@@ -17,10 +17,10 @@ from yardcut.core.errors import StoppedError, TargetError, TargetExistsError
 from yardcut.core.outgoing import Outgoing, Protected
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.table import Table
-from yardcut.core.writers import delimited
-from yardcut.core.writers.fifo import open_fifo
+from yardcut.core.writers.formats import delimited
+from yardcut.core.writers.formats.fifo import open_fifo
 from yardcut.core.writers.plans import plan_of
-from yardcut.core.writers.saving import Written, save_slice
+from yardcut.core.writers.saving_slices import Written, save_slice
 
 ROWS = [
     ['oak, "A"', 1, 1.5, "true", "2031-03-01", "2031-03-01 10:00:00"],

@@ -14,12 +14,12 @@ from hypothesis import strategies as st
 from thoroughness import examples
 from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.running import run_cut
 from yardcut.core.session import Session
 from yardcut.core.sources.formats import delimited
 from yardcut.core.sources.spec import FormLine, SourceSpec
-from yardcut.core.writers import own_texts, standing_rows
+from yardcut.core.unattended import run_cut
 from yardcut.core.writers.targets import RunOptions
+from yardcut.core.writers.texts import own_texts, standing_rows
 
 NAMES = ("id", "a", "b", "t", "c")
 CELLS = st.text(st.sampled_from('0159.,-"\n NA= é'), max_size=5) | st.just("x" * 70)

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError, Mend
-from yardcut.core.language.building_expressions import unquote
+from yardcut.core.language.syntax.building_expressions import unquote
 from yardcut.core.values.formatting import quote_name
 
 

@@ -10,15 +10,15 @@ from pathlib import Path
 
 from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError, Mend, NotYetError, Place, SourceError
-from yardcut.core.language.building_expressions import unquote
-from yardcut.core.language.dial_lines import WORD as DIAL
-from yardcut.core.language.dial_lines import parse_dial
-from yardcut.core.language.layout import RawStatement, split_statements, without_comments
-from yardcut.core.language.looks import WORD as LOOK
-from yardcut.core.language.looks import parse_look
-from yardcut.core.language.parsing import parse_statement
-from yardcut.core.language.source_lines import WORDS as SUB_LINE_WORDS
-from yardcut.core.language.source_lines import parse_sub_line, sub_line_text
+from yardcut.core.language.syntax.building_expressions import unquote
+from yardcut.core.language.syntax.dial_lines import WORD as DIAL
+from yardcut.core.language.syntax.dial_lines import parse_dial
+from yardcut.core.language.syntax.look_lines import WORD as LOOK
+from yardcut.core.language.syntax.look_lines import parse_look
+from yardcut.core.language.syntax.parsing_lines import parse_statement
+from yardcut.core.language.syntax.source_lines import WORDS as SUB_LINE_WORDS
+from yardcut.core.language.syntax.source_lines import parse_sub_line, sub_line_text
+from yardcut.core.language.syntax.statements import RawStatement, split_statements, without_comments
 from yardcut.core.language.tree import Statement
 from yardcut.core.language.verbs.table import LATER_VERBS, VERBS
 from yardcut.core.outgoing import Outgoing

@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 
 from yardcut.core.errors import ListError, Mend
-from yardcut.core.language.dial_lines import dial_text, parse_dial
-from yardcut.core.language.dials import DialSetting
-from yardcut.core.language.layout import comment_of, first_word
-from yardcut.core.language.looks import look_body
-from yardcut.core.language.parsing import parse_statement
-from yardcut.core.language.source_lines import sub_line_text
+from yardcut.core.language.meaning.dials_put_in import DialSetting
+from yardcut.core.language.syntax.dial_lines import dial_text, parse_dial
+from yardcut.core.language.syntax.look_lines import look_body
+from yardcut.core.language.syntax.parsing_lines import parse_statement
+from yardcut.core.language.syntax.source_lines import sub_line_text
+from yardcut.core.language.syntax.statements import comment_of, first_word
 from yardcut.core.language.tree import Statement
 from yardcut.core.sources.spec import SubLine
 

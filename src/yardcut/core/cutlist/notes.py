@@ -7,7 +7,7 @@ import textwrap
 from dataclasses import replace
 
 from yardcut.core.cutlist.model import Cut, Line
-from yardcut.core.language.layout import comment_of
+from yardcut.core.language.syntax.statements import comment_of
 from yardcut.core.values.formatting import quote_name
 
 _WIDTH = 96

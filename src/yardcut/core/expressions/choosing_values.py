@@ -6,11 +6,11 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from yardcut.core.expressions.answers import Answers
-from yardcut.core.expressions.arithmetic import as_microseconds
+from yardcut.core.expressions.computing.arithmetic import as_microseconds
+from yardcut.core.expressions.testing.answers import Answers
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.joining import join_vectors, missing_vector, take_rows
+from yardcut.core.table.joining_vectors import join_vectors, missing_vector, take_rows
 from yardcut.core.table.vectors import CodedVector, NumericVector, PlainVector, Vector, gather_plain, join_texts
 from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
 

@@ -8,12 +8,18 @@ from functools import reduce
 
 import numpy as np
 
-from yardcut.core.expressions.answers import Answers, all_of, any_of, is_truth, joined, of_test
-from yardcut.core.expressions.comparing import OPERATORS, SWAPPED, compare_constant, compare_vectors
-from yardcut.core.expressions.text_tests import compare_text, fold_trimmed, match_pairs, match_text, one_of_texts
+from yardcut.core.expressions.testing.answers import Answers, all_of, any_of, is_truth, joined, of_test
+from yardcut.core.expressions.testing.comparing_numbers import OPERATORS, SWAPPED, compare_constant, compare_vectors
+from yardcut.core.expressions.testing.text_tests import (
+    compare_text,
+    fold_trimmed,
+    match_pairs,
+    match_text,
+    one_of_texts,
+)
 from yardcut.core.expressions.values import evaluate
-from yardcut.core.language import bound as b
-from yardcut.core.language.bound_parts import pieces_of, unwrapped
+from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.bound_parts import pieces_of, unwrapped
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import CodedVector, NumericVector, PlainVector, Vector

@@ -8,15 +8,15 @@ from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 
-from yardcut.core.expressions.answers import Answers
+from yardcut.core.expressions.column_ranges import answer_of_range
 from yardcut.core.expressions.conditions import answer_piece, combine
-from yardcut.core.expressions.ranges import answer_of_range
-from yardcut.core.expressions.rounds import PartAnswers
-from yardcut.core.language.bound import BoundCondition, Piece
+from yardcut.core.expressions.piece_rounds import PartAnswers
+from yardcut.core.expressions.testing.answers import Answers
+from yardcut.core.language.meaning.bound import BoundCondition, Piece
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.scanning.columns import columns_read
+from yardcut.core.scanning.columns_read import columns_read
 from yardcut.core.scanning.local import THREADS
-from yardcut.core.scanning.parts import Part
+from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table

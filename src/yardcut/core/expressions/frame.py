@@ -11,9 +11,9 @@ from weakref import WeakKeyDictionary
 
 from yardcut.core.errors import SourceError
 from yardcut.core.expressions.values import evaluate
-from yardcut.core.language.bound import BoundValue, ShownColumn
-from yardcut.core.language.bound_parts import columns_of
-from yardcut.core.language.scope import Scope
+from yardcut.core.language.meaning.bound import BoundValue, ShownColumn
+from yardcut.core.language.meaning.bound_parts import columns_of
+from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table

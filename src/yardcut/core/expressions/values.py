@@ -9,15 +9,15 @@ from decimal import Decimal
 
 import numpy as np
 
-from yardcut.core.expressions.answers import Answers
-from yardcut.core.expressions.arithmetic import compute, negative
 from yardcut.core.expressions.choosing_values import branches_taken, choose
-from yardcut.core.expressions.kernels import KERNELS
-from yardcut.core.expressions.text_functions import call_on_texts, word_function
-from yardcut.core.language import bound as b
-from yardcut.core.language.bound_parts import parts_of, unwrapped
+from yardcut.core.expressions.computing.arithmetic import compute, negative
+from yardcut.core.expressions.computing.kernels import KERNELS
+from yardcut.core.expressions.computing.text_functions import call_on_texts, word_function
+from yardcut.core.expressions.testing.answers import Answers
+from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.bound_parts import parts_of, unwrapped
 from yardcut.core.table import bits as bit
-from yardcut.core.table.joining import missing_vector
+from yardcut.core.table.joining_vectors import missing_vector
 from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import NumericVector, PlainVector, Vector, part_of
 from yardcut.core.table.window import Span, Window, row_numbers

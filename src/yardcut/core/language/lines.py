@@ -8,11 +8,11 @@ from dataclasses import replace
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import tree as t
-from yardcut.core.language.binding import Binder, Bound
-from yardcut.core.language.bound import NothingDone
-from yardcut.core.language.dials import put_in_line
-from yardcut.core.language.fixed import Fixed
-from yardcut.core.language.scope import Scope
+from yardcut.core.language.meaning.binder import Binder, Bound
+from yardcut.core.language.meaning.bound import NothingDone
+from yardcut.core.language.meaning.dials_put_in import put_in_line
+from yardcut.core.language.meaning.fixed import Fixed
+from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.verbs.table import VERBS
 
 

@@ -11,8 +11,8 @@ import numpy as np
 
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.expressions.values import zone_of
-from yardcut.core.language.bound import BoundValue, ShownColumn
-from yardcut.core.language.bound_parts import columns_of
+from yardcut.core.language.meaning.bound import BoundValue, ShownColumn
+from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.profile.gathering import Gathered, GatherRound
 from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.rounds import Runner

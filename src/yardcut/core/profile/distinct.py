@@ -7,8 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from yardcut.core.expressions.values import evaluate, zone_of
-from yardcut.core.language.bound import BoundValue
-from yardcut.core.language.bound_parts import columns_of
+from yardcut.core.language.meaning.bound import BoundValue
+from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.profile.gathering import Gathered, GatherRound
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.scanning.rounds import Runner

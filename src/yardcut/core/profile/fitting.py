@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from dataclasses import dataclass
 
-from yardcut.core.sources.declared import parser_of
+from yardcut.core.sources.kinds.declared import parser_of
 from yardcut.core.sources.spec import DeclaredKind
 from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import CodedVector

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from yardcut.core.expressions.values import evaluate
-from yardcut.core.language.bound import BoundValue
+from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.profile.hashes import text_hashes
-from yardcut.core.scanning.parts import Part
 from yardcut.core.scanning.rounds import Round
+from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table

@@ -7,7 +7,7 @@ import itertools
 
 import numpy as np
 
-from yardcut.core.expressions.text_tests import prefixes
+from yardcut.core.expressions.testing.text_tests import prefixes
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import NumericVector, PlainVector, gather_plain
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from yardcut.core.scanning.parts import Part
+from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import Vector

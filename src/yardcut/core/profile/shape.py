@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from yardcut.core.expressions.values import evaluate
-from yardcut.core.language.bound import BoundValue
+from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.vectors import CodedVector, NumericVector

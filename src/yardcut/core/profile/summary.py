@@ -10,8 +10,8 @@ from fractions import Fraction
 import numpy as np
 
 from yardcut.core.expressions.values import evaluate, zone_of
-from yardcut.core.language.bound import BoundValue, ColumnValue, ShownColumn
-from yardcut.core.language.bound_parts import columns_of, unwrapped
+from yardcut.core.language.meaning.bound import BoundValue, ColumnValue, ShownColumn
+from yardcut.core.language.meaning.bound_parts import columns_of, unwrapped
 from yardcut.core.profile.estimating import SketchRound
 from yardcut.core.profile.gathering import Gathered, GatherRound
 from yardcut.core.profile.quantiles import quantile

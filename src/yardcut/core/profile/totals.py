@@ -7,9 +7,9 @@ from fractions import Fraction
 
 import numpy as np
 
-from yardcut.core.expressions.rounds import AnswerRound
-from yardcut.core.language import bound as b
-from yardcut.core.language.bound_parts import columns_of
+from yardcut.core.expressions.piece_rounds import AnswerRound
+from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.profile.sums import SumRound
 from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.rounds import Runner

@@ -11,14 +11,14 @@ from enum import Enum
 import numpy as np
 
 from yardcut.core.expressions.values import evaluate
-from yardcut.core.language.bound import BoundValue
-from yardcut.core.ranking.fields import Field, KeyPlan
-from yardcut.core.ranking.groups import Groups
+from yardcut.core.language.meaning.bound import BoundValue
+from yardcut.core.ranking.drawing.weighting import may_pass, weighted_ranks, weights_of
+from yardcut.core.ranking.grouping.groups import Groups
 from yardcut.core.ranking.hashing import table_ranks
-from yardcut.core.ranking.packing import pack_words, sort_positions
-from yardcut.core.ranking.weighting import may_pass, weighted_ranks, weights_of
-from yardcut.core.scanning.parts import BLOCK_ROWS, Part
+from yardcut.core.ranking.ordering.fields import Field, KeyPlan
+from yardcut.core.ranking.ordering.packing import pack_words, sort_positions
 from yardcut.core.scanning.rounds import Round
+from yardcut.core.scanning.row_parts import BLOCK_ROWS, Part
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table

@@ -9,9 +9,9 @@ from concurrent.futures import ThreadPoolExecutor
 from typing import Generic
 
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.scanning.columns import columns_read
-from yardcut.core.scanning.parts import PART_ROWS, Part, parts_of
+from yardcut.core.scanning.columns_read import columns_read
 from yardcut.core.scanning.rounds import Result, Round, Runner, State
+from yardcut.core.scanning.row_parts import PART_ROWS, Part, parts_of
 from yardcut.core.table.table import Table
 
 THREADS = max(1, min(8, os.cpu_count() or 1))

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import Generic, Protocol, TypeVar
 
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.scanning.parts import Part
+from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table.table import Table
 
 State = TypeVar("State")

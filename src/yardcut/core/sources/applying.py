@@ -7,7 +7,7 @@ from dataclasses import fields
 from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError
-from yardcut.core.sources.form import read_head
+from yardcut.core.sources.form.delimited_form import read_head
 from yardcut.core.sources.spec import CellsLine, FormLine, NoValueLine, QueryLine, SourceSpec, SubLine, TableLine
 
 _ROWS_OF_FORM = frozenset(["skip", "header", "footer"])
@@ -36,7 +36,7 @@ class WrongSubLineError(SourceError):
 
 def check_lines(spec: SourceSpec, paths: Sequence[Path]) -> None:
     """Raise ``WrongSubLineError`` for the first sub-line that none of the files it is about can take."""
-    from yardcut.core.sources.formats.choosing import format_of_file
+    from yardcut.core.sources.formats.format_of_files import format_of_file
 
     some = [line for line in spec.lines if type(line) in _WORDS]
     formats: dict[Path, str] = {}

@@ -8,11 +8,11 @@ from typing import Any
 import numpy as np
 
 from yardcut.core.progress import CancelToken
-from yardcut.core.sources.builders import plain_parts
+from yardcut.core.sources.delimited_blocks.parsing_blocks import ColumnChunk, ColumnTask
 from yardcut.core.sources.formats.arrow_batches import BatchFile
-from yardcut.core.sources.parsing import ColumnChunk, ColumnTask
-from yardcut.core.table.column import ColumnInfo
-from yardcut.core.table.joining import FlatVector, missing_vector
+from yardcut.core.sources.store.builders import plain_parts
+from yardcut.core.table.joining_vectors import FlatVector, missing_vector
+from yardcut.core.table.stored_column import ColumnInfo
 from yardcut.core.table.unread import GroupRange, NotAsDeclaredError
 from yardcut.core.table.vectors import CodedVector, Dictionary, NumericVector, PlainVector, Vector
 from yardcut.core.values.kinds import Kind

@@ -14,16 +14,16 @@ import numpy as np
 from yardcut.core import litter
 from yardcut.core.private import private_folder, write_private
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.cache import cache_closed, new_folder, reading_failed, source_mark, trim_cache
+from yardcut.core.sources.delimited_blocks.parsing_blocks import ColumnTask
 from yardcut.core.sources.direct_scan import DirectScan, vector_of
+from yardcut.core.sources.form.lining_up import wanted_places
 from yardcut.core.sources.formats.arrow_batches import WINDOW_ROWS, BatchFile
-from yardcut.core.sources.lining_up import wanted_places
-from yardcut.core.sources.parsing import ColumnTask
-from yardcut.core.sources.reading import StoreReader, changed_while_read
 from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.sources.store.cache import cache_closed, new_folder, reading_failed, source_mark, trim_cache
+from yardcut.core.sources.store.reading_files import StoreReader, changed_while_read
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.column import ColumnInfo
-from yardcut.core.table.joining import FlatVector, join_vectors, missing_vector, take_rows
+from yardcut.core.table.joining_vectors import FlatVector, join_vectors, missing_vector, take_rows
+from yardcut.core.table.stored_column import ColumnInfo
 from yardcut.core.table.table import FORMAT, Table, column_from_json, column_to_json, has_its_files, sizes_in
 from yardcut.core.table.vectors import NumericVector, Vector, vector_bytes
 from yardcut.core.values.kinds import Kind

@@ -6,15 +6,15 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from yardcut.core.errors import ListError
-from yardcut.core.language import bound as b
-from yardcut.core.language.bound_parts import columns_of
+from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.language.verbs.order import BoundOrder
-from yardcut.core.run.binding import BoundLine, line_number
+from yardcut.core.run.executing.bound_lines import BoundLine, line_number
 from yardcut.core.sql.dialects import DIALECTS, Dialect, quoted_name
-from yardcut.core.sql.expressions import Writer, not_said
+from yardcut.core.sql.expression_texts import Writer, not_said
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind
 

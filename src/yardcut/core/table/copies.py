@@ -13,7 +13,7 @@ import numpy as np
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.column import Column
+from yardcut.core.table.stored_column import Column
 from yardcut.core.table.table import Table
 from yardcut.core.table.unread import GroupScan
 from yardcut.core.table.vectors import Dictionary, Vector

@@ -11,12 +11,12 @@ from typing import Any
 
 import numpy as np
 
-from yardcut.core.keeping import Kept
+from yardcut.core.cached import Kept
 from yardcut.core.private import write_private
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.checking import FileCheck
-from yardcut.core.table.column import UNREAD, Column, ColumnInfo
+from yardcut.core.table.stored_column import UNREAD, Column, ColumnInfo
 from yardcut.core.table.unread import ColumnLoader, GroupScan, UnreadColumn, load_columns
 from yardcut.core.table.vectors import Vector, vector_bytes
 from yardcut.core.values.kinds import Kind

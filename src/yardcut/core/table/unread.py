@@ -10,7 +10,7 @@ import numpy as np
 
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.column import Column, ColumnInfo
+from yardcut.core.table.stored_column import Column, ColumnInfo
 from yardcut.core.table.vectors import Dictionary, Vector
 
 _QUICK_ROWS = 1 << 16

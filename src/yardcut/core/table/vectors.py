@@ -9,9 +9,9 @@ from typing import Any, TypeVar
 
 import numpy as np
 
-from yardcut.core.keeping import Kept
+from yardcut.core.cached import Kept
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.copying import copy_texts
+from yardcut.core.table.copying_arrays import copy_texts
 from yardcut.core.values.formatting import formatter
 from yardcut.core.values.kinds import Kind
 

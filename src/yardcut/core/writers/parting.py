@@ -12,13 +12,13 @@ import numpy as np
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.expressions.values import evaluate
-from yardcut.core.language.bound import BoundValue
-from yardcut.core.language.bound_parts import columns_of
+from yardcut.core.language.meaning.bound import BoundValue
+from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet, ordered
 from yardcut.core.table.window import Scatter
-from yardcut.core.writers.compressing import ENDINGS
+from yardcut.core.writers.formats.compressing import ENDINGS
 
 MOST_FILES = 10_000
 _BLOCK_ROWS = 1 << 16

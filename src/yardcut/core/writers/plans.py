@@ -7,8 +7,8 @@ from pathlib import Path
 
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.language.write_options import NO_OPTIONS, WriteOptions, wrong_marks
-from yardcut.core.writers.compressing import ENDINGS
-from yardcut.core.writers.formats import BY_ENDING, FORMATS, Format, named
+from yardcut.core.writers.formats.compressing import ENDINGS
+from yardcut.core.writers.formats_known import BY_ENDING, FORMATS, Format, named
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,7 +10,7 @@ from dataclasses import replace
 from typing import Any
 
 from yardcut.core.language.write_options import LineEnds, wrong_marks
-from yardcut.core.sources.form import Form
+from yardcut.core.sources.form.delimited_form import Form
 from yardcut.core.table.table import FileInfo
 from yardcut.core.writers.plans import Plan
 

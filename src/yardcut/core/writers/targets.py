@@ -9,7 +9,7 @@ from pathlib import Path
 from yardcut.core.cutlist.model import Cut
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.expressions.frame import Frame
-from yardcut.core.language.printing import side_text
+from yardcut.core.language.syntax.printing import side_text
 from yardcut.core.language.tree import Name
 from yardcut.core.language.verbs.save import BoundSave, Save
 from yardcut.core.language.write_options import NO_OPTIONS, WriteOptions
@@ -18,11 +18,11 @@ from yardcut.core.paths import path_of
 from yardcut.core.placing import named_with_link
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.writers.own_texts import own_texts
 from yardcut.core.writers.parting import filled
 from yardcut.core.writers.plans import Plan, plan_of
-from yardcut.core.writers.saving import Parting, Written, save_parted, save_slice, with_more_said
+from yardcut.core.writers.saving_slices import Parting, Written, save_parted, save_slice, with_more_said
 from yardcut.core.writers.source_form import in_source_form
+from yardcut.core.writers.texts.own_texts import own_texts
 
 
 @dataclass(frozen=True, slots=True)

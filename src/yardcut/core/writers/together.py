@@ -10,7 +10,7 @@ from yardcut.core.expressions.frame import Frame
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.writers.plans import Plan
-from yardcut.core.writers.saving import Written
+from yardcut.core.writers.saving_slices import Written
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,9 +12,9 @@ from yardcut.tui.desk.pictures import small_print
 if TYPE_CHECKING:
     from pathlib import Path
 
-    from yardcut.core.pictures.bars import Bars
+    from yardcut.core.pictures.bar_data import Bars
     from yardcut.core.progress import CancelToken, Progress
-    from yardcut.core.run.comparing import Side
+    from yardcut.core.run.looking.two_sides import Side
     from yardcut.tui.desk.moment import Moment
 
 _FIRST_ROWS = 200
@@ -39,7 +39,7 @@ class FirstRows:
 
 def two_cuts(now: Moment, other: int) -> Pair:
     """Return the cut worked on and another one of the list."""
-    from yardcut.core.run.comparing import side_of
+    from yardcut.core.run.looking.two_sides import side_of
 
     one, two = (now.cut_list.cuts[index].name or "cut" for index in (now.cut_index, other))
 
@@ -55,10 +55,10 @@ def two_cuts(now: Moment, other: int) -> Pair:
 
 def on_another_source(now: Moment, index: int, path: Path) -> Pair:
     """Return a cut on the open source and on a file read with the same sub-lines."""
-    from yardcut.core.run.comparing import side_of
-    from yardcut.core.run.executor import Executor
+    from yardcut.core.run.executing.executor import Executor
+    from yardcut.core.run.looking.two_sides import side_of
     from yardcut.core.scanning.local import LocalRunner
-    from yardcut.core.sources.opening import open_table
+    from yardcut.core.sources.opening_sources import open_table
     from yardcut.core.sources.spec import SourceSpec
 
     names = now.spec.label, path.name if path.name != now.spec.label else str(path)
@@ -77,7 +77,7 @@ def on_another_source(now: Moment, index: int, path: Path) -> Pair:
 def first_rows(side: Side, names: list[str], token: CancelToken) -> FirstRows:
     """Read the first rows of a side in some of its columns."""
     from yardcut.core.expressions.values import evaluate
-    from yardcut.core.language.bound_parts import columns_of
+    from yardcut.core.language.meaning.bound_parts import columns_of
     from yardcut.core.table.window import Scatter
 
     frame = side.frame
@@ -104,7 +104,7 @@ class BesideSubject:
 
     def bars(self, token: CancelToken) -> Bars:
         """Draw the shares of the column's values on both."""
-        from yardcut.core.run.pictured_beside import beside_bars
+        from yardcut.core.run.looking.pictured_beside import beside_bars
 
         names = self.names()
         if not names:
@@ -118,6 +118,6 @@ class BesideSubject:
 
     def names(self) -> list[str]:
         """Return the columns on both sides."""
-        from yardcut.core.run.comparing import shared_columns
+        from yardcut.core.run.looking.two_sides import shared_columns
 
         return [column.name for column, _ in shared_columns(self.here, self.there)]

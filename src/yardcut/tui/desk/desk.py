@@ -9,9 +9,9 @@ from typing import TYPE_CHECKING
 
 from yardcut.core.cutlist.file import relocated
 from yardcut.core.expressions.frame import source_scope
-from yardcut.core.language.looks import look_body
-from yardcut.core.run.binding import bind_cut
-from yardcut.core.run.pattern_matches import Matches, with_differences
+from yardcut.core.language.syntax.look_lines import look_body
+from yardcut.core.run.executing.bound_lines import bind_cut
+from yardcut.core.run.explaining.pattern_matches import Matches, with_differences
 from yardcut.core.session import Session, chosen_seed
 from yardcut.tui.desk.moment import Moment, PartRows
 from yardcut.tui.desk.view import View
@@ -21,8 +21,8 @@ if TYPE_CHECKING:
     from yardcut.core.cutlist.model import Cut, CutList
     from yardcut.core.errors import ListError
     from yardcut.core.expressions.frame import Frame
-    from yardcut.core.language.dials import DialSetting
-    from yardcut.core.run.results import LineResult
+    from yardcut.core.language.meaning.dials_put_in import DialSetting
+    from yardcut.core.run.executing.results import LineResult
     from yardcut.core.sources.spec import SourceSpec, SubLine
     from yardcut.core.table.table import Table
 
@@ -91,7 +91,7 @@ class Desk:
             return {}
         name = session.cut.name
         if name not in self._met:
-            from yardcut.core.running import patterns_last_time
+            from yardcut.core.unattended import patterns_last_time
 
             self._met[name] = patterns_last_time(session, session.cut)
         return self._met[name]

@@ -10,17 +10,17 @@ from typing import TYPE_CHECKING
 import numpy as np
 
 from yardcut.core.expressions.frame import Frame, source_fingerprint, source_frame
-from yardcut.core.language import bound as b
-from yardcut.core.language.bound_parts import named_in
+from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.bound_parts import named_in
 from yardcut.core.table import bits as bit
 from yardcut.core.table.table import Table
-from yardcut.tui.desk.rows import Rows
+from yardcut.tui.desk.figured_rows import Rows
 from yardcut.tui.desk.view import View
-from yardcut.tui.widgets.grid.model import GridColumn, GridPage, Mark
+from yardcut.tui.widgets.grid.grid_source import GridColumn, GridPage, Mark
 
 if TYPE_CHECKING:
-    from yardcut.core.run.binding import BoundLine
-    from yardcut.core.run.results import LineResult
+    from yardcut.core.run.executing.bound_lines import BoundLine
+    from yardcut.core.run.executing.results import LineResult
     from yardcut.tui.desk.moment import Moment
 
 
@@ -83,7 +83,7 @@ class FrameSource:
 
 
 def _reasons_of(result: LineResult) -> Callable[[int], str]:
-    from yardcut.core.run.reasons import reason
+    from yardcut.core.run.explaining.row_reasons import reason
 
     return lru_cache(maxsize=4096)(lambda row_id: reason(result, row_id))
 

@@ -9,11 +9,11 @@ from pathlib import Path
 from yardcut.core.cutlist.model import Cut, CutList
 from yardcut.core.errors import ListError
 from yardcut.core.expressions.frame import Frame, source_fingerprint, source_frame
-from yardcut.core.language.scope import Scope
+from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.outgoing import Protected
-from yardcut.core.run.binding import BoundLine, first_scope
-from yardcut.core.run.executor import Executor
-from yardcut.core.run.results import LineResult
+from yardcut.core.run.executing.bound_lines import BoundLine, first_scope
+from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.executing.results import LineResult
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.table import Table
 from yardcut.tui.desk.view import View

@@ -10,13 +10,13 @@ from typing import TYPE_CHECKING
 from yardcut.core.errors import ListError
 
 if TYPE_CHECKING:
-    from yardcut.core.language.bound import ShownColumn
-    from yardcut.core.pictures.bars import Bars
+    from yardcut.core.language.meaning.bound import ShownColumn
+    from yardcut.core.pictures.bar_data import Bars
     from yardcut.core.profile.balance import ColumnBalance
     from yardcut.core.progress import CancelToken
-    from yardcut.core.run.results import LineResult
+    from yardcut.core.run.executing.results import LineResult
+    from yardcut.tui.desk.figured_rows import Rows
     from yardcut.tui.desk.moment import Moment
-    from yardcut.tui.desk.rows import Rows
 
 _MOST_COLUMNS = 60
 
@@ -39,7 +39,7 @@ class TopSubject:
 
     def bars(self, token: CancelToken) -> Bars:
         """Draw the rows the line leaves."""
-        from yardcut.core.run.pictured import top_bars, top_value
+        from yardcut.core.run.looking.pictured import top_bars, top_value
 
         moment = self.now()
         results = list(moment.executor.run_bound(moment.lines[: self.index + 1], token))
@@ -74,7 +74,7 @@ class ColumnSubject:
 
     def bars(self, token: CancelToken) -> Bars:
         """Draw how the values are distributed."""
-        from yardcut.core.run.pictured import distribution_bars
+        from yardcut.core.run.looking.pictured import distribution_bars
 
         column = self.columns[self.place]
         found = distribution_bars(column, self.rows.frame, self.label, self.moment.executor.runner, token)
@@ -104,7 +104,7 @@ class BalanceSubject:
         """Draw the shares of a column in both."""
         from yardcut.core.language.verbs.draw_parts import BoundDraw
         from yardcut.core.profile.balance import column_balances
-        from yardcut.core.run.pictured import balance_bars
+        from yardcut.core.run.looking.pictured import balance_bars
 
         result = self.result
         if not self._found:
@@ -140,7 +140,7 @@ class PlankSubject:
 
     def bars(self, token: CancelToken) -> Bars:
         """Draw all lines."""
-        from yardcut.core.run.pictured import plank_bars
+        from yardcut.core.run.looking.pictured import plank_bars
 
         moment = self.moment
         results = list(moment.executor.run_bound(moment.lines, token))

@@ -8,31 +8,31 @@ from dataclasses import dataclass, replace
 
 from yardcut.core.cutlist.model import Line
 from yardcut.core.errors import ListError, SourceError
-from yardcut.core.language.binding import Bound
-from yardcut.core.language.completing import Frequent, Values
-from yardcut.core.language.dial_lines import is_dial_line, parse_dial
-from yardcut.core.language.dials import DialSetting
+from yardcut.core.language.helping.completing_lines import Frequent, Values
 from yardcut.core.language.lines import with_seed
-from yardcut.core.language.looks import is_look, look_body, parse_look
-from yardcut.core.language.parsing import parse_statement
-from yardcut.core.language.scope import Scope
-from yardcut.core.language.source_lines import is_sub_line, parse_sub_line
+from yardcut.core.language.meaning.binder import Bound
+from yardcut.core.language.meaning.dials_put_in import DialSetting
+from yardcut.core.language.meaning.scope import Scope
+from yardcut.core.language.syntax.dial_lines import is_dial_line, parse_dial
+from yardcut.core.language.syntax.look_lines import is_look, look_body, parse_look
+from yardcut.core.language.syntax.parsing_lines import parse_statement
+from yardcut.core.language.syntax.source_lines import is_sub_line, parse_sub_line
 from yardcut.core.language.tree import Statement
 from yardcut.core.profile.fitting import values_unfit
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.run.binding import BoundLine, bind_line, earlier_cuts
-from yardcut.core.run.dial_values import uses_dial
-from yardcut.core.run.line_hints import line_hints
-from yardcut.core.run.made_columns import MadeColumn, made_columns
-from yardcut.core.run.mending import mended
-from yardcut.core.run.results import LineResult
-from yardcut.core.run.value_hints import Hint
-from yardcut.core.sources.preview import Preview
+from yardcut.core.run.executing.bound_lines import BoundLine, bind_line, earlier_cuts
+from yardcut.core.run.executing.made_columns import MadeColumn, made_columns
+from yardcut.core.run.executing.results import LineResult
+from yardcut.core.run.explaining.mends_offered import mended
+from yardcut.core.run.hinting.line_hints import line_hints
+from yardcut.core.run.hinting.value_hints import Hint
+from yardcut.core.run.looking.values_for_dials import uses_dial
+from yardcut.core.sources.form.preview import Preview
 from yardcut.core.sources.spec import KindLine, SubLine
-from yardcut.tui.desk.looks import Looks
+from yardcut.tui.desk.column_looks import Looks
+from yardcut.tui.desk.figured_rows import Rows
 from yardcut.tui.desk.moment import Moment
-from yardcut.tui.desk.rows import Rows
-from yardcut.tui.opening import Opening
+from yardcut.tui.opened_with import Opening
 
 
 @dataclass(frozen=True, slots=True)

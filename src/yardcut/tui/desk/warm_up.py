@@ -8,7 +8,7 @@ def warm_up() -> None:
     import re2  # noqa: F401
 
     import yardcut.core.near  # noqa: F401
-    from yardcut.core.language.grammars import grammar
+    from yardcut.core.language.syntax.grammars import grammar
 
     grammar()
     grammar("source", "sub_line")

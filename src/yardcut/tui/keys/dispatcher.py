@@ -8,8 +8,8 @@ from typing import Protocol
 
 from textual import events
 
+from yardcut.tui.keys.actions import Action, action_for
 from yardcut.tui.keys.focus import Focus, Need
-from yardcut.tui.keys.table import Action, action_for
 from yardcut.tui.keys.terminal import meant
 
 _MOST_LOOKS = 60

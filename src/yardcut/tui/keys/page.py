@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
+from yardcut.tui.keys.actions import ACTIONS
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.keys.names import key_text
-from yardcut.tui.keys.table import ACTIONS
 
 _INTRODUCTION = """\
 # Keys
 
-Made from the table in `src/yardcut/tui/keys/table.py`; `?` shows the same by task and finds it by words.
+Made from the table in `src/yardcut/tui/keys/actions.py`; `?` shows the same by task and finds it by words.
 Escape is slow on some connections: ctrl+g does the same.
 """
 

@@ -10,7 +10,7 @@ from yardcut.tui.main.showing import Grown
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
-    from yardcut.core.run.results import LineResult
+    from yardcut.core.run.executing.results import LineResult
     from yardcut.tui.desk.moment import Moment
     from yardcut.tui.main.looking import Looking
     from yardcut.tui.main.showing import Showing
@@ -44,7 +44,7 @@ class Counting:
             return
 
         def work(token: CancelToken, progress: Progress) -> None:
-            from yardcut.core.run.line_hints import line_hints
+            from yardcut.core.run.hinting.line_hints import line_hints
 
             for result in unknown:
                 found = line_hints(result, moment.executor, token)
@@ -92,8 +92,8 @@ class Counting:
             return
 
         def work(token: CancelToken, progress: Progress) -> Grown:
-            from yardcut.core.run.tree_counts import branches
-            from yardcut.core.run.unanswered import unanswered
+            from yardcut.core.run.explaining.tree_counts import branches
+            from yardcut.core.run.explaining.unanswered import unanswered
 
             tree = tuple(branches(result, moment.executor, token))
             return Grown(result, tree, unanswered(result, moment.executor.runner, token))

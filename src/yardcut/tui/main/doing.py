@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 from yardcut.core.errors import ListError
 
 if TYPE_CHECKING:
-    from yardcut.tui.desk.deeds import Deed
-    from yardcut.tui.main.prompting import Prompting
+    from yardcut.tui.desk.offering.deeds import Deed
+    from yardcut.tui.main.prompting.prompting import Prompting
     from yardcut.tui.main.stage import Stage
 
 

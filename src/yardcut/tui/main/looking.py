@@ -12,11 +12,11 @@ from yardcut.tui.panels.gauge import GaugeState
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
-    from yardcut.core.language.bound import ShownColumn
+    from yardcut.core.language.meaning.bound import ShownColumn
+    from yardcut.tui.desk.column_looks import Looks, Shape
+    from yardcut.tui.desk.figured_rows import Rows
     from yardcut.tui.desk.grids import FrameSource
-    from yardcut.tui.desk.looks import Looks, Shape
     from yardcut.tui.desk.moment import Moment
-    from yardcut.tui.desk.rows import Rows
     from yardcut.tui.main.showing import Showing
     from yardcut.tui.main.stage import Stage
 
@@ -33,7 +33,7 @@ class Looking:
     def changed(self, before: Moment, now: Moment) -> None:
         """Forget what was worked out of another table, and look at what is shown now."""
         if self._stage.looks is None or now.table is not before.table:
-            from yardcut.tui.desk.looks import Looks
+            from yardcut.tui.desk.column_looks import Looks
 
             self._stage.looks = Looks(now.executor.runner)
         self.look()

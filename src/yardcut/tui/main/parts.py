@@ -7,37 +7,37 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 from yardcut.tui.keys.focus import Need
-from yardcut.tui.main.comparing import Comparing
-from yardcut.tui.main.copying import Copying
 from yardcut.tui.main.counting import Counting
-from yardcut.tui.main.dialing import Dialing
 from yardcut.tui.main.doing import Doing
-from yardcut.tui.main.drawing import Drawing
-from yardcut.tui.main.finding import FindHands
-from yardcut.tui.main.hands_cards import CardHands
-from yardcut.tui.main.hands_cell import CellHands
-from yardcut.tui.main.hands_column import ColumnHands
-from yardcut.tui.main.hands_cuts import CutsHands
-from yardcut.tui.main.hands_list import ListHands
-from yardcut.tui.main.hands_look import LookHands
-from yardcut.tui.main.hands_offcut import OffcutHands
-from yardcut.tui.main.hands_values import ValueHands
-from yardcut.tui.main.keeping import Keeping
+from yardcut.tui.main.hands.hands_cards import CardHands
+from yardcut.tui.main.hands.hands_cell import CellHands
+from yardcut.tui.main.hands.hands_column import ColumnHands
+from yardcut.tui.main.hands.hands_compare import Comparing
+from yardcut.tui.main.hands.hands_copy import Copying
+from yardcut.tui.main.hands.hands_cuts import CutsHands
+from yardcut.tui.main.hands.hands_dials import Dialing
+from yardcut.tui.main.hands.hands_draw import Drawing
+from yardcut.tui.main.hands.hands_list import ListHands
+from yardcut.tui.main.hands.hands_look import LookHands
+from yardcut.tui.main.hands.hands_offcut import OffcutHands
+from yardcut.tui.main.hands.hands_picture import Picturing
+from yardcut.tui.main.hands.hands_rack import Racking
+from yardcut.tui.main.hands.hands_tree import Treeing
+from yardcut.tui.main.hands.hands_values import ValueHands
 from yardcut.tui.main.looking import Looking
-from yardcut.tui.main.picturing import Picturing
-from yardcut.tui.main.prompting import Prompting
-from yardcut.tui.main.racking import Racking
-from yardcut.tui.main.reading import Reading
-from yardcut.tui.main.saving import Saving
+from yardcut.tui.main.prompting.finding_texts import FindHands
+from yardcut.tui.main.prompting.prompting import Prompting
+from yardcut.tui.main.reading_source import Reading
+from yardcut.tui.main.saving.autosaving import Keeping
+from yardcut.tui.main.saving.saving import Saving
 from yardcut.tui.main.showing import Showing
 from yardcut.tui.main.shown import REST
-from yardcut.tui.main.treeing import Treeing
-from yardcut.tui.widgets.grid.model import PreviewSource
+from yardcut.tui.widgets.grid.grid_source import PreviewSource
 
 if TYPE_CHECKING:
     from yardcut.tui.desk.desk import Desk
     from yardcut.tui.keys.dispatcher import Calls
-    from yardcut.tui.main.modes import Mode
+    from yardcut.tui.main.prompting.modes import Mode
     from yardcut.tui.main.stage import Stage
 
 _YOUNG_TICKS = 60

@@ -9,10 +9,10 @@ from textual.app import ComposeResult
 from textual.containers import Horizontal, Vertical
 from textual.screen import Screen
 
+from yardcut.tui.keys.actions import action_for
 from yardcut.tui.keys.dispatcher import Calls, Dispatcher
 from yardcut.tui.keys.editing import edit_now
 from yardcut.tui.keys.focus import Focus, Need
-from yardcut.tui.keys.table import action_for
 from yardcut.tui.main.parts import Parts
 from yardcut.tui.main.shown import REST
 from yardcut.tui.main.stage import Stage
@@ -23,7 +23,7 @@ from yardcut.tui.widgets.footer import Footer
 from yardcut.tui.widgets.grid.grid import Grid
 
 if TYPE_CHECKING:
-    from yardcut.tui.opening import Opening
+    from yardcut.tui.opened_with import Opening
 
 
 class MainScreen(Screen[None]):

@@ -12,9 +12,9 @@ from yardcut.tui.panels.list_state import ListState
 from yardcut.tui.widgets.header import HeaderState
 
 if TYPE_CHECKING:
-    from yardcut.core.run.results import LineResult
-    from yardcut.core.run.tree_counts import Branch
-    from yardcut.core.run.value_hints import Hint
+    from yardcut.core.run.executing.results import LineResult
+    from yardcut.core.run.explaining.tree_counts import Branch
+    from yardcut.core.run.hinting.value_hints import Hint
     from yardcut.tui.desk.moment import Moment
     from yardcut.tui.main.stage import Stage
 

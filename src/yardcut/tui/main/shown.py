@@ -15,11 +15,11 @@ if TYPE_CHECKING:
     from collections.abc import Mapping
 
     from yardcut.core.profile.summary import Summary
-    from yardcut.core.run.tree_counts import Branch
-    from yardcut.core.run.value_hints import Hint
+    from yardcut.core.run.explaining.tree_counts import Branch
+    from yardcut.core.run.hinting.value_hints import Hint
     from yardcut.core.table.table import Table
     from yardcut.tui.desk.moment import Moment
-    from yardcut.tui.widgets.grid.model import GridColumn
+    from yardcut.tui.widgets.grid.grid_source import GridColumn
 
 REST = PromptState(
     said="w writes a line · . keeps this value · Enter cuts by it · v values · y why so few · ? all keys",

@@ -13,7 +13,7 @@ from textual.widget import Widget
 from yardcut.core.errors import StoreDamagedError, YardcutError
 from yardcut.tui.keys.dispatcher import Dispatcher
 from yardcut.tui.keys.focus import Focus
-from yardcut.tui.main.modes import Mode
+from yardcut.tui.main.prompting.modes import Mode
 from yardcut.tui.panels.gauge import Gauge
 from yardcut.tui.panels.list_panel import ListPanel
 from yardcut.tui.panels.prompt import PromptPanel, PromptState
@@ -24,9 +24,9 @@ from yardcut.tui.workers import Job, Jobs, Work
 
 if TYPE_CHECKING:
     from yardcut.core.table.table import Table
+    from yardcut.tui.desk.column_looks import Looks
     from yardcut.tui.desk.desk import Desk
-    from yardcut.tui.desk.looks import Looks
-    from yardcut.tui.opening import Opening
+    from yardcut.tui.opened_with import Opening
 
 _Found = TypeVar("_Found")
 _KEYS_WAIT_SECONDS = 1.5

@@ -10,7 +10,7 @@ from textual.content import Content
 from textual.widgets import Static
 
 from yardcut.tui.text import fit, glance, grouped, plural
-from yardcut.tui.widgets.bars import heights, merged
+from yardcut.tui.widgets.bar_cells import heights, merged
 
 if TYPE_CHECKING:
     from yardcut.core.profile.summary import Summary

@@ -6,7 +6,7 @@ from rich.cells import cell_len
 
 from yardcut.tui.panels.list_state import PanelLine, Run
 from yardcut.tui.text import fit, wrap
-from yardcut.tui.widgets.bars import GONE, SAW, SOLID, plank
+from yardcut.tui.widgets.bar_cells import GONE, SAW, SOLID, plank
 
 MARK = "!"
 NUMBER, VERB, COUNT = 3, 8, 12

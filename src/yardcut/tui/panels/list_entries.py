@@ -7,18 +7,18 @@ from typing import TYPE_CHECKING
 
 from rich.cells import cell_len
 
-from yardcut.core.language.bound import ColumnValue, Made
 from yardcut.core.language.lines import broken, phrase
+from yardcut.core.language.meaning.bound import ColumnValue, Made
 from yardcut.core.language.verbs.verb import Effect
-from yardcut.core.run.hints import quiet_hints
+from yardcut.core.run.hinting.hints import quiet_hints
 from yardcut.tui.panels.line_shapes import NUMBER, bar, row, rows_of, said_lines
 from yardcut.tui.panels.list_state import ListState, PanelLine
 from yardcut.tui.text import clean, fit, plural, wrap
 
 if TYPE_CHECKING:
-    from yardcut.core.run.binding import BoundLine
-    from yardcut.core.run.results import LineResult
-    from yardcut.core.run.tree_counts import Branch
+    from yardcut.core.run.executing.bound_lines import BoundLine
+    from yardcut.core.run.executing.results import LineResult
+    from yardcut.core.run.explaining.tree_counts import Branch
 
 _MOST_NAMED = 3
 

@@ -7,10 +7,10 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from yardcut.core.run.binding import BoundLine
-    from yardcut.core.run.results import LineResult
-    from yardcut.core.run.tree_counts import Branch
-    from yardcut.core.run.value_hints import Hint
+    from yardcut.core.run.executing.bound_lines import BoundLine
+    from yardcut.core.run.executing.results import LineResult
+    from yardcut.core.run.explaining.tree_counts import Branch
+    from yardcut.core.run.hinting.value_hints import Hint
 
 Run = tuple[str, str]
 """A text and the name of its style: one of the list panel's component classes."""

@@ -12,7 +12,7 @@ from textual.content import Content
 from textual.message import Message
 from textual.widgets import Static
 
-from yardcut.core.language.measures import MOST_CHARACTERS
+from yardcut.core.language.syntax.measures import MOST_CHARACTERS
 from yardcut.tui.text import clean, clean_lines, fit
 
 if TYPE_CHECKING:

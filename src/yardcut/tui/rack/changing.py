@@ -6,8 +6,8 @@ from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
-from yardcut.core.language.column_lists import ColumnList, is_pattern
-from yardcut.core.language.printing import item_text
+from yardcut.core.language.helping.column_lists import ColumnList, is_pattern
+from yardcut.core.language.syntax.printing import item_text
 from yardcut.tui.text import plural
 
 if TYPE_CHECKING:

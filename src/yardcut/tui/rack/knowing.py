@@ -5,16 +5,16 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
-from yardcut.core.language.column_finding import Figures
+from yardcut.core.language.helping.column_finding import Figures
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.rack.samples import SampleRows, Samples
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
-    from yardcut.core.language.bound import ShownColumn
+    from yardcut.core.language.meaning.bound import ShownColumn
     from yardcut.core.profile.summary import Summary
-    from yardcut.tui.desk.looks import Looks
-    from yardcut.tui.desk.rows import Rows
+    from yardcut.tui.desk.column_looks import Looks
+    from yardcut.tui.desk.figured_rows import Rows
     from yardcut.tui.keys.dispatcher import Calls
     from yardcut.tui.rack.rack import RackCard
 

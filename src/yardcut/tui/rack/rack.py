@@ -11,23 +11,23 @@ from textual.containers import Vertical
 from textual.content import Content
 from textual.widgets import Input, Static
 
-from yardcut.core.language.column_lists import ColumnList
+from yardcut.core.language.helping.column_lists import ColumnList
 from yardcut.tui.cards.card import Card
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.rack.changing import Changing
-from yardcut.tui.rack.drawing import Seen, head
 from yardcut.tui.rack.knowing import Knowing
-from yardcut.tui.rack.naming import Naming
+from yardcut.tui.rack.rack_lines import Seen, head
 from yardcut.tui.rack.rack_list import RackList
-from yardcut.tui.rack.rows import SORTS, rack_rows
+from yardcut.tui.rack.rack_rows import SORTS, rack_rows
+from yardcut.tui.rack.renaming import Naming
 from yardcut.tui.rack.searching import Searching
 from yardcut.tui.text import clean
 
 if TYPE_CHECKING:
-    from yardcut.core.language.bound import ShownColumn
-    from yardcut.tui.desk.looks import Looks
-    from yardcut.tui.desk.rows import Rows
+    from yardcut.core.language.meaning.bound import ShownColumn
+    from yardcut.tui.desk.column_looks import Looks
+    from yardcut.tui.desk.figured_rows import Rows
 
 MAKE = "make "
 """What the rack returns to have a column made."""

@@ -10,8 +10,8 @@ from textual.message import Message
 from textual.widget import Widget
 
 from yardcut.tui.net import drawn
-from yardcut.tui.rack.drawing import Seen, divider, row_line
-from yardcut.tui.rack.rows import RackRow
+from yardcut.tui.rack.rack_lines import Seen, divider, row_line
+from yardcut.tui.rack.rack_rows import RackRow
 
 
 class RackList(Widget, can_focus=True):

@@ -7,9 +7,9 @@ from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from yardcut.core.expressions.frame import Frame
-from yardcut.core.language.bound import ShownColumn
+from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.progress import CancelToken
-from yardcut.tui.desk.rows import Rows
+from yardcut.tui.desk.figured_rows import Rows
 
 _SAMPLE_ROWS = 3
 _COLUMNS_AT_ONCE = 200
@@ -59,8 +59,12 @@ class SampleRows:
         self.position = random.SystemRandom().randrange(max(1, self.count))
 
     def read(self, first: Sequence[int], token: CancelToken) -> Iterator[Samples]:
-        """Yield the values of all columns, those whose numbers come ``first`` before the others."""
-        numbers = [*first, *(number for number in self._columns if number not in set(first))]
+        """Yield the values of all columns, those whose numbers come ``first`` before the others.
+
+        Among ``first`` may be columns that are none of these: the screen shows a newer list.
+        """
+        wanted = [number for number in first if number in self._columns]
+        numbers = [*wanted, *(number for number in self._columns if number not in set(wanted))]
         places = {column.number: place for place, column in enumerate(self._frame.columns)}
         end = min(self.position + _SAMPLE_ROWS, self.count)
         for start in range(0, len(numbers), _COLUMNS_AT_ONCE):

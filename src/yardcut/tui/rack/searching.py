@@ -9,8 +9,8 @@ from textual.content import Content
 from textual.widgets import Input, Static
 
 from yardcut.core.errors import ListError
-from yardcut.core.language.column_finding import FORMS, Found, Places, find_columns
-from yardcut.core.language.column_lists import is_pattern
+from yardcut.core.language.helping.column_finding import FORMS, Found, Places, find_columns
+from yardcut.core.language.helping.column_lists import is_pattern
 from yardcut.tui.text import clean
 
 if TYPE_CHECKING:

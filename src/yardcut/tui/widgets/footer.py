@@ -7,9 +7,9 @@ from textual.content import Content
 from textual.message import Message
 from textual.widgets import Static
 
+from yardcut.tui.keys.actions import Action, footer_actions
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.keys.names import key_text
-from yardcut.tui.keys.table import Action, footer_actions
 
 _PANELS = {Focus.GRID: " table ", Focus.LIST: " list "}
 """Which panel has the focus, in words: plain without colours too."""

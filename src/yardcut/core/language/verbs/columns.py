@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Any
 
-from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
-from yardcut.core.language.binding import Binder
-from yardcut.core.language.building_expressions import unquote
-from yardcut.core.language.choosing import choose
-from yardcut.core.language.printing import items_text
-from yardcut.core.language.scope import Scope
+from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.binder import Binder
+from yardcut.core.language.meaning.chosen_columns import choose
+from yardcut.core.language.meaning.scope import Scope
+from yardcut.core.language.syntax.building_expressions import unquote
+from yardcut.core.language.syntax.printing import items_text
 from yardcut.core.language.verbs.verb import Effect, Rule, Verb
 
 

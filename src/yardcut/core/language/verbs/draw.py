@@ -8,11 +8,11 @@ from typing import Any
 from lark import Token
 
 from yardcut.core.errors import ListError
-from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
-from yardcut.core.language.binding import Binder, is_constant
-from yardcut.core.language.printing import expression_text, keys_text, side_text
-from yardcut.core.language.scope import Scope
+from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.binder import Binder, is_constant
+from yardcut.core.language.meaning.scope import Scope
+from yardcut.core.language.syntax.printing import expression_text, keys_text, side_text
 from yardcut.core.language.verbs.draw_parts import Amount, BoundDraw, Draw, NamedShare, Share, Strata
 from yardcut.core.language.verbs.draw_rules import (
     CLAUSE_WORDS,

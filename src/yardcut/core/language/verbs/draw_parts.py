@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
+from yardcut.core.language.meaning import bound as b
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,12 +7,12 @@ import re
 from dataclasses import dataclass
 from typing import Any
 
-from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
-from yardcut.core.language.binding import Binder
-from yardcut.core.language.bound_parts import columns_named
-from yardcut.core.language.printing import expression_text
-from yardcut.core.language.scope import Scope
+from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.binder import Binder
+from yardcut.core.language.meaning.bound_parts import columns_named
+from yardcut.core.language.meaning.scope import Scope
+from yardcut.core.language.syntax.printing import expression_text
 from yardcut.core.language.verbs.verb import Effect, Verb
 
 _AND, _OR = re.compile(r"\bAND\b", re.IGNORECASE), re.compile(r"\bOR\b", re.IGNORECASE)

@@ -6,11 +6,11 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from yardcut.core.errors import ListError
-from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
-from yardcut.core.language.binding import Binder
-from yardcut.core.language.building_expressions import unquote
-from yardcut.core.language.scope import Scope
+from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.binder import Binder
+from yardcut.core.language.meaning.scope import Scope
+from yardcut.core.language.syntax.building_expressions import unquote
 from yardcut.core.language.verbs.verb import Effect, Verb
 from yardcut.core.values.formatting import quote_name
 

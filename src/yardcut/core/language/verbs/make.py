@@ -6,12 +6,12 @@ from dataclasses import dataclass
 from typing import Any
 
 from yardcut.core.errors import ListError
-from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
-from yardcut.core.language.binding import Binder
-from yardcut.core.language.building_expressions import unquote
-from yardcut.core.language.printing import expression_text, name_text
-from yardcut.core.language.scope import Scope
+from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.binder import Binder
+from yardcut.core.language.meaning.scope import Scope
+from yardcut.core.language.syntax.building_expressions import unquote
+from yardcut.core.language.syntax.printing import expression_text, name_text
 from yardcut.core.language.verbs.verb import Effect, Verb
 
 

@@ -8,11 +8,11 @@ from typing import Any
 from lark import Token
 
 from yardcut.core.errors import ListError, Mend
-from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
-from yardcut.core.language.binding import Binder
-from yardcut.core.language.printing import expression_text, keys_text, name_text, side_text
-from yardcut.core.language.scope import Scope
+from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.binder import Binder
+from yardcut.core.language.meaning.scope import Scope
+from yardcut.core.language.syntax.printing import expression_text, keys_text, name_text, side_text
 from yardcut.core.language.verbs.verb import Effect, Verb
 
 

@@ -9,12 +9,12 @@ from typing import Any
 from lark import Token
 
 from yardcut.core.errors import ListError, Mend, YardcutError
-from yardcut.core.language import bound as b
 from yardcut.core.language import tree as t
-from yardcut.core.language.binding import Binder
-from yardcut.core.language.building_expressions import unquote
-from yardcut.core.language.printing import side_text
-from yardcut.core.language.scope import Scope
+from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.binder import Binder
+from yardcut.core.language.meaning.scope import Scope
+from yardcut.core.language.syntax.building_expressions import unquote
+from yardcut.core.language.syntax.printing import side_text
 from yardcut.core.language.verbs.verb import Effect, Verb
 from yardcut.core.language.write_options import NO_OPTIONS, WriteOptions, wrong_mark, wrong_marks
 from yardcut.core.paths import path_of

@@ -9,10 +9,10 @@ from typing import Any
 
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken
-from yardcut.core.sources.form import column_names
+from yardcut.core.sources.delimited_blocks.parsing_blocks import ColumnChunk, ColumnTask, ParsedBlock
+from yardcut.core.sources.form.delimited_form import column_names
 from yardcut.core.sources.formats.source_file import Tasks
 from yardcut.core.sources.formats.typed import flat_column, kind_of, typed_chunk
-from yardcut.core.sources.parsing import ColumnChunk, ColumnTask, ParsedBlock
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.missing import MISSING_TEXTS

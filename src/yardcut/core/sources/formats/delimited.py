@@ -14,16 +14,16 @@ from typing import Any
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.in_turn import in_turn
 from yardcut.core.progress import CancelToken
-from yardcut.core.sources.blocks import Block, joined, read_blocks
-from yardcut.core.sources.doubts import lost_codes
-from yardcut.core.sources.dropped import ABOVE, COMMENT, Dropped
-from yardcut.core.sources.dropping import without_footers
-from yardcut.core.sources.form import Form, column_names, read_head, records
+from yardcut.core.sources.delimited_blocks.cutting import Block, joined, read_blocks
+from yardcut.core.sources.delimited_blocks.dropped import ABOVE, COMMENT, Dropped
+from yardcut.core.sources.delimited_blocks.dropping import without_footers
+from yardcut.core.sources.delimited_blocks.parsing_blocks import ParsedBlock, parse_block
+from yardcut.core.sources.form.delimited_form import Form, column_names, read_head, records
+from yardcut.core.sources.form.guessing_form import guess_form
+from yardcut.core.sources.form.headers import joined_names
 from yardcut.core.sources.formats.source_file import Tasks
-from yardcut.core.sources.guessing import guess_kind
-from yardcut.core.sources.guessing_form import guess_form
-from yardcut.core.sources.headers import joined_names
-from yardcut.core.sources.parsing import ParsedBlock, parse_block
+from yardcut.core.sources.kinds.doubts import lost_codes
+from yardcut.core.sources.kinds.guessing_kinds import guess_kind
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.streams import open_bytes
 from yardcut.core.values.kinds import Kind

@@ -8,8 +8,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from yardcut.core.progress import CancelToken
-from yardcut.core.sources.form import read_head
-from yardcut.core.sources.formats.choosing import format_of_file, open_file
+from yardcut.core.sources.form.delimited_form import read_head
+from yardcut.core.sources.formats.format_of_files import format_of_file, open_file
 from yardcut.core.sources.spec import SourceSpec, TableLine
 from yardcut.core.values.kinds import Kind
 

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from yardcut.core.errors import Mend, SourceError
-from yardcut.core.sources.dropped import Dropped
+from yardcut.core.sources.delimited_blocks.dropped import Dropped
 from yardcut.core.sources.formats.json_array import decoded, elements
 from yardcut.core.sources.formats.records import BATCH_ROWS, Batch, RecordsFile, Row
 from yardcut.core.sources.formats.typed import cell_text

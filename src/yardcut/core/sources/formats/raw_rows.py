@@ -11,16 +11,16 @@ import numpy as np
 
 from yardcut.core.in_turn import in_turn
 from yardcut.core.progress import CancelToken
-from yardcut.core.sources.block_index import BlockPlace
-from yardcut.core.sources.blocks import Block, paired_quotes
-from yardcut.core.sources.dropping import with_short_rows_filled
+from yardcut.core.sources.delimited_blocks.block_index import BlockPlace
+from yardcut.core.sources.delimited_blocks.cutting import Block, paired_quotes
+from yardcut.core.sources.delimited_blocks.dropping import with_short_rows_filled
+from yardcut.core.sources.delimited_blocks.line_feeds import LINE_FEED
+from yardcut.core.sources.delimited_blocks.parsing_blocks import parse_block, readable
+from yardcut.core.sources.delimited_blocks.reading_blocks import BlockReader, BytesRead
 from yardcut.core.sources.formats.delimited import THREADS, DelimitedFile
-from yardcut.core.sources.line_feeds import LINE_FEED
-from yardcut.core.sources.parsing import parse_block, readable
-from yardcut.core.sources.reading_blocks import BlockReader, BytesRead
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.copying import copy_texts
+from yardcut.core.table.copying_arrays import copy_texts
 
 Mask = Callable[[int, int], Array | None]
 """Tells which rows are wanted, from one row of the file to another, as booleans; ``None``: all."""

@@ -9,14 +9,14 @@ from pathlib import Path
 from typing import Any
 
 from yardcut.core.progress import CancelToken
-from yardcut.core.sources.builders import plain_parts
-from yardcut.core.sources.doubts import lost_codes
-from yardcut.core.sources.dropped import Dropped
-from yardcut.core.sources.form import column_names
+from yardcut.core.sources.delimited_blocks.dropped import Dropped
+from yardcut.core.sources.delimited_blocks.parsing_blocks import ColumnChunk, ColumnTask, ParsedBlock, convert_chunk
+from yardcut.core.sources.form.delimited_form import column_names
 from yardcut.core.sources.formats.source_file import Tasks
-from yardcut.core.sources.guessing import guess_kind
-from yardcut.core.sources.parsing import ColumnChunk, ColumnTask, ParsedBlock, convert_chunk
+from yardcut.core.sources.kinds.doubts import lost_codes
+from yardcut.core.sources.kinds.guessing_kinds import guess_kind
 from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.sources.store.builders import plain_parts
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.missing import MISSING_TEXTS
 

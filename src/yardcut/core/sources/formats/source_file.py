@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any, Protocol
 
 from yardcut.core.progress import CancelToken
-from yardcut.core.sources.parsing import ColumnTask, ParsedBlock
+from yardcut.core.sources.delimited_blocks.parsing_blocks import ColumnTask, ParsedBlock
 from yardcut.core.values.kinds import Kind
 
 Tasks = Callable[[], list[ColumnTask]]

@@ -7,11 +7,11 @@ from typing import Any
 
 import numpy as np
 
-from yardcut.core.sources.builders import numeric_parts, plain_parts
-from yardcut.core.sources.decimals import decimal_parts
-from yardcut.core.sources.far_days import days_and_instants, far_texts
-from yardcut.core.sources.narrow_floats import as_doubles
-from yardcut.core.sources.parsing import ColumnChunk, ColumnTask, convert_chunk
+from yardcut.core.sources.delimited_blocks.parsing_blocks import ColumnChunk, ColumnTask, convert_chunk
+from yardcut.core.sources.kinds.decimals import decimal_parts
+from yardcut.core.sources.kinds.far_days import days_and_instants, far_texts
+from yardcut.core.sources.kinds.narrow_floats import as_doubles
+from yardcut.core.sources.store.builders import numeric_parts, plain_parts
 from yardcut.core.values.formatting import formatter
 from yardcut.core.values.kinds import Kind
 

@@ -9,15 +9,15 @@ from typing import Any
 
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken
-from yardcut.core.sources.dropped import ABOVE, BELOW, BLANK, Dropped
-from yardcut.core.sources.footers import footer_start
-from yardcut.core.sources.form import column_names
+from yardcut.core.sources.delimited_blocks.dropped import ABOVE, BELOW, BLANK, Dropped
+from yardcut.core.sources.form.delimited_form import column_names
+from yardcut.core.sources.form.footers import footer_start
+from yardcut.core.sources.form.headers import header_rows, joined_names
+from yardcut.core.sources.form.table_layout import Row, table_start
 from yardcut.core.sources.formats.records import BATCH_ROWS, Batch, RecordsFile
 from yardcut.core.sources.formats.typed import cell_text
 from yardcut.core.sources.formats.workbook_child import AREA, NAMES, NOTHING, SHEET
 from yardcut.core.sources.formats.workbook_process import ALL_CELLS, Area, TooLargeError, ask, column_of
-from yardcut.core.sources.headers import header_rows, joined_names
-from yardcut.core.sources.layout import Row, table_start
 from yardcut.core.sources.spec import SourceSpec
 
 _CELLS = re.compile(r"([A-Za-z]{1,3})(\d+)(?::([A-Za-z]{1,3})(\d+))?\Z")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Hashable, Sequence
 
-from yardcut.tui.widgets.grid.model import GridColumn
+from yardcut.tui.widgets.grid.grid_source import GridColumn
 
 
 class Frozen:

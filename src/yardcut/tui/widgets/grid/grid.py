@@ -15,7 +15,9 @@ from textual.widget import Widget
 from yardcut.tui.net import drawn
 from yardcut.tui.part_styles import part_style
 from yardcut.tui.text import clean
-from yardcut.tui.widgets.grid.drawing import (
+from yardcut.tui.widgets.grid.frozen import Frozen
+from yardcut.tui.widgets.grid.grid_layout import cells_width, head_width
+from yardcut.tui.widgets.grid.grid_lines import (
     HEAD_LINES,
     GridStyles,
     PreparedPage,
@@ -23,9 +25,7 @@ from yardcut.tui.widgets.grid.drawing import (
     prepare,
     row_line,
 )
-from yardcut.tui.widgets.grid.frozen import Frozen
-from yardcut.tui.widgets.grid.layout import cells_width, head_width
-from yardcut.tui.widgets.grid.model import GridColumn, GridPage, GridSource, PreviewSource, Shapes, place_of
+from yardcut.tui.widgets.grid.grid_source import GridColumn, GridPage, GridSource, PreviewSource, Shapes, place_of
 from yardcut.tui.widgets.grid.viewport import Viewport, column_at, frozen_shown, shown_columns
 
 _WHEEL_ROWS = 3

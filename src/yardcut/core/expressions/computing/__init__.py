@@ -1,0 +1,1 @@
+"""Values worked out of others: arithmetic, casts and the kernels of functions."""

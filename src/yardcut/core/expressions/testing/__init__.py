@@ -1,0 +1,1 @@
+"""Tests of values: comparisons, texts, and their answers as bits."""

@@ -1,0 +1,1 @@
+"""Help for whoever writes: completion, mends of slips, and lines changed piece by piece."""

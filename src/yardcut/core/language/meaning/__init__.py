@@ -1,0 +1,1 @@
+"""What a line means for the columns it names: binding, kinds, functions."""

@@ -1,0 +1,26 @@
+"""From the grammar's parse tree to the trees of the language."""
+
+from __future__ import annotations
+
+from lark import Token, Tree
+
+from yardcut.core.language import tree as t
+from yardcut.core.language.syntax.building_expressions import Builder, Items
+from yardcut.core.language.syntax.building_values import VALUE_RULES
+from yardcut.core.language.verbs.table import VERBS
+from yardcut.core.language.verbs.verb import Rule
+
+
+def _statement(span: t.Span, items: Items) -> t.Statement:
+    return t.Statement(items[-1], off=len(items) > 1, span=span)
+
+
+_RULES: dict[str, Rule] = {"statement": _statement, **VALUE_RULES}
+for _verb in VERBS.values():
+    _RULES |= _verb.rules
+
+
+def build(parsed: Tree[Token]) -> t.Statement:
+    """Build a statement's tree. Raises ``ListError`` for what the grammar cannot see."""
+    result: t.Statement = Builder(_RULES).transform(parsed)
+    return result

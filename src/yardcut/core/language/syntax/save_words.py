@@ -1,0 +1,51 @@
+"""What is typed where a slice goes: a path, perhaps without quotes, and behind it the words of a ``save`` line."""
+
+from __future__ import annotations
+
+import re
+
+from yardcut.core.errors import ListError
+from yardcut.core.language.syntax.parsing_lines import parse_statement
+from yardcut.core.language.verbs.save import Save
+from yardcut.core.values.formatting import quote_name
+
+_WORD = re.compile(
+    r"\s(?=(as|delimiter|decimal|quote|encoding|missing|compression|table|header|quoting|line\s+ends|guard\s+formulas"
+    r"|one\s+file\s+per|row\s+groups|with\s+list|replace)(?!\w))",
+    re.IGNORECASE,
+)
+
+
+def parse_save_words(text: str) -> Save:
+    """Read a path and options.
+
+    A path without quotes ends where what follows can be read as options, or goes on to the end. Raises ``ListError``
+    for what stands behind a path in quotes.
+    """
+    text = text.strip()
+    if text[:1] in "'\"":
+        return _parsed(f"save {text}")
+    for joint in _WORD.finditer(text):
+        try:
+            return _parsed(f"save {quote_name(text[: joint.start()].strip())} {text[joint.start() :].strip()}")
+        except ListError:
+            continue
+    return Save(text)
+
+
+def wrong_words(text: str) -> str:
+    """Say what is wrong with words that look like options and cannot be read as such; "" where there are none."""
+    joint = _WORD.search(text)
+    if joint is None or text[:1] in "'\"" or parse_save_words(text).path != text.strip():
+        return ""
+    try:
+        _parsed(f"save {quote_name(text[: joint.start()].strip())} {text[joint.start() :].strip()}")
+    except ListError as error:
+        return error.message
+    return ""
+
+
+def _parsed(line: str) -> Save:
+    body = parse_statement(line).body
+    assert isinstance(body, Save)
+    return body

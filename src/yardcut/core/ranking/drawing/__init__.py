@@ -1,0 +1,1 @@
+"""Drawing rows: ranks, chances, weights, places, and how many each group gives."""

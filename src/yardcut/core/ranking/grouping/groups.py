@@ -1,0 +1,240 @@
+"""Groups of rows by the values of some expressions; a missing value is a group of its own."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+
+from yardcut.core.expressions.values import evaluate
+from yardcut.core.language.meaning.bound import BoundValue
+from yardcut.core.scanning.rounds import Round
+from yardcut.core.scanning.row_parts import Part
+from yardcut.core.table import bits as bit
+from yardcut.core.table.array_file import Array
+from yardcut.core.table.table import Table
+from yardcut.core.table.vectors import CodedVector, Dictionary, NumericVector, Vector
+from yardcut.core.table.window import Span, Window
+
+GroupKey = tuple[Any, ...]
+_DENSE_LIMIT = 1 << 20
+
+
+_MOST_BY_VALUE = 1 << 16
+
+
+class TooManyGroupsError(Exception):
+    """There are more groups than are told apart one by one."""
+
+
+@dataclass(frozen=True, eq=False)
+class Groups:
+    """The groups of a set of rows, in order of first appearance.
+
+    ``numbers`` has the number of each row's group (uint32, one a row of the table), where that is known already; of
+    rows that are not of the set it means nothing.
+    """
+
+    keys: Sequence[GroupKey]
+    counts: Array
+    numbers: Array | None = None
+
+    @cached_property
+    def index(self) -> dict[GroupKey, int]:
+        """Each key's number."""
+        return {key: number for number, key in enumerate(self.keys)}
+
+    def of_rows(
+        self, values: tuple[BoundValue, ...], table: Table, first_row: int, end_row: int, chosen: Array | None,
+        known: dict[Dictionary, Array],
+    ) -> Array:  # fmt: skip
+        """Return the numbers of rows' groups by some values, as :func:`group_numbers` does."""
+        if self.numbers is None:
+            return group_numbers(values, table, first_row, end_row, chosen, self.index, known)
+        numbers = self.numbers[first_row:end_row]
+        return (numbers if chosen is None else numbers[chosen]).astype(np.int64)
+
+
+def row_keys(values: tuple[BoundValue, ...], window: Window) -> list[GroupKey]:
+    """Return the keys of rows, one by one."""
+    columns = []
+    for value in values:
+        codes, keys = _factor(evaluate(value, window), None)
+        columns.append([keys[code] for code in codes.tolist()])
+    return list(zip(*columns, strict=True))
+
+
+def _factor(vector: Vector, chosen: Array | None) -> tuple[Array, list[Any]]:
+    """Return small codes for a vector's values, and the value of each code (``None``: missing)."""
+    if isinstance(vector, CodedVector):
+        codes = vector.codes if chosen is None else vector.codes[chosen]
+        if vector.complete:
+            return codes, vector.dictionary.texts
+        shifted = codes.astype(np.int64)
+        shifted += 1
+        return shifted, [None, *vector.dictionary.texts]
+    missing = vector.missing_mask()
+    if isinstance(vector, NumericVector):
+        values = vector.values if chosen is None else vector.values[chosen]
+        gone = None if missing is None else missing if chosen is None else missing[chosen]
+        if values.dtype.kind == "f":
+            values = values + 0.0
+        present = values if gone is None else values[~gone]
+        distinct = np.unique(present)
+        codes = np.searchsorted(distinct, values) + 1
+        if gone is not None:
+            codes[gone] = 0
+        return codes, [None, *distinct.tolist()]
+    texts = vector.texts()
+    if chosen is not None:
+        texts = [texts[row] for row in chosen.tolist()]
+    seen: dict[str | None, int] = {None: 0}
+    codes = np.fromiter((seen.setdefault(text, len(seen)) for text in texts), dtype=np.int64, count=len(texts))
+    return codes, list(seen)
+
+
+def local_groups(
+    values: tuple[BoundValue, ...], table: Table, first_row: int, end_row: int, chosen: Array | None
+) -> tuple[Array, list[GroupKey]]:
+    """Return a small number for each row at the positions ``chosen``, and the key each number stands for."""
+    combined, factors, size = _combined(values, table, first_row, end_row, chosen)
+    if size <= _DENSE_LIMIT:
+        used = np.flatnonzero(np.bincount(combined, minlength=1))
+        lookup = np.zeros(size, dtype=np.int64)
+        lookup[used] = np.arange(len(used))
+        numbers = lookup[combined]
+    else:
+        used, numbers = np.unique(combined, return_inverse=True)
+    return numbers, _keys(used, factors)
+
+
+_Factors = list[tuple[int, list[Any]]]
+
+
+def _combined(
+    values: tuple[BoundValue, ...], table: Table, first_row: int, end_row: int, chosen: Array | None
+) -> tuple[Array, _Factors, int]:
+    """Return one code for each chosen row, what it is made of, and the number of codes there could be."""
+    combined: Array | None = None
+    factors: _Factors = []
+    size = 1
+    for value in values:
+        codes, keys = _factor(evaluate(value, Span(table, first_row, end_row)), chosen)
+        combined = codes if combined is None else combined.astype(np.int64) * len(keys) + codes
+        size *= len(keys)
+        factors.append((len(keys), keys))
+    assert combined is not None
+    return combined, factors, size
+
+
+def _first_places(numbers: Array, used: Array, size: int) -> Array:
+    """Return where each of the numbers ``used`` stands first; they mostly all do so near the beginning."""
+    reach = 4 * size + 1024
+    while True:
+        head = numbers[:reach]
+        first = np.full(size, -1, dtype=np.int64)
+        first[head[::-1]] = np.arange(len(head))[::-1]  # of several the last one written stays
+        found: Array = first[used]
+        if reach >= len(numbers) or (found >= 0).all():
+            return found
+        reach *= 8
+
+
+def group_numbers(
+    values: tuple[BoundValue, ...],
+    table: Table,
+    first_row: int,
+    end_row: int,
+    chosen: Array | None,
+    index: dict[GroupKey, int],
+    known: dict[Dictionary, Array],
+) -> Array:
+    """Return the number of each row's group in ``index`` (int64), for all rows or those at the positions ``chosen``.
+
+    ``known`` keeps, for a column of few texts, the group of each text from one part to the next.
+    """
+    if len(values) == 1:
+        vector = evaluate(values[0], Span(table, first_row, end_row))
+        if isinstance(vector, CodedVector):
+            dictionary = vector.dictionary
+            lookup = known.get(dictionary)
+            if lookup is None:
+                lookup = np.array([index.get((text,), 0) for text in [*dictionary.texts, None]], dtype=np.int64)
+                known[dictionary] = lookup
+            codes = vector.codes if chosen is None else vector.codes[chosen]
+            return np.asarray(lookup[codes])
+    numbers, keys = local_groups(values, table, first_row, end_row, chosen)
+    translated = np.array([index[key] for key in keys], dtype=np.int64)
+    return np.asarray(translated[numbers]) if len(numbers) else numbers.astype(np.int64)
+
+
+def _keys(codes: Array, factors: _Factors) -> list[GroupKey]:
+    if len(factors) == 1:
+        words = factors[0][1]
+        return [(words[code],) for code in codes.tolist()]
+    return [_key(code, factors) for code in codes.tolist()]
+
+
+def _key(code: int, factors: _Factors) -> GroupKey:
+    parts = []
+    for size, keys in reversed(factors):
+        code, part = divmod(code, size)
+        parts.append(keys[part])
+    return tuple(reversed(parts))
+
+
+_State = dict[GroupKey, tuple[int, int]]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class GroupRound(Round[_State, Groups]):
+    """Finds the groups of the members and counts their rows. Raises ``TooManyGroupsError``.
+
+    ``places`` gives each row's position where the rows are not in source order; it decides who comes first.
+    """
+
+    values: tuple[BoundValue, ...]
+    members: Array | None
+    places: Array | None = None
+
+    def scan(self, table: Table, part: Part) -> _State:
+        """Count the groups of one part."""
+        chosen = bit.positions(self.members, part.first_row, part.end_row)
+        numbers, factors, size = _combined(self.values, table, part.first_row, part.end_row, chosen)
+        if not len(numbers):
+            return {}
+        if size <= _DENSE_LIMIT:
+            counts = np.bincount(numbers, minlength=size)
+            used = codes = np.flatnonzero(counts)
+            counts = counts[used]
+        else:
+            codes, numbers, counts = np.unique(numbers, return_inverse=True, return_counts=True)
+            size = len(codes)
+            used = np.arange(size)
+        if len(codes) > _MOST_BY_VALUE:
+            raise TooManyGroupsError
+        keys = _keys(codes, factors)
+        if self.places is None:
+            first = _first_places(numbers, used, size)
+            first = part.first_row + (first if chosen is None else chosen[first])
+        else:
+            places = self.places[part.first_row : part.end_row]
+            least = np.full(size, np.iinfo(np.int64).max)
+            np.minimum.at(least, numbers, (places if chosen is None else places[chosen]).astype(np.int64))
+            first = least[used]
+        return dict(zip(keys, zip(counts.tolist(), first.tolist(), strict=True), strict=True))
+
+    def merge(self, one: _State, other: _State) -> _State:
+        """Add counts; the earliest place wins."""
+        for key, (count, first) in other.items():
+            known = one.get(key)
+            one[key] = (count, first) if known is None else (known[0] + count, min(known[1], first))
+        return one
+
+    def finish(self, state: _State) -> Groups:
+        """Put groups in order of first appearance."""
+        keys = sorted(state, key=lambda key: state[key][1])
+        return Groups(tuple(keys), np.array([state[key][0] for key in keys], dtype=np.int64))

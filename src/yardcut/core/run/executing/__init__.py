@@ -1,0 +1,1 @@
+"""Running a cut line by line: bound, worked, with results."""

@@ -1,0 +1,152 @@
+"""Running a cut line by line. Each line has a fingerprint of itself and all above it; only what changed runs again."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+
+from yardcut.core.cached import Kept
+from yardcut.core.cutlist.model import Cut
+from yardcut.core.errors import ListError
+from yardcut.core.expressions.frame import Frame, source_fingerprint, source_frame
+from yardcut.core.language.meaning.binder import Binder, Bound
+from yardcut.core.language.meaning.bound import BoundCondition, BoundValue
+from yardcut.core.language.meaning.dials_put_in import DialSetting, put_in_condition, put_in_value
+from yardcut.core.language.meaning.fixed import Fixed
+from yardcut.core.language.tree import Expression
+from yardcut.core.language.verbs.draw_parts import BoundDraw
+from yardcut.core.language.verbs.filter import BoundFilter
+from yardcut.core.language.verbs.from_cut import BoundFrom
+from yardcut.core.language.verbs.order import BoundOrder
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.ranking.drawing.ranked import KnownRanks
+from yardcut.core.run.executing.bound_lines import BoundLine, bind_cut, day_of_now
+from yardcut.core.run.executing.pieces import PieceCache
+from yardcut.core.run.executing.results import LineResult
+from yardcut.core.run.executing.whole_values import Resolver, WholeValues
+from yardcut.core.run.executing.works.table import WORKS
+from yardcut.core.run.executing.works.work import Tools, Worked
+from yardcut.core.run.explaining.passed_over import take_first, taken_next
+from yardcut.core.scanning.rounds import Runner
+from yardcut.core.table import bits as bit
+from yardcut.core.table.rowset import RowSet
+
+_LIMIT_BYTES = 160 << 20
+
+
+class Executor:
+    """Runs cuts of one source and keeps the results of their lines under a limit of memory."""
+
+    def __init__(self, runner: Runner, limit_bytes: int = _LIMIT_BYTES) -> None:
+        self.runner = runner
+        self.pieces = PieceCache(runner)
+        self._ranks = KnownRanks()
+        self._wholes = WholeValues()
+        self._worked: Kept[str, Worked] = Kept(limit_bytes, lambda worked: worked.size_bytes)
+
+    def run(
+        self,
+        cut: Cut,
+        token: CancelToken | None = None,
+        progress: Progress | None = None,
+        *,
+        default_seed: int | None = None,
+        today: int | None = None,
+        earlier: Sequence[Cut] = (),
+        dials: tuple[DialSetting, ...] = (),
+    ) -> Iterator[LineResult]:
+        """Yield the result of each line as soon as it is there. Nobody looks at the rows between the lines.
+
+        A line that is wrong ends the run: what stands below it has no result. Raises ``StoppedError``.
+        """
+        lines = bind_cut(cut, self.runner.table, default_seed=default_seed, today=today, earlier=earlier, dials=dials)
+        return self.run_bound(lines, token, progress, looked_at=False)
+
+    def run_bound(
+        self,
+        lines: Sequence[BoundLine],
+        token: CancelToken | None = None,
+        progress: Progress | None = None,
+        *,
+        within: Resolver | None = None,
+        looked_at: bool = True,
+    ) -> Iterator[LineResult]:
+        """Yield the results of lines that are bound already; ``within`` a run that begins with them.
+
+        An order not ``looked_at``, of which the next line takes the first rows, leaves its rows as they are.
+        """
+        tools = Tools(self.runner, self.pieces, self._ranks, token or CancelToken(), progress)
+        frame = source_frame(self.runner.table)
+        before = source_fingerprint(frame.table)
+        mark = hashlib.blake2b(before.encode(), digest_size=16)
+        resolver = within or Resolver(self._wholes)
+        lines, passed_over = list(lines), None
+        for index, unresolved in enumerate(lines):
+            tools.token.check()
+            tools = tools.over(frame.table)
+            if unresolved.error is not None:
+                return
+            line = resolver.line(unresolved, frame, before, tools)
+            body = line.bound.body if line.bound is not None else None
+            if isinstance(body, BoundFrom):
+                worked = self._other_cut(body, frame, mark, tools, resolver)
+                line = resolver.line(line, frame, before, tools)  # its columns have what was worked out there
+            elif not looked_at and (count := taken_next(lines, index, frame.rows)) is not None:
+                assert isinstance(body, BoundOrder)
+                worked, passed_over = Worked(frame.rows), (body, count)
+                mark.update(repr(body).encode("utf-8", "surrogatepass"))
+            elif passed_over is not None and isinstance(body, BoundDraw):
+                worked, passed_over = take_first(*passed_over, frame.rows, tools), None
+                mark.update(repr(body).encode("utf-8", "surrogatepass"))
+            else:
+                worked = self._line(line, frame, mark, tools)
+            after = Frame(worked.table or frame.table, worked.rows, line.scope.shown)
+            fingerprint = mark.hexdigest() if worked.rows is not frame.rows else before
+            yield LineResult(line, frame, after, worked, fingerprint, before)
+            frame, before = after, fingerprint
+
+    def condition(self, node: Expression, result: LineResult, token: CancelToken) -> BoundCondition | None:
+        """Bind a condition to the rows and columns that reached a line, values of all rows put in their places.
+
+        ``None`` when every piece of it is off. Raises ``ListError`` and ``StoppedError``.
+        """
+        scope = result.line.scope
+        condition = Binder(scope, "", Fixed(day_of_now())).condition(put_in_condition(node, scope.dials))
+        if condition is None:
+            return None
+        line = replace(result.line, bound=Bound(BoundFilter(condition, False), scope))
+        tools = Tools(self.runner, self.pieces, self._ranks, token).over(result.before.table)
+        resolved = Resolver(self._wholes).line(line, result.before, result.before_fingerprint, tools)
+        assert resolved.bound is not None
+        assert isinstance(resolved.bound.body, BoundFilter)
+        return resolved.bound.body.condition
+
+    def value(self, node: Expression, result: LineResult) -> BoundValue:
+        """Bind a value to the columns that reached a line. Raises ``ListError``."""
+        scope = result.line.scope
+        return Binder(scope, "", Fixed(day_of_now())).value(put_in_value(node, scope.dials))
+
+    def _other_cut(
+        self, body: BoundFrom, frame: Frame, mark: hashlib.blake2b, tools: Tools, resolver: Resolver
+    ) -> Worked:
+        """Run the lines of another cut; their results are kept as those of any line are."""
+        rows, table = frame.rows, frame.table
+        for result in self.run_bound(body.lines, tools.token, tools.progress, within=resolver):
+            rows, table = result.rows, result.frame.table
+            mark.update(result.fingerprint.encode())
+        if table is frame.table:
+            return Worked(rows)
+        drawn = RowSet(frame.table.rows, bit.of_ids(table.source_ids(rows.ids(0, rows.count)), frame.table.rows))
+        return Worked(rows, table=table, members=drawn)
+
+    def _line(self, line: BoundLine, frame: Frame, mark: hashlib.blake2b, tools: Tools) -> Worked:
+        body = line.bound.body if line.bound is not None else None
+        run = WORKS[type(body)].run if body is not None else None
+        if run is None:
+            return Worked(frame.rows)
+        mark.update(repr(body).encode("utf-8", "surrogatepass"))
+        try:
+            return self._worked.get_or(mark.hexdigest(), lambda: run(body, frame, tools))
+        except ListError as error:  # only the rows say that it makes no sense
+            raise error.in_statement(line.line.text) from None

@@ -1,0 +1,73 @@
+"""The work of a line."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import Any
+
+from yardcut.core.expressions.frame import Frame
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.ranking.drawing.drawn import Stratum
+from yardcut.core.ranking.drawing.ranked import KnownRanks
+from yardcut.core.run.executing.pieces import PieceCache
+from yardcut.core.scanning.rounds import Runner
+from yardcut.core.table.array_file import Array
+from yardcut.core.table.copies import TableOfCopies
+from yardcut.core.table.rowset import RowSet
+from yardcut.core.table.table import Table
+from yardcut.core.table.window import Scatter
+
+
+@dataclass(frozen=True, slots=True)
+class Tools:
+    """What work is done with: a runner over the table, the answers and ranks known so far, how to stop and tell."""
+
+    runner: Runner
+    pieces: PieceCache
+    ranks: KnownRanks
+    token: CancelToken
+    progress: Progress | None = None
+
+    def over(self, table: Table) -> Tools:
+        """Return them for the rows of a table."""
+        if table is self.runner.table:
+            return self
+        return replace(self, runner=self.runner.over(table), pieces=self.pieces.over(table))
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Worked:
+    """The rows a line leaves.
+
+    ``unknown_taken`` counts the rows it removed for want of a value, ``unknown`` marks them (one bit a row of the
+    table); ``notes`` are sentences for the report; ``strata`` the groups of a draw. Where it leaves rows of another
+    table, ``table`` is that, and ``members`` are the rows it leaves of the one it met.
+    """
+
+    rows: RowSet
+    unknown_taken: int = 0
+    notes: tuple[str, ...] = ()
+    unknown: Array | None = None
+    strata: tuple[Stratum, ...] = ()
+    table: Table | None = None
+    members: RowSet | None = None
+
+    @property
+    def size_bytes(self) -> int:
+        """The memory of every array kept."""
+        bits = 0 if self.rows.bits is None else self.rows.bits.nbytes
+        order = 0 if self.rows.order is None else 2 * self.rows.order.nbytes  # with each row's place in it
+        copies = self.table.copied.nbytes if isinstance(self.table, TableOfCopies) else 0
+        return bits + order + copies + (0 if self.unknown is None else self.unknown.nbytes)
+
+
+@dataclass(frozen=True, slots=True)
+class Work:
+    """How a line works: ``run`` gives the rows it leaves; ``reason`` says why it removed the one row of a window.
+
+    A line without ``run`` leaves all rows as they are.
+    """
+
+    run: Callable[[Any, Frame, Tools], Worked] | None = None
+    reason: Callable[[Any, Scatter], str] = lambda body, window: ""

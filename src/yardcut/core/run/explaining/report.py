@@ -1,0 +1,106 @@
+"""The report of a run: each line's rows in and out, for people and as JSON."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+from yardcut.core.cutlist.notes import note_of
+from yardcut.core.run.executing.results import LineResult
+from yardcut.core.run.hinting.hints import quiet_hints
+from yardcut.core.shortening import shortened
+
+_MOST_GROUPS = 1000
+
+
+@dataclass(slots=True)
+class LineReport:
+    """One line of a cut, what reached it and what it left.
+
+    ``groups`` are those of a draw that have rows, the first thousand; they are whole where that is all of them.
+    """
+
+    number: int
+    text: str
+    off: bool
+    rows_in: int
+    rows_out: int
+    taken_unknown: int
+    notes: list[str]
+    groups: list[str] = field(default_factory=list)
+    groups_are_whole: bool = False
+    comment: str = ""
+
+    def sentence(self) -> str:
+        """Say it in one line of text."""
+        text = shortened(" ".join(self.text.split()))
+        if self.comment and self.comment not in text:
+            text = f"{text}   -- {self.comment}"
+        if self.off:
+            return f"{self.number:>3}  {text}  (off)"
+        said = f"{self.number:>3}  {text}  {self.rows_in:,} → {self.rows_out:,}"
+        if self.taken_unknown:
+            said += f", {self.taken_unknown:,} of them for want of a value"
+        return "".join([said, *(f"\n       {shortened(note)}" for note in self.notes)])
+
+
+@dataclass(slots=True)
+class Report:
+    """What a run of one cut met and did; ``notes`` are about the run as a whole.
+
+    ``patterns`` are the columns that patterns met. ``files`` holds what each file was and what became of it,
+    ``left_out`` those that could not be read, and ``met`` what was said of the source when it was opened. ``seed`` is
+    that of lines that go by chance and name none, ``dials`` what each dial held;
+    ``question`` is what stands above the cut.
+    """
+
+    source: str
+    fingerprint: str
+    cut: str
+    rows: int
+    columns: list[str]
+    lines: list[LineReport] = field(default_factory=list)
+    written: str | None = None
+    rows_written: int | None = None
+    notes: list[str] = field(default_factory=list)
+    files: list[dict[str, Any]] = field(default_factory=list)
+    left_out: list[str] = field(default_factory=list)
+    met: list[str] = field(default_factory=list)
+    today: str = ""
+    dials: dict[str, str] = field(default_factory=dict)
+    seed: int | None = None
+    version: str = ""
+    files_written: list[str] = field(default_factory=list)
+    question: str = ""
+    patterns: dict[str, list[str]] = field(default_factory=dict)
+
+    def add(self, result: LineResult) -> LineReport:
+        """Report on one line."""
+        line = LineReport(
+            len(self.lines) + 1, result.line.line.text, result.line.off, result.before.rows.count, result.rows.count,
+            result.unknown_taken, list(result.notes), [group.label for group in result.strata[:_MOST_GROUPS]],
+            len(result.strata) <= _MOST_GROUPS, note_of(result.line.line),
+        )  # fmt: skip
+        if result.line.bound is not None:
+            line.notes += [f"hint: {hint}" for hint in (*result.line.bound.hints, *quiet_hints(result))]
+        self.lines.append(line)
+        return line
+
+    @property
+    def warnings(self) -> list[str]:
+        """What somebody who reads one line only must know: files left out, and a cut that leaves nothing."""
+        said = list(self.left_out)
+        if not self.rows:
+            said.append("nothing is left: the source has no rows")
+        taking = next((line for line in self.lines if line.rows_in and not line.rows_out and not line.off), None)
+        if taking is not None and self.lines and not self.lines[-1].rows_out:
+            text = shortened(" ".join(taking.text.split()))
+            rows = "the last row" if taking.rows_in == 1 else f"all {taking.rows_in:,} rows"
+            said.append(f"nothing is left: line {taking.number} took {rows}: {text}")
+        return said
+
+    def as_json(self) -> dict[str, Any]:
+        """Return the report as plain data."""
+        from dataclasses import asdict
+
+        return asdict(self)

@@ -1,0 +1,1 @@
+"""Quiet hints about a line and the rows it takes."""

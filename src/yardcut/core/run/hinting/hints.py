@@ -1,0 +1,66 @@
+"""Quiet hints that need a line's result."""
+
+from __future__ import annotations
+
+from yardcut.core.language import tree as t
+from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.bound_parts import columns_named
+from yardcut.core.language.syntax.printing import expression_text
+from yardcut.core.language.verbs.filter import BoundFilter, Keep
+from yardcut.core.run.executing.results import LineResult
+from yardcut.core.scanning.columns_read import columns_read
+
+_MOST_NAMED = 2
+_MOST_FILES = 3
+
+
+def rows_lost_to_not(result: LineResult) -> str:
+    """Say how to keep the rows that a NOT or ``<>`` leaves out only for want of a value; "" where that is not so.
+
+    Who writes "not this" mostly means "anything else, or nothing at all" (ISO/IEC 9075-2, 8.21 makes it unknown).
+    """
+    line = line_with_missing(result)
+    return f"a missing value is not unlike anything; to keep those rows too: {line}" if line else ""
+
+
+def line_with_missing(result: LineResult) -> str:
+    """Return the line that keeps those rows too; "" where none are lost so."""
+    bound, statement = result.line.bound, result.line.statement
+    if bound is None or statement is None or not result.unknown_taken or not isinstance(statement.body, Keep):
+        return ""
+    assert isinstance(bound.body, BoundFilter)
+    names = [column.name for column in columns_named(bound.body.condition)]
+    if not _negates(bound.body.condition) or not 0 < len(names) <= _MOST_NAMED:
+        return ""
+    absent = tuple(t.IsNull(t.Name(name)) for name in names)
+    return f"keep {expression_text(t.Or((*absent, statement.body.condition)))}"
+
+
+def quiet_hints(result: LineResult) -> list[str]:
+    """Return what is to be said quietly of a line: rows lost to a NOT, files that do not have a column it looks at."""
+    return [*filter(None, [rows_lost_to_not(result)]), *_files_without(result)]
+
+
+def _files_without(result: LineResult) -> list[str]:
+    if result.line.bound is None:
+        return []
+    table = result.frame.table
+    names = {table.columns[number].name for number in columns_read(result.line.bound.body)}
+    return [
+        f"{file.label} has no {name}: it has no value in all the rows of that file"
+        for file in table.info.files
+        for name in file.differences.lacks
+        if name in names
+    ][:_MOST_FILES]
+
+
+def _negates(condition: b.BoundCondition | None) -> bool:
+    match condition:
+        case b.Piece(test, negated):
+            return negated or (isinstance(test, b.Compare) and test.operator == "<>")
+        case b.Inverse():
+            return True
+        case b.AllOf(items) | b.AnyOf(items):
+            return any(map(_negates, items))
+        case _:
+            return False

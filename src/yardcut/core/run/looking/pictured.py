@@ -1,0 +1,138 @@
+"""The bars of a picture: the rows of a top or bottom, the values of a column, a draw beside the whole."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Sequence
+from fractions import Fraction
+
+import numpy as np
+
+from yardcut.core.cutlist.notes import note_of
+from yardcut.core.errors import ListError, Mend
+from yardcut.core.expressions.frame import Frame
+from yardcut.core.expressions.values import evaluate, zone_of
+from yardcut.core.language.meaning.bound import BoundValue, ShownColumn
+from yardcut.core.language.verbs.draw_parts import BoundDraw
+from yardcut.core.pictures.bar_data import MOST_BARS, Bars, Series
+from yardcut.core.profile.balance import ColumnBalance
+from yardcut.core.profile.distinct import distinct_values
+from yardcut.core.profile.gathering import GatherRound
+from yardcut.core.profile.nudging import Scale
+from yardcut.core.progress import CancelToken
+from yardcut.core.run.executing.results import LineResult
+from yardcut.core.scanning.rounds import Runner
+from yardcut.core.table.array_file import Array
+from yardcut.core.table.vectors import NumericVector
+from yardcut.core.table.window import Scatter
+from yardcut.core.values.formatting import formatter
+from yardcut.core.values.kinds import Kind
+
+MOST_VALUES = 30
+"""Of one picture: a column of more is drawn in intervals, or the rest of its values as one."""
+_STEPS_A_BAR = 2
+
+
+def top_value(result: LineResult) -> BoundValue | None:
+    """Return what a top or bottom ranks by, where that is a number; ``None`` for any other line."""
+    body = result.line.bound.body if result.line.bound is not None else None
+    if not isinstance(body, BoundDraw) or not body.keys or body.draw.remainder:
+        return None
+    value = body.keys[0].named
+    return value if value.kind.is_numeric else None
+
+
+def top_bars(result: LineResult, label: ShownColumn) -> Bars:
+    """Return a bar for each row of a top or bottom, the best first, labelled by a column."""
+    value = top_value(result)
+    assert value is not None
+    body = result.line.bound.body if result.line.bound is not None else None
+    assert isinstance(body, BoundDraw)
+    ids = result.rows.ids(0, min(result.rows.count, MOST_BARS))
+    window = Scatter(result.frame.table, ids)
+    vector = evaluate(value, window)
+    assert isinstance(vector, NumericVector)
+    numbers = np.nan_to_num(vector.values.astype(np.float64), posinf=0.0, neginf=0.0)
+    labels = tuple("no value" if text is None else text for text in evaluate(label.value, window).texts())
+    name = body.keys[0].text
+    series = Series(name, tuple(numbers.tolist()), tuple(text or "" for text in vector.texts()))
+    count = result.rows.count
+    title = f"{'largest' if body.draw.form == 'top' else 'smallest'} {count:,} by {name}"
+    if count > MOST_BARS:
+        title += f", the first {MOST_BARS}"
+    return Bars(title, name, labels, (series,))
+
+
+def distribution_bars(column: ShownColumn, frame: Frame, label: str, runner: Runner, token: CancelToken) -> Bars:
+    """Return the rows of each value of a column, or of intervals of equal width of its numbers and moments."""
+    value, rows, runner = column.value, frame.rows, runner.over(frame.table)
+    found = distinct_values(value, rows, runner, token, most=MOST_VALUES)
+    if value.kind in (Kind.TEXT, Kind.BOOLEAN) or found.distinct <= MOST_VALUES:
+        pairs = sorted(found.values, key=lambda pair: -pair[1]) if value.kind is Kind.TEXT else list(found.values)
+        others = found.rows - found.missing - sum(count for _, count in pairs)
+        if others:
+            pairs.append((f"{found.distinct - len(pairs):,} other values", others))
+    else:
+        pairs = _intervals(value, frame, runner, token)
+    if found.missing:
+        pairs.append(("no value", found.missing))
+    if not pairs:
+        raise ListError(f"{column.name} has no rows here to draw", mend=Mend("go to a line that leaves some"))
+    counts = tuple(float(count) for _, count in pairs)
+    texts = tuple(f"{count:,}" for _, count in pairs)
+    return Bars(f"{column.name}, {label}", "rows", tuple(text for text, _ in pairs), (Series("rows", counts, texts),))
+
+
+def _intervals(value: BoundValue, frame: Frame, runner: Runner, token: CancelToken) -> list[tuple[str, int]]:
+    """Count the values in intervals of a round width, each with its lower end and without its upper one."""
+    values = runner.run(GatherRound(value, frame.rows.bits), token).values
+    assert values is not None
+    values = values[np.isfinite(values)] if values.dtype.kind == "f" else values
+    inner, labels = intervals(value, values.min().item(), values.max().item(), zone_of(value, runner.table))
+    counts = np.bincount(np.searchsorted(inner, values, side="right"), minlength=len(labels)).tolist()
+    return list(zip(labels, counts, strict=True))
+
+
+def intervals(value: BoundValue, least: float, most: float, zone: str) -> tuple[Array, list[str]]:
+    """Return intervals of a round width over a range of a value: the bounds within, ascending, and a label for each.
+
+    A value on a bound belongs to the interval above it.
+    """
+    width = Scale.over(value.kind, least, most).step * _STEPS_A_BAR
+    first = math.floor(Fraction(least) / width)
+    bars = math.floor(Fraction(most) / width) - first + 1
+    edges = [(first + place) * width for place in range(bars + 1)]
+    is_number = value.kind is Kind.NUMBER
+    inner = np.array([float(edge) if is_number else math.ceil(edge) for edge in edges[1:-1]])
+    write = formatter(value.kind, zone)
+    ends = [write(float(edge) if is_number else math.ceil(edge)) for edge in edges]
+    return inner, [f"{low} to below {high}" for low, high in itertools.pairwise(ends)]
+
+
+def balance_bars(balances: Sequence[ColumnBalance], name: str) -> Bars:
+    """Return the shares of a column's values in the draw beside those in the whole, in percent."""
+    balance = next(each for each in balances if each.name == name)
+    whole, drawn = ([100 * balance.shares(each)[side] for each in balance.portions] for side in (0, 1))
+    labels = tuple(each.label for each in balance.portions)
+    of = (f"the draw ({balance.drawn:,} rows)", drawn), (f"the whole ({balance.whole:,} rows)", whole)
+    series = tuple(Series(said, tuple(shares), tuple(f"{share:.1f}%" for share in shares)) for said, shares in of)
+    return Bars(f"{name} in the draw and in the whole", "percent of the rows", labels, series)
+
+
+def plank_bars(results: Sequence[LineResult], title: str) -> Bars:
+    """Return the plank of a cut: for the source and each line the rows left, and behind them those it took."""
+    before = results[0].before.rows.count if results else 0
+    labels, left, taken = ["source"], [float(before)], [0.0]
+    for number, result in enumerate(results, 1):
+        labels.append(f"{number}  {result.line.line.text.strip()}")
+        left.append(float(result.rows.count))
+        taken.append(float(max(0, result.taken)))
+    texts = tuple(f"{count:,.0f}" for count in left)
+    notes = ["", *(note_of(result.line.line) for result in results)]
+    gone = tuple(
+        " · ".join(filter(None, (f"−{count:,.0f}" if count else "", note)))
+        for count, note in zip(taken, notes, strict=True)
+    )
+    series = (Series("left", tuple(left), texts), Series("taken by the line", tuple(taken), gone))
+    return Bars(title, "rows", tuple(labels), series, stacked=True)

@@ -1,7 +1,0 @@
-"""``columns``, ``make`` and ``save`` leave the rows as they are: what they do is in the columns, or on disk."""
-
-from __future__ import annotations
-
-from yardcut.core.run.works.work import Work
-
-UNCHANGED = Work()

@@ -1,0 +1,1 @@
+"""Delimited text in blocks of whole rows: cut, parsed, counted, read again."""

@@ -1,0 +1,74 @@
+"""Reading blocks of a file again by their places."""
+
+from __future__ import annotations
+
+import os
+import threading
+from dataclasses import dataclass
+
+import numpy as np
+
+from yardcut.core.sources.delimited_blocks.block_index import BlockPlace
+from yardcut.core.sources.delimited_blocks.line_feeds import LINE_FEED, offsets_of
+from yardcut.core.table.array_file import Array
+
+_CARRIAGE_RETURN = 13
+_ASCII_END = 128
+
+
+@dataclass(frozen=True, slots=True)
+class BytesRead:
+    """Bytes of a block (uint8), which are there until the same thread reads the next.
+
+    ``feeds`` are the offsets of all line feeds (int64), within quotes or not; ``has_returns`` tells whether a carriage
+    return stands before any.
+    """
+
+    content: Array
+    feeds: Array
+    is_utf8: bool
+    has_returns: bool
+
+    def are_rows(self, rows: int) -> bool:
+        """Tell whether each line is a row as it stands: there are as many, and each ends with a line feed."""
+        ends_well = bool(len(self.feeds)) and int(self.feeds[-1]) == len(self.content) - 1
+        return ends_well and len(self.feeds) == rows and self.is_utf8 and not self.has_returns
+
+
+class BlockReader:
+    """Reads blocks of one open file on any thread, each into a buffer of the thread's own.
+
+    There are few steps, each over all of a block: threads that take turns more often wait more than they work.
+    """
+
+    def __init__(self, descriptor: int) -> None:
+        self._descriptor = descriptor
+        self._own = threading.local()
+
+    def read(self, place: BlockPlace) -> BytesRead:
+        """Read a block; less of it where the file has become shorter. Raises ``OSError``."""
+        content = self.bytes_at(place.start, place.size_bytes)
+        is_utf8 = not len(content) or int(content.max()) < _ASCII_END or _is_utf8(content)
+        feeds = offsets_of(content, LINE_FEED)
+        before = content[feeds[1:] - 1] if len(feeds) and feeds[0] == 0 else content[feeds - 1]
+        return BytesRead(content, feeds, is_utf8, bool((before == _CARRIAGE_RETURN).any()))
+
+    def bytes_at(self, start: int, size_bytes: int) -> Array:
+        """Read some bytes (uint8); fewer where the file has ended. Raises ``OSError``."""
+        buffer: Array | None = getattr(self._own, "buffer", None)
+        if buffer is None or len(buffer) < size_bytes:
+            buffer = self._own.buffer = np.empty(size_bytes, np.uint8)
+        done = 0
+        while done < size_bytes and (
+            count := os.preadv(self._descriptor, [buffer[done:size_bytes].data], start + done)
+        ):
+            done += count
+        return buffer[:done]
+
+
+def _is_utf8(content: Array) -> bool:
+    try:
+        str(content.data, "utf-8")
+    except UnicodeDecodeError:
+        return False
+    return True

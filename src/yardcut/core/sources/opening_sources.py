@@ -1,0 +1,128 @@
+"""Opening a source: from the cache when its content was read before, else by reading it."""
+
+from __future__ import annotations
+
+import atexit
+import logging
+from pathlib import Path
+
+from yardcut.core import litter
+from yardcut.core.errors import Mend, SourceError
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.sources.applying import check_lines
+from yardcut.core.sources.form.delimited_form import read_head
+from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.sources.store.cache import (
+    new_folder,
+    place_folder,
+    reading_alone,
+    reading_failed,
+    source_mark,
+    store_folder,
+    sweep,
+    trim_cache,
+)
+from yardcut.core.table.table import Table, read_table, write_manifest
+
+_log = logging.getLogger(__name__)
+
+
+def open_table(
+    source: SourceSpec | Path, token: CancelToken | None = None, progress: Progress | None = None, *,
+    keep_part: bool = False,
+) -> Table:  # fmt: skip
+    """Open a source as one table, reading it into the cache when it is not there yet.
+
+    With ``keep_part`` a reading that is stopped gives what was read by then; that is not found again in the cache.
+    Raises ``SourceError`` when it cannot be read, changes meanwhile, or the disk is full, and ``StoppedError``. Of
+    files that a pattern met those that can be read are; the table's notes name the others.
+    """
+    spec = source if isinstance(source, SourceSpec) else SourceSpec.of(source)
+    token = token or CancelToken()
+    progress = progress or Progress()
+    paths = spec.paths()
+    for path in paths if len(paths) == 1 else spec.named(paths):
+        read_head(path, 4)
+    check_lines(spec, paths)
+    mark = source_mark(spec, paths)
+    folder = store_folder(paths, mark)
+    if _says_its_rows(paths):
+        return _open_on_demand(spec, paths, mark, folder, token)
+    known = read_table(folder)
+    if known is not None:
+        folder.touch()
+        sweep()
+        return known
+    with reading_alone(folder, token, progress) as somebody_read_it:
+        table = read_table(folder) if somebody_read_it else None
+        if table is None:
+            part = _read_into(spec, paths, mark, folder, token, progress, keep_part=keep_part)
+            if part is not None:
+                return part
+            table = read_table(folder)
+    if table is None:
+        raise SourceError(f"the store of {spec.label} in the cache is not whole", mend=Mend("open it again"))
+    _log.info("read %s: %d rows, %d columns", spec.label, table.rows, len(table.columns))
+    trim_cache(keep=folder)
+    return table
+
+
+def _read_into(
+    spec: SourceSpec, paths: list[Path], mark: str, folder: Path, token: CancelToken, progress: Progress, *,
+    keep_part: bool,
+) -> Table | None:  # fmt: skip
+    """Read the files into a folder of the cache; or return the part read, where reading was stopped and it is kept."""
+    from yardcut.core.sources.formats.format_of_files import open_files
+    from yardcut.core.sources.store.reading_files import StoreReader, changed_while_read
+
+    building = new_folder()
+    try:
+        files, left_out = open_files(paths, spec, token)
+        problems = [f'no file of the source is called "{name}"' for name in spec.unmatched(paths)]
+        reader = StoreReader(files, spec, building, token, progress)
+        info = reader.read(mark, problems, left_out, keep_part=keep_part)
+        if reader.is_part:
+            write_manifest(info, building)
+            part = read_table(building)
+            assert part is not None
+            atexit.register(litter.drop, building)
+            return part
+        if source_mark(spec, paths) != mark:
+            raise changed_while_read(spec.label)
+        write_manifest(info, building)
+        place_folder(building, folder)
+    except OSError as error:
+        litter.drop(building)
+        raise reading_failed(error, spec.label, folder.parent) from error
+    except BaseException:
+        litter.drop(building)
+        raise
+    return None
+
+
+def _says_its_rows(paths: list[Path]) -> bool:
+    """Return whether every file that can be read tells its rows and kinds before its values."""
+    from yardcut.core.sources.formats.format_of_files import format_of_file
+
+    formats = set()
+    for path in paths:
+        try:
+            formats.add(format_of_file(read_head(path, 1 << 12)))
+        except SourceError:
+            continue
+    return bool(formats) and formats <= {"parquet", "arrow"}
+
+
+def _open_on_demand(spec: SourceSpec, paths: list[Path], mark: str, folder: Path, token: CancelToken) -> Table:
+    from yardcut.core.sources.formats.arrow_batches import BatchFile
+    from yardcut.core.sources.formats.format_of_files import open_files
+    from yardcut.core.sources.on_demand import ColumnsOnDemand
+
+    files, left_out = open_files(paths, spec, token)
+    problems = [f'no file of the source is called "{name}"' for name in spec.unmatched(paths)]
+    of_batches = [file for file in files if isinstance(file, BatchFile)]
+    problems += dict.fromkeys(note for file in of_batches for note in file.notes)
+    table = ColumnsOnDemand(of_batches, problems, left_out, spec, paths, mark, folder).table()
+    # what does not fit a declared kind is known, and said, before anything is cut
+    table.load(spec.kinds([column.name for column in table.columns]), token)
+    return table

@@ -1,0 +1,247 @@
+"""Conditions and values of a cut, bound to a table's columns, written in SQL."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from decimal import Decimal
+
+from yardcut.core.errors import ListError, Mend
+from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.bound_parts import values_of
+from yardcut.core.sql.dialects import Dialect, quoted_name, quoted_text
+from yardcut.core.sql.function_texts import call
+from yardcut.core.values.formatting import formatter
+from yardcut.core.values.kinds import Kind
+
+
+class NotSaidError(ListError):
+    """A cut holds what SQL has no words for that surely mean the same."""
+
+
+def not_said(what: str, why: str) -> NotSaidError:
+    """Return the error for a part of a cut that cannot be said in SQL."""
+    return NotSaidError(f"{what} cannot be said in SQL: {why}", mend=Mend("run the list with yardcut run"))
+
+
+class Writer:
+    """Writes expressions in a dialect.
+
+    ``columns`` are the names of the table's columns, by number; ``reached`` the tables of rows that reach each line, by
+    the line's own number, for values of all those rows.
+    """
+
+    def __init__(self, dialect: Dialect, columns: Mapping[int, str], reached: Mapping[int, str]) -> None:
+        self.dialect = dialect
+        self._columns, self._reached = columns, reached
+
+    # conditions
+
+    def condition(self, condition: b.BoundCondition) -> str:
+        """Write a condition, in brackets where it is more than one test. Raises ``NotSaidError``."""
+        match condition:
+            case b.Piece(test, negated):
+                said = self._test(test)
+                return f"(NOT {said})" if negated else said
+            case b.AllOf(items):
+                return f"({' AND '.join(map(self.condition, items))})"
+            case b.AnyOf(items):
+                return f"({' OR '.join(map(self.condition, items))})"
+            case b.Inverse(item):
+                return f"(NOT {self.condition(item)})"
+            case b.AnswerIs(item, truth, negated):
+                word = "NOT " if negated else ""
+                if truth is None:
+                    return f"({self.condition(item)} IS {word}NULL)"
+                return f"({self.condition(item)} IS {word}{'TRUE' if truth else 'FALSE'})"
+
+    def _test(self, test: b.BoundTest) -> str:
+        match test:
+            case b.Compare(operator, left, right, ignoring):
+                _refuse_ignoring(ignoring)
+                by = self.dialect.code_points if left.kind is Kind.TEXT and operator not in ("=", "<>") else ""
+                one, other = self._pair(left, right)
+                return f"({one}{by} {operator} {other})"
+            case b.Distinct(left, right):
+                word = "IS DISTINCT FROM" if self.dialect.name == "postgresql" else "IS NOT"
+                one, other = self._pair(left, right)
+                return f"({one} {word} {other})"
+            case b.Within(value, low, high, symmetric):
+                by = self.dialect.code_points if value.kind is Kind.TEXT else ""
+                one, least = self._pair(value, low)
+                _, most = self._pair(value, high)
+                if symmetric and self.dialect.name == "sqlite":
+                    least, most = f"min({least}, {most})", f"max({least}, {most})"
+                word = "SYMMETRIC " if symmetric and self.dialect.name == "postgresql" else ""
+                return f"({one}{by} BETWEEN {word}{least} AND {most})"
+            case b.OneOf(value, constants, ignoring):
+                _refuse_ignoring(ignoring)
+                listed = ", ".join(self._pair(value, constant)[1] for constant in constants)
+                return f"({self.value(value)} IN ({listed}))"
+            case b.TextMatch():
+                return self._match(test)
+            case b.TextPair():
+                return self._match_pair(test)
+            case b.Absent(value):
+                return f"({self.value(value)} IS NULL)"
+            case b.BooleanValue(value):
+                return self.value(value)
+            case b.Several(pieces, every):
+                return self._several(pieces, every)
+
+    def _pair(self, left: b.BoundValue, right: b.BoundValue) -> tuple[str, str]:
+        """Write two sides of a comparison; a day beside a moment is its midnight."""
+        kinds = {left.kind, right.kind}
+        if self.dialect.days_are_texts and kinds == {Kind.DATE, Kind.TIMESTAMP}:
+            raise not_said("a day beside a moment", "both are texts there")
+        return self.value(left), self.value(right)
+
+    def _match(self, test: b.TextMatch) -> str:
+        _refuse_ignoring(test.ignoring_case)
+        value, part, size = self.value(test.value), quoted_text(test.pattern), len(test.pattern)
+        is_sqlite = self.dialect.name == "sqlite"
+        if "\0" in test.pattern:
+            raise not_said("a text with a zero byte", "no text holds one there")
+        match test.how:
+            case "regex":
+                raise not_said("LIKE_REGEX", "the database's expressions are others")
+            case "like" if is_sqlite:
+                return f"({value} GLOB {quoted_text(_as_glob(test.pattern, test.option))})"
+            case "like":
+                return f"({value} LIKE {part} ESCAPE {quoted_text(test.option)})"
+            case _ if not size:
+                return f"({value} IS NOT NULL OR NULL)"
+            case "contains":
+                return f"(instr({value}, {part}) > 0)" if is_sqlite else f"(POSITION({part} IN {value}) > 0)"
+            case "starts":
+                return f"(substr({value}, 1, {size}) = {part})" if is_sqlite else f"(LEFT({value}, {size}) = {part})"
+            case _:
+                return f"(substr({value}, -{size}) = {part})" if is_sqlite else f"(RIGHT({value}, {size}) = {part})"
+
+    def _match_pair(self, test: b.TextPair) -> str:
+        _refuse_ignoring(test.ignoring_case)
+        value, part, is_sqlite = self.value(test.value), self.value(test.part), self.dialect.name == "sqlite"
+        match test.how:
+            case "contains":
+                return f"(instr({value}, {part}) > 0)" if is_sqlite else f"(POSITION({part} IN {value}) > 0)"
+            case "starts":
+                return f"(substr({value}, 1, length({part})) = {part})"
+            case "ends" if not is_sqlite:
+                return f"(RIGHT({value}, length({part})) = {part})"
+            case "ends":  # a negative start counts from the right, and none of 0 means all
+                return f"(substr({value}, length({value}) - length({part}) + 1) = {part})"
+        raise not_said("LIKE with a pattern that is a column", "what is no pattern is an error there")
+
+    def _several(self, pieces: tuple[b.Piece, ...], every: bool) -> str:
+        """Write ANY OF and ALL OF: missing values are passed over, and nothing compared is false."""
+        if any(isinstance(piece.test, b.Absent) for piece in pieces):
+            joint = " AND " if every else " OR "
+            return f"({joint.join(self.condition(piece) for piece in pieces)})"
+        there = [f"({self.value(values_of(piece.test)[0])} IS NOT NULL)" for piece in pieces]
+        tested = [f"({self.condition(piece)} IS TRUE)" for piece in pieces]
+        if not every:
+            return f"({' OR '.join(tested)})"
+        each = " AND ".join(f"(NOT {is_there} OR {test})" for is_there, test in zip(there, tested, strict=True))
+        return f"(({each}) AND ({' OR '.join(there)}))"
+
+    # values
+
+    def value(self, value: b.BoundValue) -> str:
+        """Write a value. Raises ``NotSaidError``."""
+        match value:
+            case b.ColumnValue(column):
+                return quoted_name(self._columns[column])
+            case b.Constant():
+                return self._constant(value)
+            case b.Made(inner):
+                return self.value(inner)
+            case b.Minus(inner):
+                return f"(-{self.value(inner)})"
+            case b.Computed():
+                return self._computed(value)
+            case b.Call():
+                return call(value, [self.value(each) for each in value.arguments], self.dialect)
+            case b.NoValue(kind):
+                return f"CAST(NULL AS {self.dialect.types[kind]})"
+            case b.Case(branches, otherwise):
+                said = "".join(f" WHEN {self.condition(when)} THEN {self.value(then)}" for when, then in branches)
+                return f"(CASE{said} ELSE {self.value(otherwise)} END)"
+            case b.Truth(condition):
+                return self.condition(condition)
+            case b.Whole():
+                return self._whole(value)
+            case b.RowNumber():
+                raise not_said("SOURCE_ROW", "the rows of a table have no numbers")
+            case b.Flags():
+                raise not_said("REPEATED", "it goes by the order of the rows")
+
+    def _constant(self, constant: b.Constant) -> str:
+        value = constant.value
+        if constant.kind is Kind.TEXT:
+            if "\0" in str(value):
+                raise not_said("a text with a zero byte", "no text holds one there")
+            return quoted_text(str(value))
+        if constant.kind is Kind.BOOLEAN:
+            return "TRUE" if value else "FALSE"
+        if constant.kind.is_numeric:
+            digits = f"{value:f}" if isinstance(value, Decimal) else str(value)
+            return f"({digits})" if digits.startswith("-") else digits
+        text = quoted_text(formatter(constant.kind)(value))
+        if self.dialect.days_are_texts:
+            return text
+        return f"{'TIMESTAMPTZ' if constant.kind is Kind.INSTANT else constant.kind.upper()} {text}"
+
+    def _computed(self, value: b.Computed) -> str:
+        left, right = self.value(value.left), self.value(value.right)
+        if not value.left.kind.is_numeric:
+            if {value.left.kind, value.right.kind} != {Kind.DATE}:
+                raise not_said("a difference of moments", "databases round it otherwise")
+            if self.dialect.days_are_texts:
+                return f"CAST(julianday({left}) - julianday({right}) AS INTEGER)"
+            return f"({left} - {right})"
+        match value.operator:
+            case "/":
+                return f"(CAST({left} AS {self.dialect.types[Kind.NUMBER]}) / NULLIF({right}, 0))"
+            case "%" if value.kind is not Kind.INTEGER:
+                raise not_said("% of numbers with a point", "databases take it of whole ones")
+            case "%":
+                return f"({left} % NULLIF({right}, 0))"
+        if value.kind is Kind.NUMBER:  # exact decimals of a database are doubles here
+            left = f"CAST({left} AS {self.dialect.types[Kind.NUMBER]})"
+        return f"({left} {value.operator} {right})"
+
+    def _whole(self, value: b.Whole) -> str:
+        reached = self._reached.get(value.line)
+        if value.function == "REPEATED" or reached is None:
+            raise not_said(value.function, "it goes by the order of the rows")
+        said = ", ".join(map(self.value, value.values)) or "*"
+        if value.function == "QUANTILE":
+            if self.dialect.name == "sqlite":
+                raise not_said("QUANTILE", "sqlite has none")
+            if not value.values[0].kind.is_numeric:
+                raise not_said("QUANTILE of days", "it would lie between them")
+            return f"(SELECT PERCENTILE_CONT({value.share}) WITHIN GROUP (ORDER BY {said}) FROM {quoted_name(reached)})"
+        by = self.dialect.code_points if value.values and value.values[0].kind is Kind.TEXT else ""
+        if value.function in ("AVG", "SUM") and value.kind is Kind.NUMBER:
+            said = f"CAST({said} AS {self.dialect.types[Kind.NUMBER]})"
+        by = by if value.function in ("MIN", "MAX") else ""
+        return f"(SELECT {value.function}({said}{by}) FROM {quoted_name(reached)})"
+
+
+def _refuse_ignoring(ignoring: bool) -> None:
+    if ignoring:
+        raise not_said("IGNORING CASE", "databases fold capitals otherwise")
+
+
+def _as_glob(pattern: str, escape: str) -> str:
+    """Return a LIKE pattern as one of GLOB, which minds capitals."""
+    found, at = "", 0
+    while at < len(pattern):
+        char = pattern[at]
+        if char == escape and escape:
+            at += 1
+            char = pattern[at]
+            found += f"[{char}]" if char in "*?[" else char
+        else:
+            found += {"%": "*", "_": "?"}.get(char) or (f"[{char}]" if char in "*?[" else char)
+        at += 1
+    return found

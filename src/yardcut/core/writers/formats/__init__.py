@@ -1,0 +1,1 @@
+"""One file a format that slices are written in."""

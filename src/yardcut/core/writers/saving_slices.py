@@ -1,0 +1,129 @@
+"""Saving a slice: checked beforehand, written beside the target, moved into place, read back and counted."""
+
+from __future__ import annotations
+
+from contextlib import ExitStack
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from yardcut.core.errors import Mend, TargetError
+from yardcut.core.expressions.frame import Frame
+from yardcut.core.language.meaning.bound import BoundValue
+from yardcut.core.outgoing import Outgoing, writing_to
+from yardcut.core.placing import named_with_link
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.writers.formats.delimited import OwnTexts, write_stream
+from yardcut.core.writers.parting import filled, parts_by_rows, parts_by_value
+from yardcut.core.writers.plans import Plan
+
+
+@dataclass(frozen=True, slots=True)
+class Written:
+    """What was written: where, how many rows, and the size of the file they were read back from.
+
+    What goes into a pipe is gone, and has no size. ``files`` are those a slice was parted into; ``also`` is said
+    besides.
+    """
+
+    path: Path
+    rows: int
+    size_bytes: int | None
+    files: tuple[Path, ...] = ()
+    also: tuple[str, ...] = ()
+
+    def sentence(self) -> str:
+        """Say it."""
+        rows = "1 row" if self.rows == 1 else f"{self.rows:,} rows"
+        if self.size_bytes is None:
+            return f"wrote {self.path}: {rows} into the pipe"
+        size = f"{self.size_bytes:,} bytes"
+        if self.files:
+            files = "1 file" if len(self.files) == 1 else f"{len(self.files):,} files, {self.files[0].name} first"
+            said = f"wrote {files} to {self.path.parent}: {rows} read back, {size}"
+        else:
+            said = f"wrote {named_with_link(self.path)}: {rows} read back, {size}"
+        return "; ".join([said, *self.also])
+
+
+@dataclass(frozen=True, slots=True)
+class Parting:
+    """How a slice is parted: by the values of ``per``, which is called ``name``, or by ``per_rows`` rows."""
+
+    name: str = "n"
+    per: BoundValue | None = None
+    per_rows: int | None = None
+
+
+def save_slice(
+    piece: Frame, out: Outgoing, plan: Plan, *,
+    token: CancelToken, progress: Progress, own: OwnTexts | None = None,
+) -> Written:  # fmt: skip
+    """Write a slice and read it back. Raises ``TargetError`` or ``StoppedError``; nothing half-written is left.
+
+    A link is followed. A named pipe is written into, and what went there cannot be read back.
+    """
+    out.check()
+    path = out.path
+    if path.is_fifo():
+        with writing_to(path):
+            return _into_pipe(piece, path, plan, token, progress, own)
+    with out.opened() as beside:
+        _write_checked(piece, beside, path, plan, token, progress, own)
+    return Written(path, piece.rows.count, path.stat().st_size)
+
+
+def save_parted(
+    piece: Frame, out: Outgoing, plan: Plan, parting: Parting, *,
+    token: CancelToken, progress: Progress, own: OwnTexts | None = None,
+) -> Written:  # fmt: skip
+    """Write a slice as several files, all put in their places when all are written. Raises as :func:`save_slice`."""
+    if parting.per_rows is not None:
+        parts = parts_by_rows(piece, parting.per_rows)
+    else:
+        assert parting.per is not None
+        parts = parts_by_value(piece, parting.per, token, progress)
+    path = out.path
+    place = "n" if "{n}" in str(path) else parting.name
+    paths = [filled(path, place, part.name) for part in parts]
+    if len(set(paths)) < len(paths):
+        raise TargetError(f"{path} gives several parts one name", mend=Mend(f"write {{{parting.name}}} into the path"))
+    for each in paths:
+        out.at(each).check()
+    with ExitStack() as stack:
+        for part, each in zip(parts, paths, strict=True):
+            beside = stack.enter_context(out.at(each).opened())
+            _write_checked(piece.with_rows(part.take()), beside, each, plan, token, progress, own)
+    size = sum(each.stat().st_size for each in paths)
+    return Written(paths[0] if paths else path, sum(part.rows for part in parts), size, tuple(paths))
+
+
+def with_more_said(written: Written, *also: str) -> Written:
+    """Return what was written with more to say of it."""
+    return replace(written, also=(*written.also, *also))
+
+
+def _into_pipe(
+    piece: Frame, path: Path, plan: Plan, token: CancelToken, progress: Progress, own: OwnTexts | None
+) -> Written:
+    if not plan.format.delimiter:
+        raise TargetError(
+            f"{path} is a pipe, and {plan.format.name} is written from more than one end",
+            mend=Mend("write csv or tsv"),
+        )
+    from yardcut.core.writers.formats.fifo import open_fifo
+
+    with open_fifo(path, token) as pipe:
+        write_stream(piece, pipe, plan, token, progress, own)
+    return Written(path, piece.rows.count, None)
+
+
+def _write_checked(
+    piece: Frame, beside: Path, path: Path, plan: Plan, token: CancelToken, progress: Progress, own: OwnTexts | None
+) -> None:
+    """Write a slice and count the rows that are read back. Raises ``TargetError`` where they are others."""
+    form = plan.format
+    more = (own,) if form.delimiter else ()
+    form.function(form.write_name)(piece, beside, plan, token, progress, *more)
+    rows = form.function(form.count_name)(beside, plan)
+    if rows != piece.rows.count:
+        raise TargetError(f"{path}: {piece.rows.count:,} rows were written and {rows:,} read back")

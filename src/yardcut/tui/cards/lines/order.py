@@ -1,0 +1,249 @@
+"""The keys of an order as a sentence: moved, turned, added, taken out; what each of them decides."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from textual.app import ComposeResult
+from textual.containers import Vertical
+from textual.content import Content
+from textual.widgets import OptionList, Static
+
+from yardcut.core.errors import ListError
+from yardcut.core.language import tree as t
+from yardcut.core.language.lines import statement_text
+from yardcut.core.language.syntax.order_words import direction_of, key_in_words, ways_of
+from yardcut.core.language.syntax.parsing_lines import parse_statement
+from yardcut.core.language.syntax.printing import keys_text, side_text
+from yardcut.core.language.verbs.order import BoundOrder, Order
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.ranking.grouping.ties import Ties
+from yardcut.core.run.hinting.order_hints import ties_of
+from yardcut.core.values.kinds import Kind
+from yardcut.tui.cards.card import Card
+from yardcut.tui.cards.choices import choice_calls
+from yardcut.tui.cards.lines.followed_line import FollowedLine
+from yardcut.tui.cards.lines.part_field import PartField
+from yardcut.tui.keys.dispatcher import Calls
+from yardcut.tui.keys.focus import Focus
+from yardcut.tui.text import clean, fit, glance
+from yardcut.tui.workers import Job
+
+if TYPE_CHECKING:
+    from yardcut.tui.desk.moment import Moment
+
+_NAME, _DIRECTION, _MISSING, _TIED = 32, 26, 15, 14
+_HEAD = f"   {'by':<{_NAME}}{'which first':<{_DIRECTION}}{'missing':<{_MISSING}}{'still tied':>{_TIED}}"
+_KEYS = "Space turn  m missing first or last  , ; move  a add  e write  i case  n numbers  x off  Del out  u undo  Esc"
+
+
+class OrderCard(Card[None]):
+    """Shows the keys of one line as they are at every moment; each edit is one of the list at once."""
+
+    FOCUS = Focus.ORDER
+
+    def __init__(self, rewrite: Callable[[int, str], str], step: Callable[[bool], str]) -> None:
+        super().__init__()
+        self._rewrite, self._step = rewrite, step
+        self._followed = FollowedLine(Order)
+        self._ties: Ties | None = None
+        self._wanted = 0
+        self._writing: int | None = None
+        self._page = Vertical(classes="card", id="order-card")
+        self._sentence, self._list, self._said = Static("", id="order-words"), OptionList(), Static("", id="order-said")
+        self._field = PartField(self, self._list, "order-field")
+
+    def compose(self) -> ComposeResult:
+        """Lay out the card."""
+        with self._page:
+            yield self._sentence
+            yield Static(Content.styled(_HEAD, "$dim"))
+            yield self._list
+            yield self._field.input
+            yield self._said
+            yield Static(Content(_KEYS), classes="keys")
+
+    def on_mount(self) -> None:
+        """Show the keys."""
+        self.set_focus(self._list)
+        self._show()
+
+    # what it shows
+
+    @property
+    def _sort_keys(self) -> tuple[t.SortKey, ...]:
+        body = self._followed.statement.body if self._followed.statement is not None else None
+        return body.keys if isinstance(body, Order) else ()
+
+    def show(self, moment: Moment) -> None:
+        """Show the line as it is now; its ties come as soon as its rows are there."""
+        if not self._followed.follow(moment):
+            if self.is_mounted:
+                self.put_away()
+            return
+        if self._followed.has_changed:
+            self._ties = None
+        if self.is_mounted:
+            self._show()
+
+    def _show(self) -> None:
+        moment = self._followed.moment
+        if moment is None:
+            return
+        self._page.border_title = f"line {self._followed.index + 1}: order"
+        kinds = self._kinds()
+        said = [key_in_words(key, kind) for key, kind in zip(self._sort_keys, kinds, strict=True) if not key.off]
+        words = "first by " + ";\nthen by ".join(map(clean, said)) if said else "as it stands: no key is on"
+        self._sentence.update(Content.styled(words + "\n", "bold"))
+        self._list.clear_options()
+        numbered = enumerate(zip(self._sort_keys, kinds, strict=True))
+        self._list.add_options([self._line(place, key, kind) for place, (key, kind) in numbered])
+        if self._sort_keys:
+            self._list.highlighted = max(0, min(self._wanted, len(self._sort_keys) - 1))
+        self._count_ties()
+
+    def _count_ties(self) -> None:
+        moment = self._followed.moment
+        result = None if moment is None else moment.result_at(self._followed.index)
+        if result is None or self._ties is not None or result.line.statement != self._followed.statement:
+            return
+
+        def work(token: CancelToken, progress: Progress) -> Ties | None:
+            return ties_of(result, token)
+
+        def counted(ties: Ties | None) -> None:
+            self._ties = ties
+            for place, (key, kind) in enumerate(zip(self._sort_keys, self._kinds(), strict=True)):
+                self._list.replace_option_prompt_at_index(place, self._line(place, key, kind))
+
+        self.jobs.start(Job.TREE, work, counted, lambda error: self.say(str(error), "$warning"))
+
+    def _kinds(self) -> list[Kind]:
+        """Return the kind of each key; that of a text where the line is wrong or the key off."""
+        moment = self._followed.moment
+        line = moment.lines[self._followed.index] if moment is not None else None
+        body = line.bound.body if line is not None and line.bound is not None else None
+        kinds = iter([key.named.kind for key in body.keys] if isinstance(body, BoundOrder) else ())
+        return [Kind.TEXT if key.off else next(kinds, Kind.TEXT) for key in self._sort_keys]
+
+    def _line(self, place: int, key: t.SortKey, kind: Kind) -> Content:
+        on = [at for at, each in enumerate(self._sort_keys) if not each.off]
+        tied, idle = "…", False
+        if key.off:
+            tied = "off"
+        elif self._ties is not None and len(self._ties.rows) == len(on):
+            tied = f"{self._ties.rows[on.index(place)]:,}"
+            idle = on.index(place) in self._ties.idle
+        number = str(on.index(place) + 1) if place in on else " "
+        name = side_text(key.value) + (f" ({ways_of(key)})" if ways_of(key) else "")
+        return Content.assemble(
+            (f"{number:>2} ", "$accent"),
+            (fit(glance(name), _NAME), "$dim strike" if key.off else "bold"),
+            (fit(glance(direction_of(key, kind)), _DIRECTION - 1) + " ", ""),
+            (f"{'first' if key.nulls_first else 'last':<{_MISSING}}", "$none"),
+            (f"{tied:>{_TIED}}", "$count"),
+            ("   ! never decides" if idle else "", "$warning"),
+        )
+
+    def say(self, text: str, style: str = "$would") -> None:
+        """Say something below the keys."""
+        self._said.update(Content.styled(clean(text), style))
+
+    # editing
+
+    @property
+    def calls(self) -> Calls:
+        """What carries out its actions."""
+        return {
+            "order-away": self._away,
+            "order-turn": lambda: self._turn(lambda key: replace(key, descending=not key.descending)),
+            "order-missing": lambda: self._turn(lambda key: replace(key, nulls_first=not key.nulls_first)),
+            "order-case": lambda: self._turn(lambda key: replace(key, ignoring_case=not key.ignoring_case)),
+            "order-numbers": lambda: self._turn(lambda key: replace(key, number_aware=not key.number_aware)),
+            "order-off": lambda: self._turn(lambda key: replace(key, off=not key.off)),
+            "order-up": lambda: self._move(-1),
+            "order-down": lambda: self._move(1),
+            "order-out": self._take_out,
+            "order-add": lambda: self._write(len(self._sort_keys), ""),
+            "order-write": self._enter,
+            "order-undo": lambda: self.say(self._step(False)),
+            "order-redo": lambda: self.say(self._step(True)),
+            **choice_calls(self._list),
+        }
+
+    @property
+    def _place(self) -> int:
+        return min(self._list.highlighted or 0, max(0, len(self._sort_keys) - 1))
+
+    def _become(self, keys: tuple[t.SortKey, ...], place: int) -> None:
+        """Have the line say other keys, one of them marked."""
+        assert self._followed.statement is not None
+        self._wanted = place
+        text = statement_text(replace(self._followed.statement, body=Order(keys)))
+        self.say(self._rewrite(self._followed.index, text))
+
+    def _turn(self, change: Callable[[t.SortKey], t.SortKey]) -> None:
+        keys, place = self._sort_keys, self._place
+        if keys:
+            self._become((*keys[:place], change(keys[place]), *keys[place + 1 :]), place)
+        else:
+            self.say("there is no key here: a adds one", "$warning")
+
+    def _move(self, by: int) -> None:
+        keys, place = list(self._sort_keys), self._place
+        if 0 <= place + by < len(keys):
+            keys.insert(place + by, keys.pop(place))
+            self._become(tuple(keys), place + by)
+
+    def _take_out(self) -> None:
+        keys, place = self._sort_keys, self._place
+        if len(keys) < 2:
+            self.say("an order has a key: Del on the list takes the line out", "$warning")
+            return
+        self._become((*keys[:place], *keys[place + 1 :]), place)
+
+    # writing a key
+
+    def _write(self, place: int, text: str) -> None:
+        self._writing = place
+        self._field.begin(text)
+        self.say("Enter puts it in its place: a column, DESC, NULLS FIRST, IN SEQUENCE ('early', 'late')", "$dim")
+
+    def _stop_writing(self) -> None:
+        self._writing = None
+        self._field.end()
+
+    def _enter(self) -> None:
+        """Write the marked key anew, or put in its place what is written."""
+        if self._writing is None:
+            if self._sort_keys:
+                self._write(self._place, keys_text((self._sort_keys[self._place],)))
+            return
+        place, text = self._writing, self._field.text
+        if not text:
+            self._stop_writing()
+            return
+        try:
+            body = parse_statement(f"order {text}").body
+        except ListError as error:
+            self.say(str(error), "$warning")
+            return
+        if not isinstance(body, Order) or not body.keys:
+            self.say("a key is a column or something worked out of columns", "$warning")
+            return
+        keys = self._sort_keys
+        self._stop_writing()
+        self._become((*keys[:place], *body.keys, *keys[place + 1 :]), place)
+
+    def _away(self) -> None:
+        if self._writing is not None:
+            self._stop_writing()
+            self.say("")
+        else:
+            self.put_away()
+
+    def on_option_list_option_selected(self, event: OptionList.OptionSelected) -> None:
+        """Write anew what was clicked."""
+        self._enter()

@@ -1,0 +1,118 @@
+"""What the keys do for the eye only: ordering what is seen, and making that part of the cut."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from yardcut.core.errors import ListError
+from yardcut.tui.desk.view import View
+
+if TYPE_CHECKING:
+    from yardcut.tui.desk.desk import Desk
+    from yardcut.tui.desk.moment import Moment
+    from yardcut.tui.keys.dispatcher import Calls
+    from yardcut.tui.main.doing import Doing
+    from yardcut.tui.main.stage import Stage
+
+_TURNS = ("", " DESC", None)
+"""The ways a column is ordered by, one press after the other; ``None``: not any more."""
+
+
+class LookHands:
+    """Look lines by keys. The row under the cursor is followed to its new place."""
+
+    def __init__(self, stage: Stage, doing: Doing) -> None:
+        self._stage = stage
+        self._doing = doing
+        self._following: int | None = None
+
+    @property
+    def calls(self) -> Calls:
+        """What carries out the actions."""
+        return {
+            "look-order": self._order_to_look,
+            "order-by": self._order,
+            "look-real": self._make_real,
+            "look-clear": self._clear,
+        }
+
+    @property
+    def _desk(self) -> Desk:
+        assert self._stage.desk is not None
+        return self._stage.desk
+
+    def _name(self) -> str:
+        from yardcut.core.language.syntax.printing import name_text
+
+        column = self._stage.grid.cursor_column
+        assert column is not None
+        return name_text(column.name)
+
+    def _direction(self) -> str | None:
+        """Return how the look line orders by the column under the cursor, ``None`` when it does not."""
+        from yardcut.core.language import tree as t
+        from yardcut.core.language.verbs.order import Order
+
+        column = self._stage.grid.cursor_column
+        for look in self._desk.now.looks:
+            if look.statement is None or not isinstance(look.statement.body, Order) or column is None:
+                continue
+            match look.statement.body.keys:
+                case (t.SortKey(t.Name(name)) as key,) if name == column.name:
+                    return " DESC" if key.descending else ""
+        return None
+
+    def _order_to_look(self) -> None:
+        """Order by the column to look: upwards, downwards, not any more."""
+        desk, now = self._desk, self._desk.now
+        if now.view is not View.ROWS or now.selected != len(now.lines) - 1:
+            desk.select(len(now.lines) - 1)
+        before = self._direction()
+        turn = _TURNS[0] if before is None else _TURNS[_TURNS.index(before) + 1]
+        self._follow()
+        if turn is None:
+            desk.look_no_more()
+            self._stage.say("in the cut's own order again")
+            return
+        try:
+            desk.look(f"look order {self._name()}{turn}")
+        except ListError as error:
+            self._stage.say_error(error)
+            return
+        way = "downwards" if turn else "upwards"
+        self._stage.say(f"seen by {self._name()}, {way}: the cut stays as it is   (S makes it the cut's order)")
+
+    def _order(self) -> None:
+        """Order the cut by the column, as it was looked at."""
+        line = f"order {self._name()}{self._direction() or ''}"
+        self._follow()
+        self._doing.put(line, instead_of_looks="order")
+
+    def _make_real(self) -> None:
+        """Make the look lines lines of the cut."""
+        if self._desk.look_no_more(as_lines=True):
+            self._stage.say("the look lines are part of the cut now   (u takes it back)")
+        else:
+            self._stage.say("there are no look lines: s orders by a column to look, or w writes  look keep …")
+
+    def _clear(self) -> None:
+        """Take the look lines away."""
+        if self._desk.look_no_more():
+            self._stage.say("nothing is looked at in a way of its own any more   (u takes it back)")
+        else:
+            self._stage.say("there are no look lines")
+
+    # following the row
+
+    def _follow(self) -> None:
+        cell = self._stage.grid.cursor_cell()
+        self._following = None if cell is None else cell[1]
+
+    def changed(self, before: Moment, now: Moment) -> None:
+        """Go where the row under the cursor has gone, once the other order is there."""
+        if self._following is None or (now.looks and now.looked is None) or not now.is_counted:
+            return
+        row, self._following = self._following, None
+        source = self._stage.grid.source
+        if hasattr(source, "position_of"):
+            self._stage.grid.go_to(row_position=source.position_of(row))

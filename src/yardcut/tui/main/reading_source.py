@@ -1,0 +1,215 @@
+"""Reading the source: at the start, again when sub-lines or files change, and columns when first looked at."""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from yardcut.core.errors import YardcutError
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.tui.collecting import collect_again
+from yardcut.tui.desk.watching import FileWatch
+from yardcut.tui.workers import Job
+
+if TYPE_CHECKING:
+    from yardcut.core.session import Session
+    from yardcut.core.sources.spec import SourceSpec, SubLine
+    from yardcut.core.table.table import Table
+    from yardcut.tui.desk.desk import Desk
+    from yardcut.tui.desk.moment import Moment
+    from yardcut.tui.main.showing import Showing
+    from yardcut.tui.main.stage import Stage
+
+_LOOK_SECONDS = 2.0
+_MOST_SAID_CELLS = 120
+
+
+class Reading:
+    """Opens the table and makes the desk."""
+
+    def __init__(self, stage: Stage, showing: Showing, desk_is_there: Callable[[Desk], None]) -> None:
+        self._stage = stage
+        self._showing = showing
+        self._desk_is_there = desk_is_there
+        stage.when_damaged = self.damaged
+        self._watch = FileWatch()
+        self._change_said = ""
+        self._awaited: frozenset[int] = frozenset()
+        self._wanted: SourceSpec | None = None
+        self._unchosen: SourceSpec | None = None
+
+    def start(self) -> None:
+        """Open the source once the first rows have been painted: what opening needs takes half a second to import."""
+        self._stage.after_paint(self._open)
+        self._stage.every(_LOOK_SECONDS, self._look_for_change)
+
+    def _open(self) -> None:
+        collect_again()
+        if self._stage.opening.choices:
+            self._ask_for_table()
+        else:
+            self._start_opening()
+
+    def _ask_for_table(self, said: str = "") -> None:
+        """Let a table be chosen; ``said`` is why another one has to be."""
+        from yardcut.tui.cards.files.tables import TableChoice
+
+        opening = self._stage.opening
+        self._unchosen = opening.spec
+        card = TableChoice(opening.spec.label, opening.choices, said, opening.look_inside)
+        self._stage.app.push_screen(card, self._table_chosen)
+
+    def _table_chosen(self, line: SubLine | None) -> None:
+        opening = self._stage.opening
+        if line is None:
+            self._stage.app.exit()
+            return
+        opening.spec = opening.spec.with_line(line)
+        self._start_opening()
+
+    def _start_opening(self) -> None:
+        opening = self._stage.opening
+
+        def work(token: CancelToken, progress: Progress) -> tuple[Table, list[str]]:
+            table = opening.open(token, progress)
+            from yardcut.core.run.explaining.source_report import sentences
+
+            return table, sentences(table)
+
+        self._stage.jobs.start(Job.OPEN, work, self._opened, self._not_opened)
+
+    def _opened(self, found: tuple[Table, list[str]]) -> None:
+        table, said = found
+        stage = self._stage
+        stage.table = table
+        self._watch.begin(stage.opening.spec)
+        self._showing.show_unopened()
+        self._announce(said)
+        opening = stage.opening
+        stage.jobs.start(Job.SESSION, lambda token, progress: opening.session(table), self._session_there,
+                          self._not_opened)  # fmt: skip
+
+    def _announce(self, said: list[str]) -> None:
+        """Announce what is to be known of the source, the most harmful first."""
+        if said:
+            shown = [said[0]]
+            for sentence in said[1:]:
+                if len(" · ".join([*shown, sentence])) > _MOST_SAID_CELLS:
+                    break
+                shown.append(sentence)
+            more = f" · and {len(said) - len(shown)} more" if len(said) > len(shown) else ""
+            self._stage.say(" · ".join(shown) + f"{more}   (i tells all)", "$warning")
+
+    def _session_there(self, session: Session) -> None:
+        from yardcut.tui.desk.desk import Desk
+        from yardcut.tui.desk.grids import whole_source
+        from yardcut.tui.desk.warm_up import warm_up
+
+        assert self._stage.table is not None
+        # all rows, until those of a list's last line are known
+        self._stage.grid.show(whole_source(self._stage.table), same_table=True)
+        self._desk_is_there(Desk(session))
+        self._stage.jobs.start(Job.WARM_UP, lambda token, progress: warm_up())
+
+    def _not_opened(self, error: YardcutError) -> None:
+        if self._unchosen is not None and self._stage.table is None:
+            self._stage.opening.spec = self._unchosen
+            self._ask_for_table(str(error))
+            return
+        self._stage.app.exit(return_code=error.exit_code, message=f"yardcut: {error}")
+
+    # again
+
+    def changed(self, before: Moment, now: Moment) -> None:
+        """Read anew when the list wants another source than is open."""
+        if now.spec == before.spec:
+            return
+        from yardcut.core.run.executing.kinds_used import agree
+
+        others = [
+            line
+            for line in (*now.spec.lines, *before.spec.lines)
+            if now.spec.lines.count(line) != before.spec.lines.count(line)
+        ]
+        moved = now.list_path == before.list_path and now.spec.paths() != before.spec.paths()
+        if moved or not agree(others, now.table):
+            self.read_again()
+
+    def read_again(self) -> None:
+        """Read the source anew: its sub-lines changed, or the file did. The list is applied to what is read."""
+        stage, before = self._stage, self._stage.table
+        if stage.desk is None or before is None:
+            return
+        desk, spec, opening = stage.desk, stage.desk.now.spec, stage.opening
+        self._wanted = spec
+
+        def failed(error: YardcutError) -> None:
+            self._not_read_again()
+            stage.say(f"not read again: {error}", "$warning")
+
+        def there(table: Table) -> None:
+            from yardcut.tui.desk.reread_differences import differences
+
+            stage.table, self._wanted = table, None
+            opening.spec = dataclasses.replace(spec)
+            self._watch.begin(spec)
+            desk.use(table)
+            stage.say(differences(before, table))
+
+        stage.say("reading the source again …")
+        stage.jobs.start(Job.OPEN, lambda token, progress: opening.open_as(spec, token, progress), there, failed)
+
+    def damaged(self) -> bool:
+        """Read again because what the cache keeps is damaged; False when that is under way already."""
+        if self._stage.jobs.is_running(Job.OPEN):
+            return False
+        self.read_again()
+        self._stage.say("what the cache kept of the source is damaged: reading the source again …", "$warning")
+        return True
+
+    def stop(self) -> bool:
+        """Stop reading; tells whether that was going on. What was read by then is kept, or all stays as it was."""
+        stage = self._stage
+        if stage.table is None and stage.jobs.interrupt(Job.OPEN):
+            stage.say("stopped reading: what was read by now is kept, as a part", "$warning")
+            return True
+        if stage.desk is None or not stage.jobs.stop(Job.OPEN):
+            return False
+        self._not_read_again()
+        stage.say("stopped: the source is as it was", "$warning")
+        return True
+
+    def _not_read_again(self) -> None:
+        """Take back the edit that asked for another source, if that is why it was to be read."""
+        stage, wanted = self._stage, self._wanted
+        self._wanted = None
+        if stage.desk is not None and wanted is not None and wanted != stage.opening.spec:
+            stage.desk.take_back_source(wanted)
+
+    # columns
+
+    def read_columns(self, columns: tuple[int, ...]) -> None:
+        """Read columns of which no page can be shown before; those on screen now, whatever was asked for earlier."""
+        stage, table, wanted = self._stage, self._stage.table, frozenset(columns)
+        if table is None or (wanted <= self._awaited and stage.jobs.is_running(Job.COLUMNS)):
+            return
+        self._awaited = wanted
+
+        def work(token: CancelToken, progress: Progress) -> None:
+            table.load(sorted(wanted), token, progress)
+
+        stage.jobs.start(Job.COLUMNS, work, lambda _: stage.grid.columns_are_there(), stage.say_error)
+
+    # watching
+
+    def _look_for_change(self) -> None:
+        if self._stage.table is not None and not self._stage.jobs.is_running(Job.WATCH):
+            self._stage.jobs.start(Job.WATCH, lambda token, progress: self._watch.changed(), self._seen)
+
+    def _seen(self, changed: str) -> None:
+        if changed and changed != self._change_said and self._stage.mode is None:
+            self._change_said = changed
+            self._stage.say(f"{changed}; R reads it again, with the list applied", "$warning")
+        elif not changed:
+            self._change_said = ""

@@ -1,0 +1,1 @@
+"""Saving: slices, lists, small tables, and the list at every edit."""

@@ -1,0 +1,78 @@
+"""What the app is opened with: a table or a list, and the first rows that can be shown at once."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.sources.form.delimited_form import read_head
+from yardcut.core.sources.form.preview import Preview, read_preview
+from yardcut.core.sources.formats.format_of_files import format_of_file
+from yardcut.core.sources.spec import SourceSpec
+
+if TYPE_CHECKING:
+    from yardcut.core.session import Session
+    from yardcut.core.sources.formats.inside import TableLook
+    from yardcut.core.table.table import Table
+
+_LIST_SUFFIX = ".cut"
+
+
+class Opening:
+    """Reads the first rows right away; :meth:`open` and :meth:`session` do the rest in a thread.
+
+    Raises ``SourceError`` when there is nothing to open and ``ListError`` for a list that is wrong.
+    """
+
+    def __init__(self, source: SourceSpec) -> None:
+        self.spec = source
+        self.list_path: Path | None = None
+        if len(source.files) == 1 and source.files[0].endswith(_LIST_SUFFIX):
+            from yardcut.core.cutlist.file import load_list
+            from yardcut.core.session import resolve_source
+
+            self.list_path = Path(source.files[0])
+            self.spec = resolve_source(load_list(self.list_path), self.list_path.parent)
+        self.choices: list[tuple[str, str]] = []
+        self.preview = self.look()
+
+    def look(self) -> Preview | None:
+        """Read the first rows of a delimited file; other formats show theirs when they are open."""
+        first = self.spec.paths()[0]
+        form = format_of_file(read_head(first, 1 << 12))
+        if form in ("sqlite", "workbook"):
+            from yardcut.core.sources.formats.inside import tables_inside
+
+            self.choices = tables_inside(first, self.spec)
+        if form != "delimited":
+            return None
+        return read_preview(first, self.spec)
+
+    def look_inside(self, name: str, token: CancelToken) -> TableLook:
+        """Look at one of the tables to choose from. Raises ``SourceError`` or ``StoppedError``."""
+        from yardcut.core.sources.formats.inside import look_into
+
+        return look_into(self.spec.paths()[0], self.spec, name, token)
+
+    def open(self, token: CancelToken, progress: Progress) -> Table:
+        """Open the source. Raises ``SourceError`` or ``StoppedError``."""
+        return self.open_as(self.spec, token, progress)
+
+    def open_as(self, spec: SourceSpec, token: CancelToken, progress: Progress) -> Table:
+        """Open a source; when it is stopped, what was read by then. Raises ``SourceError`` or ``StoppedError``."""
+        from yardcut.core.sources.opening_sources import open_table
+
+        return open_table(spec, token, progress, keep_part=True)
+
+    def session(self, table: Table) -> Session:
+        """Return the session for the table: the list, its history, and all that runs it. Raises ``ListError``."""
+        import yardcut.tui.desk.column_looks
+        import yardcut.tui.desk.desk
+        import yardcut.tui.desk.grids
+        import yardcut.tui.main.prompting.writing_lines  # noqa: F401 - loaded here, all four, rather than on the event loop
+        from yardcut.core.session import Session
+
+        session = Session.from_list(self.list_path) if self.list_path is not None else Session(self.spec)
+        session.use(table)
+        return session
