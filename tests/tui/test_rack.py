@@ -310,5 +310,5 @@ def test_what_is_found_by_figures_follows_the_figures(tmp_path: Path, monkeypatc
 def test_values_are_read_though_the_screen_shows_columns_of_a_newer_list(table_of: WriteTable) -> None:
     frame = source_frame(table_of(["a", "b"], [["x", 1], ["y", 2]]))
     samples = SampleRows(Rows(frame, "now"), frame.columns, 0)
-    read = {number: cells for found in samples.read([72, 1], CancelToken()) for number, cells in found.items()}
-    assert read == {1: ("1", "2"), 0: ("x", "y")}
+    read = {number: cells for found in samples.read([72, 2], CancelToken()) for number, cells in found.items()}
+    assert read == {1: ("x", "y"), 2: ("1", "2")}
