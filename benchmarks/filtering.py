@@ -13,8 +13,8 @@ import numpy as np
 
 from benchmarks.measuring import Measured, compare, seconds
 from yardcut.core.cutlist.model import Cut, Line
+from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.frame import source_frame
-from yardcut.core.expressions.values import evaluate
 from yardcut.core.profile.distinct import distinct_values
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.executor import Executor

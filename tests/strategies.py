@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from yardcut.core.language import tree as t
 from yardcut.core.language.verbs.columns import Columns
 from yardcut.core.language.verbs.draw_parts import Amount, Draw, Share, Strata
-from yardcut.core.language.verbs.filter import Drop, Keep
+from yardcut.core.language.verbs.filter_parts import Drop, Keep
 from yardcut.core.language.verbs.make import MadeItem, Make
 from yardcut.core.language.verbs.order import Order
 from yardcut.core.language.verbs.save import Save

@@ -5,6 +5,7 @@
     YardcutError                 exit code 1
     ├── ListError                exit code 2: the words, the list or a name in it are wrong
     │   ├── NotYetError          a form of the language this version does not have
+    │   ├── NoFunctionError      a function that is not there
     │   └── UnquotedTextError    a word that is no column where a text would make sense
     ├── SourceError              a source cannot be read
     ├── TargetError              a slice or list cannot be written
@@ -106,6 +107,12 @@ class ListError(YardcutError):
     def with_mend(self, mend: Mend) -> ListError:
         """Return the same error with another mend."""
         return type(self)(self.message, start=self.start, end=self.end, place=self.place, mend=mend)
+
+
+class NoFunctionError(ListError):
+    """A function is called that is not there; ``function`` is its name as it was written."""
+
+    function = ""
 
 
 class UnquotedTextError(ListError):

@@ -67,10 +67,6 @@ class Opening:
 
     def session(self, table: Table) -> Session:
         """Return the session for the table: the list, its history, and all that runs it. Raises ``ListError``."""
-        import yardcut.tui.desk.column_looks
-        import yardcut.tui.desk.desk
-        import yardcut.tui.desk.grids
-        import yardcut.tui.main.prompting.writing_lines  # noqa: F401 - loaded here, all four, rather than on the event loop
         from yardcut.core.session import Session
 
         session = Session.from_list(self.list_path) if self.list_path is not None else Session(self.spec)

@@ -12,7 +12,7 @@ from yardcut.core.language import tree as t
 from yardcut.core.language.helping import condition_tree as edit
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.syntax.parsing_lines import parse_statement
-from yardcut.core.language.verbs.filter import Keep
+from yardcut.core.language.verbs.filter_parts import Keep
 
 _NAMES = ["a", "b", "c", "d"]
 _pieces = st.sampled_from([t.Name(name) for name in _NAMES])

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from yardcut.core.language.helping.twins import make_alike, twins
 from yardcut.core.language.helping.value_sets import condition_text, values_of
 from yardcut.core.language.syntax.parsing_lines import parse_statement
-from yardcut.core.language.verbs.filter import Keep
+from yardcut.core.language.verbs.filter_parts import Keep
 from yardcut.core.values.formatting import formatter
 from yardcut.core.values.kinds import Kind
 

@@ -146,7 +146,7 @@ def test_a_list_on_another_file_is_run_there(table_of: WriteTable, tmp_path: Pat
 
 
 def _texts(side: Side) -> list[str]:
-    from yardcut.core.expressions.values import evaluate
+    from yardcut.core.expressions.evaluating import evaluate
     from yardcut.core.table.window import Scatter
 
     window = Scatter(side.frame.table, side.frame.rows.ids(0, 99))

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from yardcut.core.language import tree as t
 from yardcut.core.language.syntax.parsing_lines import parse_statement
-from yardcut.core.language.verbs.filter import Keep
+from yardcut.core.language.verbs.filter_parts import Keep
 from yardcut.core.values.formatting import format_number, literal, quote_name, quote_text
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.temporal import format_date, format_timestamp, parse_date, parse_timestamp

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from yardcut.core.expressions.choosing_values import branches_taken, choose
-from yardcut.core.expressions.values import answers_of, apply, evaluate, is_spared, on_the_clock
+from yardcut.core.expressions.evaluating import answers_of, apply, evaluate, is_spared
+from yardcut.core.expressions.zones import on_the_clock
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.bound_parts import columns_named, parts_of
 from yardcut.core.table.array_file import Array

@@ -9,7 +9,7 @@ from concurrent.futures import ThreadPoolExecutor
 import numpy as np
 
 from yardcut.core.expressions.column_ranges import answer_of_range
-from yardcut.core.expressions.conditions import answer_piece, combine
+from yardcut.core.expressions.evaluating import answer_piece, combine
 from yardcut.core.expressions.piece_rounds import PartAnswers
 from yardcut.core.expressions.testing.answers import Answers
 from yardcut.core.language.meaning.bound import BoundCondition, Piece

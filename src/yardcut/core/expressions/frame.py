@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 from weakref import WeakKeyDictionary
 
 from yardcut.core.errors import SourceError
-from yardcut.core.expressions.values import evaluate
+from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue, ShownColumn
 from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.language.meaning.scope import Scope

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from yardcut.core.expressions.conditions import answer_piece
+from yardcut.core.expressions.evaluating import answer_piece
 from yardcut.core.expressions.testing.answers import Answers
 from yardcut.core.language.meaning.bound import Piece
 from yardcut.core.scanning.rounds import Round

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from yardcut.core.errors import ListError
+from yardcut.core.errors import Mend, NoFunctionError
 from yardcut.core.values.kinds import Kind
 
 Kinds = tuple[Kind, ...]
@@ -271,6 +271,8 @@ FUNCTIONS: dict[str, Signature] = {
 }
 
 
-def unknown_function(name: str, start: int) -> ListError:
+def unknown_function(name: str, start: int, mend: Mend | None = None) -> NoFunctionError:
     """Return the error for a function that is not there, at its place in a line."""
-    return ListError(f"there is no function {name.upper()}", start=start, end=start + len(name))
+    error = NoFunctionError(f"there is no function {name.upper()}", start=start, end=start + len(name), mend=mend)
+    error.function = name
+    return error

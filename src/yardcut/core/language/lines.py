@@ -6,13 +6,14 @@ import itertools
 import re
 from dataclasses import replace
 
-from yardcut.core.errors import ListError, Mend
+from yardcut.core.errors import ListError, Mend, NoFunctionError
 from yardcut.core.language import tree as t
 from yardcut.core.language.meaning.binder import Binder, Bound
 from yardcut.core.language.meaning.bound import NothingDone
 from yardcut.core.language.meaning.dials_put_in import put_in_line
 from yardcut.core.language.meaning.fixed import Fixed
 from yardcut.core.language.meaning.scope import Scope
+from yardcut.core.language.syntax.parsing_lines import said_otherwise
 from yardcut.core.language.verbs.table import VERBS
 
 
@@ -28,9 +29,11 @@ def bind(statement: t.Statement, text: str, scope: Scope, fixed: Fixed) -> Bound
     try:
         body, after = VERBS[statement.verb].bind(statement.body, binder)
     except ListError as error:
+        if isinstance(error, NoFunctionError) and (known := said_otherwise(text, error.function)) is not None:
+            error = error.with_mend(known)
         if error.mend is not None and error.mend.text is not None and not same_dials(text, error.mend.text):
-            raise error.with_mend(Mend(error.mend.says)) from None  # a mend keeps what the line goes by
-        raise
+            error = error.with_mend(Mend(error.mend.says))  # a mend keeps what the line goes by
+        raise error from None
     return Bound(body, after, tuple(dict.fromkeys(binder.lookup.hints)))
 
 

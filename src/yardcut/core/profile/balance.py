@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from yardcut.core.expressions.frame import Frame
-from yardcut.core.expressions.values import zone_of
+from yardcut.core.expressions.zones import zone_of
 from yardcut.core.language.meaning.bound import BoundValue, ShownColumn
 from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.profile.gathering import Gathered, GatherRound

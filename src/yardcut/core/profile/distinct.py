@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardcut.core.expressions.values import evaluate, zone_of
+from yardcut.core.expressions.evaluating import evaluate
+from yardcut.core.expressions.zones import zone_of
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.profile.gathering import Gathered, GatherRound

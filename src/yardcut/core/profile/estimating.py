@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from yardcut.core.expressions.values import evaluate
+from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.profile.hashes import mixed, number_hashes, text_hashes
 from yardcut.core.profile.members import members_with_values

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardcut.core.expressions.values import evaluate
+from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.profile.hashes import text_hashes
 from yardcut.core.scanning.rounds import Round

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from yardcut.core.expressions.values import evaluate
+from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet

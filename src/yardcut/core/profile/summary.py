@@ -9,7 +9,8 @@ from fractions import Fraction
 
 import numpy as np
 
-from yardcut.core.expressions.values import evaluate, zone_of
+from yardcut.core.expressions.evaluating import evaluate
+from yardcut.core.expressions.zones import zone_of
 from yardcut.core.language.meaning.bound import BoundValue, ColumnValue, ShownColumn
 from yardcut.core.language.meaning.bound_parts import columns_of, unwrapped
 from yardcut.core.profile.estimating import SketchRound

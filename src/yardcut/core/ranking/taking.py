@@ -10,7 +10,7 @@ from enum import Enum
 
 import numpy as np
 
-from yardcut.core.expressions.values import evaluate
+from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.ranking.drawing.weighting import may_pass, weighted_ranks, weights_of
 from yardcut.core.ranking.grouping.groups import Groups

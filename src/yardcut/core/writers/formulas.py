@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.frame import Frame
-from yardcut.core.expressions.values import evaluate
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.rowset import ordered
 from yardcut.core.table.vectors import CodedVector

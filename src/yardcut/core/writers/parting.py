@@ -10,8 +10,8 @@ from pathlib import Path
 import numpy as np
 
 from yardcut.core.errors import Mend, TargetError
+from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.frame import Frame
-from yardcut.core.expressions.values import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.progress import CancelToken, Progress

@@ -76,7 +76,7 @@ def on_another_source(now: Moment, index: int, path: Path) -> Pair:
 
 def first_rows(side: Side, names: list[str], token: CancelToken) -> FirstRows:
     """Read the first rows of a side in some of its columns."""
-    from yardcut.core.expressions.values import evaluate
+    from yardcut.core.expressions.evaluating import evaluate
     from yardcut.core.language.meaning.bound_parts import columns_of
     from yardcut.core.table.window import Scatter
 

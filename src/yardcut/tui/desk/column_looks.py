@@ -6,7 +6,7 @@ from collections import Counter
 from collections.abc import Hashable
 
 from yardcut.core.cached import Kept
-from yardcut.core.expressions.values import evaluate
+from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.helping.completing_lines import Frequent
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.bound_parts import columns_of

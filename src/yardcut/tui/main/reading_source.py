@@ -87,8 +87,16 @@ class Reading:
         self._showing.show_unopened()
         self._announce(said)
         opening = stage.opening
-        stage.jobs.start(Job.SESSION, lambda token, progress: opening.session(table), self._session_there,
-                          self._not_opened)  # fmt: skip
+
+        def work(token: CancelToken, progress: Progress) -> Session:
+            import yardcut.tui.desk.column_looks
+            import yardcut.tui.desk.desk
+            import yardcut.tui.desk.grids
+            import yardcut.tui.main.prompting.writing_lines  # noqa: F401 - loaded here, all four, rather than on the event loop
+
+            return opening.session(table)
+
+        stage.jobs.start(Job.SESSION, work, self._session_there, self._not_opened)
 
     def _announce(self, said: list[str]) -> None:
         """Announce what is to be known of the source, the most harmful first."""

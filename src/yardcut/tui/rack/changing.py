@@ -12,14 +12,16 @@ from yardcut.tui.text import plural
 
 if TYPE_CHECKING:
     from yardcut.tui.keys.dispatcher import Calls
-    from yardcut.tui.rack.rack import RackCard
+    from yardcut.tui.rack.rack_page import RackPage
+    from yardcut.tui.rack.searching import Searching
 
 
 class Changing:
     """Each change is handed to ``edit`` as the list that is wanted. ``held`` is a column picked up to be moved."""
 
-    def __init__(self, rack: RackCard, edit: Callable[[ColumnList], None]) -> None:
+    def __init__(self, rack: RackPage, searching: Searching, edit: Callable[[ColumnList], None]) -> None:
         self._rack = rack
+        self._searching = searching
         self._edit = edit
         self.held: int | None = None
 
@@ -76,7 +78,7 @@ class Changing:
 
     def _with_lit(self, what: str) -> None:
         rack = self._rack
-        numbers, items = self._in_sequence(rack.searching.lit), rack.searching.patterns
+        numbers, items = self._in_sequence(self._searching.lit), self._searching.patterns
         if not numbers:
             rack.say("nothing is found to be taken: / finds columns", "$dim")
             return

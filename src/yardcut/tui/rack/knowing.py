@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from yardcut.tui.desk.column_looks import Looks
     from yardcut.tui.desk.figured_rows import Rows
     from yardcut.tui.keys.dispatcher import Calls
-    from yardcut.tui.rack.rack import RackCard
+    from yardcut.tui.rack.rack_page import RackPage
 
 _TOLD_SECONDS = 0.2
 
@@ -24,7 +24,7 @@ _TOLD_SECONDS = 0.2
 class Knowing:
     """Worked out in threads, what is on screen first. Nothing is known of rows that are not those of now."""
 
-    def __init__(self, rack: RackCard, looks: Looks) -> None:
+    def __init__(self, rack: RackPage, looks: Looks) -> None:
         self._rack = rack
         self._looks = looks
         self._rows: SampleRows | None = None
@@ -96,7 +96,7 @@ class Knowing:
             for values in rows.read(first, token):
                 self._rack.jobs.tell(token, self._met_values, values)
 
-        self._rack.jobs.start(Job.SAMPLES, work, lambda _: self._rack.searching.find())
+        self._rack.jobs.start(Job.SAMPLES, work, lambda _: self._rack.values_came())
 
     def _met_values(self, values: Samples) -> None:
         self.values |= values

@@ -57,8 +57,10 @@ class RackCard(Card[str | None]):
         self._page.border_title = "rack"
         self._head, self._said = Static(id="rack-head"), Static(id="rack-said")
         self.list = RackList(self._seen)
-        self.searching, self.knowing = Searching(self), Knowing(self, looks)
-        self.changing, self.naming = Changing(self, edit), Naming(self)
+        self.knowing = Knowing(self, looks)
+        self.searching = Searching(self, self.knowing)
+        self.changing = Changing(self, self.searching, edit)
+        self.naming = Naming(self, self.searching, self.changing)
 
     def compose(self) -> ComposeResult:
         """Lay out the page."""
@@ -114,6 +116,10 @@ class RackCard(Card[str | None]):
             self.searching.find()
         if self._sort == "missing":
             self._show_rows(self.list.row.number if self.list.row else None)
+
+    def values_came(self) -> None:
+        """Find anew what depends on values."""
+        self.searching.find()
 
     def show_title(self) -> None:
         """Say how many columns are in the cut, how they are sorted here, and which rows the values are of."""

@@ -12,14 +12,17 @@ from yardcut.tui.text import plural
 
 if TYPE_CHECKING:
     from yardcut.tui.keys.dispatcher import Calls
-    from yardcut.tui.rack.rack import RackCard
+    from yardcut.tui.rack.changing import Changing
+    from yardcut.tui.rack.rack_page import RackPage
+    from yardcut.tui.rack.searching import Searching
 
 
 class Naming:
     """While a name or a rule is typed, ``would`` has the names it would give, by number."""
 
-    def __init__(self, rack: RackCard) -> None:
+    def __init__(self, rack: RackPage, searching: Searching, changing: Changing) -> None:
         self._rack = rack
+        self._searching, self._changing = searching, changing
         self.field = Input(id="rack-name", select_on_focus=False)
         self._number: int | None = None
         self._by_rule = False
@@ -84,7 +87,7 @@ class Naming:
 
     def _show_rule(self, text: str, names: dict[int, str]) -> None:
         rack = self._rack
-        lit = rack.searching.lit
+        lit = self._searching.lit
         meant = {number: name for number, name in names.items() if not lit or number in lit}
         self.would, self._mended = {}, ""
         try:
@@ -118,7 +121,7 @@ class Naming:
         self.typed()  # the key may come before the field's own news
         if not self._mended:
             wanted, would = self._rack.wanted, self.would
-            if not would or self._rack.changing.want(
+            if not would or self._changing.want(
                 lambda: wanted.renamed(would), f"renamed {plural(len(would), 'column')}"
             ):
                 self.stop()

@@ -16,7 +16,8 @@ from yardcut.tui.text import clean
 if TYPE_CHECKING:
     from yardcut.core.language.tree import ColumnItem
     from yardcut.tui.keys.dispatcher import Calls
-    from yardcut.tui.rack.rack import RackCard
+    from yardcut.tui.rack.knowing import Knowing
+    from yardcut.tui.rack.rack_page import RackPage
 
 _THEN = "t takes them, l leaves them out, o takes only them, e leaves one aside"
 
@@ -32,8 +33,9 @@ class _How(Enum):
 class Searching:
     """The field, the line below it, and the columns that are lit."""
 
-    def __init__(self, rack: RackCard) -> None:
+    def __init__(self, rack: RackPage, knowing: Knowing) -> None:
         self._rack = rack
+        self._knowing = knowing
         # held here, since news may come before they are on screen and when they are gone
         self.field = Input(placeholder=f"/  find by {FORMS}", id="rack-find", select_on_focus=False)
         self.line = Static(id="rack-found")
@@ -116,7 +118,7 @@ class Searching:
         """Find what is typed among the columns, their values and figures as they are known now."""
         text, rack = self._text, self._rack
         names = {chosen.column.number: chosen.column.name for chosen in rack.wanted.chosen}
-        values, figures = rack.knowing.values, rack.knowing.figures
+        values, figures = self._knowing.values, self._knowing.figures
         places = Places(rack.wanted.scope, rack.columns(), names, lambda number: values.get(number, ()), figures)
         try:
             self._found = find_columns(text, places)

@@ -11,7 +11,9 @@ from yardcut.core.errors import ListError, Mend, NotYetError, UnquotedTextError
 from yardcut.core.language import tree as t
 from yardcut.core.language.helping.mends_of_slips import fix_in_place
 from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.binds import is_constant
 from yardcut.core.language.meaning.fixed import Fixed
+from yardcut.core.language.meaning.order_keys import bound_key
 from yardcut.core.language.meaning.scope import Lookup, Scope
 from yardcut.core.language.meaning.text_forms import like, part_test, regex
 from yardcut.core.language.meaning.value_forms import QuantifiedTest, ValueForms, tested
@@ -46,8 +48,6 @@ class Binder:
 
     def keys(self, keys: tuple[t.SortKey, ...]) -> tuple[b.Key, ...]:
         """Bind the keys of an order that are switched on."""
-        from yardcut.core.language.meaning.order_keys import bound_key
-
         return tuple(bound_key(self, key) for key in keys if not key.off)
 
     def with_text(self, start: int, end: int, replacement: str) -> str:
@@ -357,12 +357,6 @@ class Binder:
         if condition is None:
             raise self.error(node, "every piece of this is switched off, and it has no value")
         return b.Truth(condition)
-
-
-def is_constant(node: t.Expression) -> bool:
-    """Tell whether a value is written out: a literal, perhaps with a sign, or the day of the run."""
-    inner = node.value if isinstance(node, t.Negated) else node
-    return isinstance(inner, t.Text | t.Number | t.Truth | t.Moment | t.CurrentDate)
 
 
 def _is_number(text: str) -> bool:

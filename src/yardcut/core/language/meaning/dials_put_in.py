@@ -12,7 +12,7 @@ from yardcut.core.language import tree as t
 from yardcut.core.language.syntax.printing import expression_text
 from yardcut.core.language.verbs.draw_parts import Amount, Draw
 from yardcut.core.language.verbs.draw_rules import check
-from yardcut.core.language.verbs.filter import Drop, Keep
+from yardcut.core.language.verbs.filter_parts import Drop, Keep
 
 _Node = TypeVar("_Node", bound=t.Node)
 _PIECES = (t.Comparison, t.Between, t.In, t.Like, t.LikeRegex, t.TextTest, t.IsNull, t.Distinct)

@@ -2,16 +2,12 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from yardcut.core.errors import Mend
 from yardcut.core.language import tree as t
 from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.binds import Binds
 from yardcut.core.language.syntax.printing import expression_text
 from yardcut.core.values.kinds import Kind, a_kind
-
-if TYPE_CHECKING:
-    from yardcut.core.language.meaning.binder import Binder
 
 _MICROSECONDS = {"DAY": 86_400_000_000, "HOUR": 3_600_000_000, "MINUTE": 60_000_000, "SECOND": 1_000_000}
 _MOST_DAYS = 4_000_000
@@ -20,7 +16,7 @@ _MOST_MICROSECONDS = _MOST_DAYS * _MICROSECONDS["DAY"]
 """More than this leads out of the calendar from any day, so that a larger number need not be counted with."""
 
 
-def with_interval(binder: Binder, node: t.Arithmetic) -> b.BoundValue:
+def with_interval(binder: Binds, node: t.Arithmetic) -> b.BoundValue:
     """Bind ``value + INTERVAL …``, ``value - INTERVAL …`` or ``INTERVAL … + value``. Raises ``ListError``."""
     inner, interval = (node.left, node.right) if isinstance(node.right, t.Interval) else (node.right, node.left)
     if node.operator not in "+-" or isinstance(inner, t.Interval) or (node.operator == "-" and inner is node.right):

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from yardcut.core.language import tree as t
 from yardcut.core.language.meaning import bound as b
-from yardcut.core.language.meaning.binder import Binder, is_constant
+from yardcut.core.language.meaning.binds import Binds, is_constant
 from yardcut.core.language.syntax.printing import expression_text, sort_key_text
 from yardcut.core.values.kinds import Kind, a_kind
 
 
-def bound_key(binder: Binder, key: t.SortKey) -> b.Key:
+def bound_key(binder: Binds, key: t.SortKey) -> b.Key:
     """Bind one key. Raises ``ListError``."""
     named = binder.value(key.value)
     value = named
@@ -28,7 +28,7 @@ def bound_key(binder: Binder, key: t.SortKey) -> b.Key:
     return b.Key(value, key.descending, key.nulls_first, sort_key_text(key), about)
 
 
-def _in_sequence(binder: Binder, key: t.SortKey, named: b.BoundValue) -> b.BoundValue:
+def _in_sequence(binder: Binds, key: t.SortKey, named: b.BoundValue) -> b.BoundValue:
     """Return the place of a value in a sequence of one's own; values that are not named come behind them."""
     branches: list[tuple[b.BoundCondition, b.BoundValue]] = [(b.Piece(b.Absent(named)), b.NoValue(Kind.INTEGER))]
     for place, item in enumerate(key.sequence):

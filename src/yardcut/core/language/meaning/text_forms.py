@@ -2,23 +2,19 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from yardcut.core.errors import Mend
 from yardcut.core.language import tree as t
 from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.binds import Binds
 from yardcut.core.language.meaning.like_patterns import is_whole_pattern
 from yardcut.core.language.syntax.printing import expression_text
 from yardcut.core.values.kinds import Kind, a_kind
 from yardcut.core.values.patterns import PatternError, checked
 
-if TYPE_CHECKING:
-    from yardcut.core.language.meaning.binder import Binder
-
 _HOW = {"CONTAINS": "contains", "STARTS WITH": "starts", "ENDS WITH": "ends"}
 
 
-def like(binder: Binder, node: t.Like) -> b.TextMatch | b.TextPair:
+def like(binder: Binds, node: t.Like) -> b.TextMatch | b.TextPair:
     """Bind LIKE. Raises ``ListError``."""
     escape, pattern = node.escape, node.pattern
     if escape is not None and len(escape.value) != 1:
@@ -29,12 +25,12 @@ def like(binder: Binder, node: t.Like) -> b.TextMatch | b.TextPair:
     return _of_texts(binder, "like", "LIKE", node.value, pattern, node.ignoring_case, option)
 
 
-def part_test(binder: Binder, node: t.TextTest) -> b.TextMatch | b.TextPair:
+def part_test(binder: Binds, node: t.TextTest) -> b.TextMatch | b.TextPair:
     """Bind CONTAINS, STARTS WITH or ENDS WITH. Raises ``ListError``."""
     return _of_texts(binder, _HOW[node.test], node.test, node.value, node.part, node.ignoring_case)
 
 
-def regex(binder: Binder, node: t.LikeRegex) -> b.TextMatch:
+def regex(binder: Binds, node: t.LikeRegex) -> b.TextMatch:
     """Bind LIKE_REGEX. Raises ``ListError``."""
     pattern, flags = node.pattern, node.flags
     if set(flags) - set("ims"):
@@ -47,7 +43,7 @@ def regex(binder: Binder, node: t.LikeRegex) -> b.TextMatch:
 
 
 def _of_texts(
-    binder: Binder, how: str, test: str, value: t.Expression, part: t.Expression, ignoring: bool, option: str = ""
+    binder: Binds, how: str, test: str, value: t.Expression, part: t.Expression, ignoring: bool, option: str = ""
 ) -> b.TextMatch | b.TextPair:
     """Bind a test of a text with another one, which is the same for all rows or that of each."""
     bound = _text_value(binder, value, test)
@@ -63,7 +59,7 @@ def _of_texts(
     return b.TextPair(how, bound, other, ignoring, option)
 
 
-def _text_value(binder: Binder, node: t.Expression, test: str) -> b.BoundValue:
+def _text_value(binder: Binds, node: t.Expression, test: str) -> b.BoundValue:
     value = binder.value(node)
     if value.kind is not Kind.TEXT:
         raise binder.error(

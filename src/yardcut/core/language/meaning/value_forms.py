@@ -5,22 +5,19 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 from decimal import Decimal
-from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import tree as t
 from yardcut.core.language.functions import FUNCTIONS, unknown_function
 from yardcut.core.language.helping.mends_of_slips import fix_in_place, outside
 from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.binds import Binds
 from yardcut.core.language.meaning.chosen_columns import choose
 from yardcut.core.language.meaning.intervals import with_interval
 from yardcut.core.language.syntax.printing import expression_text, name_text
 from yardcut.core.values.casts import can_cast
 from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import Kind, a_kind
-
-if TYPE_CHECKING:
-    from yardcut.core.language.meaning.binder import Binder
 
 _DAY_FIELDS = ("YEAR", "QUARTER", "MONTH", "WEEK", "DAY", "WEEKDAY")
 _CLOCK_FIELDS = ("HOUR", "MINUTE", "SECOND")
@@ -40,7 +37,7 @@ def tested(node: QuantifiedTest) -> t.Expression:
 class ValueForms:
     """Binds them for one statement, with its binder for what stands within."""
 
-    def __init__(self, binder: Binder) -> None:
+    def __init__(self, binder: Binds) -> None:
         self._binder = binder
 
     def call(self, node: t.Call) -> b.BoundValue:
@@ -76,18 +73,13 @@ class ValueForms:
         return self._binder.error(node, f"{signature.form} does not take {given}", mend)
 
     def _no_function(self, node: t.Call) -> ListError:
-        error = unknown_function(node.function, node.span[0])
-        from yardcut.core.language.syntax.parsing_lines import said_otherwise
         from yardcut.core.near import nearest
 
-        known = said_otherwise(self._binder.text, node.function)
-        if known is not None:
-            return ListError(error.message, start=error.start, end=error.end, mend=known)
+        start = node.span[0]
         near = nearest(node.function, list(FUNCTIONS), 1)
-        if near:
-            mend = Mend(f"did you mean {near[0]}?", fix_in_place(self._binder.text, error.start, error.end, near[0]))
-            return ListError(error.message, start=error.start, end=error.end, mend=mend)
-        return error
+        mended = [fix_in_place(self._binder.text, start, start + len(node.function), name) for name in near]
+        mend = Mend(f"did you mean {near[0]}?", mended[0]) if near else None
+        return unknown_function(node.function, start, mend)
 
     def _cast(self, node: t.Call) -> b.BoundValue:
         inner, word = node.arguments

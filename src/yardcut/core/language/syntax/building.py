@@ -5,10 +5,9 @@ from __future__ import annotations
 from lark import Token, Tree
 
 from yardcut.core.language import tree as t
-from yardcut.core.language.syntax.building_expressions import Builder, Items
+from yardcut.core.language.syntax.building_expressions import Builder, Items, Rule
 from yardcut.core.language.syntax.building_values import VALUE_RULES
 from yardcut.core.language.verbs.table import VERBS
-from yardcut.core.language.verbs.verb import Rule
 
 
 def _statement(span: t.Span, items: Items) -> t.Statement:

@@ -58,6 +58,8 @@ def span_of(meta: Any) -> t.Span:
     return (0, 0) if meta.empty else (meta.start_pos, meta.end_pos)
 
 
+Rule = Callable[[t.Span, list[Any]], Any]
+"""Builds what a rule of the grammar stands for, from the place of its text and from its parts."""
 Items = list[Any]
 
 

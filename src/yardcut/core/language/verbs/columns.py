@@ -10,9 +10,9 @@ from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.binder import Binder
 from yardcut.core.language.meaning.chosen_columns import choose
 from yardcut.core.language.meaning.scope import Scope
-from yardcut.core.language.syntax.building_expressions import unquote
+from yardcut.core.language.syntax.building_expressions import Rule, unquote
 from yardcut.core.language.syntax.printing import items_text
-from yardcut.core.language.verbs.verb import Effect, Rule, Verb
+from yardcut.core.language.verbs.verb import Effect, Verb
 
 
 @dataclass(frozen=True, slots=True)

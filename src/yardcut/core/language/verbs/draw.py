@@ -10,8 +10,10 @@ from lark import Token
 from yardcut.core.errors import ListError
 from yardcut.core.language import tree as t
 from yardcut.core.language.meaning import bound as b
-from yardcut.core.language.meaning.binder import Binder, is_constant
+from yardcut.core.language.meaning.binder import Binder
+from yardcut.core.language.meaning.binds import is_constant
 from yardcut.core.language.meaning.scope import Scope
+from yardcut.core.language.syntax.building_expressions import Rule
 from yardcut.core.language.syntax.printing import expression_text, keys_text, side_text
 from yardcut.core.language.verbs.draw_parts import Amount, BoundDraw, Draw, NamedShare, Share, Strata
 from yardcut.core.language.verbs.draw_rules import (
@@ -23,7 +25,7 @@ from yardcut.core.language.verbs.draw_rules import (
     whole,
     whole_amount,
 )
-from yardcut.core.language.verbs.verb import Effect, Rule, Verb
+from yardcut.core.language.verbs.verb import Effect, Verb
 from yardcut.core.values.kinds import Kind
 
 # building

@@ -13,33 +13,10 @@ from yardcut.core.language.meaning.binder import Binder
 from yardcut.core.language.meaning.bound_parts import columns_named
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.syntax.printing import expression_text
+from yardcut.core.language.verbs.filter_parts import Drop, Keep
 from yardcut.core.language.verbs.verb import Effect, Verb
 
 _AND, _OR = re.compile(r"\bAND\b", re.IGNORECASE), re.compile(r"\bOR\b", re.IGNORECASE)
-
-
-@dataclass(frozen=True, slots=True)
-class Keep(t.Body):
-    """Leaves the rows for which the condition is TRUE."""
-
-    condition: t.Expression
-
-    @property
-    def word(self) -> str:
-        """The verb."""
-        return "keep"
-
-
-@dataclass(frozen=True, slots=True)
-class Drop(t.Body):
-    """Removes the rows for which the condition is TRUE."""
-
-    condition: t.Expression
-
-    @property
-    def word(self) -> str:
-        """The verb."""
-        return "drop"
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,13 +7,10 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any
 
-from yardcut.core.language import tree as t
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.binder import Binder
 from yardcut.core.language.meaning.scope import Scope
-
-Rule = Callable[[t.Span, list[Any]], Any]
-"""Builds what a rule of the grammar stands for, from the place of its text and from its parts."""
+from yardcut.core.language.syntax.building_expressions import Rule
 
 
 class Effect(StrEnum):

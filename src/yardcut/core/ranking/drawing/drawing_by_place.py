@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from yardcut.core.expressions.conditions import combine_parts
+from yardcut.core.expressions.evaluating import combine_parts
 from yardcut.core.expressions.piece_rounds import AnswerRound
 from yardcut.core.language.meaning.bound import BoundCondition
 from yardcut.core.language.meaning.bound_parts import pieces_of

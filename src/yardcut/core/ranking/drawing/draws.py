@@ -8,7 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from yardcut.core.errors import ListError, Mend
-from yardcut.core.expressions.conditions import combine_parts
+from yardcut.core.expressions.evaluating import combine_parts
 from yardcut.core.expressions.piece_rounds import AnswerRound
 from yardcut.core.language.meaning.bound import Absent, BoundValue, ColumnValue, Key, Piece
 from yardcut.core.language.meaning.bound_parts import unwrapped

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from yardcut.core.expressions.computing.logarithms import natural_logarithm
-from yardcut.core.expressions.values import evaluate
+from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part

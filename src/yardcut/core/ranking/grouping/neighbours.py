@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
+from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.testing.text_tests import prefixes
-from yardcut.core.expressions.values import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.progress import CancelToken
 from yardcut.core.table.array_file import Array

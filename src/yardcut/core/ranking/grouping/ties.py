@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yardcut.core.expressions.values import evaluate
+from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import Key
 from yardcut.core.progress import CancelToken
 from yardcut.core.ranking.grouping.neighbours import same_as_before

@@ -9,8 +9,8 @@ from typing import Any
 
 import numpy as np
 
+from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.testing.text_tests import prefixes
-from yardcut.core.expressions.values import evaluate
 from yardcut.core.language.meaning.bound import Key
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part

@@ -6,8 +6,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.testing.text_tests import prefixes
-from yardcut.core.expressions.values import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.progress import CancelToken
 from yardcut.core.ranking.grouping.neighbours import begins_of_runs

@@ -7,8 +7,8 @@ from dataclasses import replace
 from weakref import WeakKeyDictionary
 
 from yardcut.core.cached import Kept
-from yardcut.core.expressions.conditions import combine_parts
 from yardcut.core.expressions.direct_answers import DirectAnswers
+from yardcut.core.expressions.evaluating import combine_parts
 from yardcut.core.expressions.piece_rounds import AnswerRound, PartAnswers
 from yardcut.core.expressions.testing.answers import Answers
 from yardcut.core.language.meaning.bound import BoundCondition, Piece

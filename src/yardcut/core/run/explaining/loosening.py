@@ -13,7 +13,7 @@ from yardcut.core.language.helping.value_sets import literal_node
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.language.syntax.printing import expression_text
-from yardcut.core.language.verbs.filter import Drop
+from yardcut.core.language.verbs.filter_parts import Drop
 from yardcut.core.profile.distinct import distinct_values
 from yardcut.core.profile.extremes import ExtremeRound
 from yardcut.core.progress import CancelToken

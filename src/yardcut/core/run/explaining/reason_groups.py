@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from yardcut.core.language import tree as t
 from yardcut.core.language.syntax.printing import expression_text
-from yardcut.core.language.verbs.filter import Drop
+from yardcut.core.language.verbs.filter_parts import Drop
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.results import LineResult

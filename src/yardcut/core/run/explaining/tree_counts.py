@@ -6,14 +6,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from yardcut.core.errors import ListError
-from yardcut.core.expressions.conditions import combine, combine_parts
+from yardcut.core.expressions.evaluating import combine, combine_parts
 from yardcut.core.expressions.testing.answers import Answers, all_of, any_of
 from yardcut.core.language import tree as t
 from yardcut.core.language.helping.condition_tree import Path, children, replaced, walk
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.bound_parts import pieces_of
 from yardcut.core.language.syntax.printing import expression_text
-from yardcut.core.language.verbs.filter import Drop, Keep
+from yardcut.core.language.verbs.filter_parts import Drop, Keep
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.results import LineResult

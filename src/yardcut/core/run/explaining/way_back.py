@@ -8,13 +8,13 @@ from dataclasses import replace
 import numpy as np
 
 from yardcut.core.errors import ListError
-from yardcut.core.expressions.values import evaluate
+from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language import tree as t
 from yardcut.core.language.helping.condition_tree import replaced, with_alternative, with_exception
 from yardcut.core.language.helping.value_sets import literal_node, values_of
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.syntax.printing import expression_text
-from yardcut.core.language.verbs.filter import Drop
+from yardcut.core.language.verbs.filter_parts import Drop
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.results import LineResult

@@ -6,7 +6,8 @@ from yardcut.core.language import tree as t
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.bound_parts import columns_named
 from yardcut.core.language.syntax.printing import expression_text
-from yardcut.core.language.verbs.filter import BoundFilter, Keep
+from yardcut.core.language.verbs.filter import BoundFilter
+from yardcut.core.language.verbs.filter_parts import Keep
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.scanning.columns_read import columns_read
 

@@ -10,7 +10,8 @@ from yardcut.core.language.lines import statement_text
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.bound_parts import columns_named, columns_of
 from yardcut.core.language.verbs.draw_parts import BoundDraw
-from yardcut.core.language.verbs.filter import BoundFilter, Drop, Keep
+from yardcut.core.language.verbs.filter import BoundFilter
+from yardcut.core.language.verbs.filter_parts import Drop, Keep
 from yardcut.core.profile.distinct import distinct_values
 from yardcut.core.profile.totals import total_among
 from yardcut.core.progress import CancelToken

@@ -11,8 +11,9 @@ import numpy as np
 
 from yardcut.core.cutlist.notes import note_of
 from yardcut.core.errors import ListError, Mend
+from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.frame import Frame
-from yardcut.core.expressions.values import evaluate, zone_of
+from yardcut.core.expressions.zones import zone_of
 from yardcut.core.language.meaning.bound import BoundValue, ShownColumn
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.pictures.bar_data import MOST_BARS, Bars, Series

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from yardcut.core.errors import ListError, Mend
-from yardcut.core.expressions.values import zone_of
+from yardcut.core.expressions.zones import zone_of
 from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.pictures.bar_data import Bars, Series

@@ -10,8 +10,8 @@ from pathlib import Path
 from typing import Protocol
 
 from yardcut.core.errors import Mend, TargetError
+from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.frame import Frame, rows_at_once
-from yardcut.core.expressions.values import evaluate
 from yardcut.core.in_turn import in_turn
 from yardcut.core.language.meaning.bound import ColumnValue, ShownColumn
 from yardcut.core.progress import CancelToken, Progress

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 
 from yardcut.core.expressions.frame import Frame, rows_at_once
-from yardcut.core.expressions.values import zone_of
+from yardcut.core.expressions.zones import zone_of
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.vectors import CodedVector, NumericVector, Vector
 from yardcut.core.values.kinds import STORAGE_DTYPE, Kind

@@ -9,8 +9,8 @@ from functools import partial
 
 import numpy as np
 
+from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.frame import Frame, rows_at_once
-from yardcut.core.expressions.values import evaluate
 from yardcut.core.in_turn import in_turn
 from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.progress import CancelToken, Progress

@@ -15,7 +15,7 @@ from yardcut.core.errors import ListError
 from yardcut.core.language import tree as t
 from yardcut.core.language.helping import condition_tree as edit
 from yardcut.core.language.syntax.printing import expression_text
-from yardcut.core.language.verbs.filter import Drop, Keep
+from yardcut.core.language.verbs.filter_parts import Drop, Keep
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.explaining.tree_counts import Branch, branch_text, branches
 from yardcut.tui.cards.card import Card

@@ -9,7 +9,7 @@ from yardcut.core.language.helping.condition_tree import with_alternative, with_
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.tree import Expression, Statement
-from yardcut.core.language.verbs.filter import Drop, Keep
+from yardcut.core.language.verbs.filter_parts import Drop, Keep
 from yardcut.tui.desk.moment import Moment
 
 

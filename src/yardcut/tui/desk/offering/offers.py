@@ -9,7 +9,7 @@ from typing import Any
 
 from yardcut.core.cutlist.model import Line
 from yardcut.core.errors import ListError
-from yardcut.core.expressions.conditions import combine_parts
+from yardcut.core.expressions.evaluating import combine_parts
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.binder import Bound
 from yardcut.core.language.meaning.bound_parts import pieces_of

@@ -43,7 +43,7 @@ class Treeing:
 
     def _open(self) -> None:
         from yardcut.core.language.verbs.draw_parts import Draw
-        from yardcut.core.language.verbs.filter import Drop, Keep
+        from yardcut.core.language.verbs.filter_parts import Drop, Keep
         from yardcut.core.language.verbs.order import Order
         from yardcut.tui.cards.lines.order import OrderCard
         from yardcut.tui.cards.lines.tree import TreeCard

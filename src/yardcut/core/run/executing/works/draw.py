@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from yardcut.core.expressions.conditions import shown_value
+from yardcut.core.expressions.evaluating import shown_value
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.ranking.drawing.draws import draw_rows

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from yardcut.core.expressions.conditions import answer_piece, shown_value
+from yardcut.core.expressions.evaluating import answer_piece, shown_value
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.bound_parts import columns_named, pieces_of

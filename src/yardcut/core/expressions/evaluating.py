@@ -1,31 +1,119 @@
-"""Answering the pieces of conditions, and whole conditions from them."""
+"""Values and conditions over the rows of a window: each may hold the other, so they are worked out together."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
-from decimal import Decimal
 from functools import reduce
 
 import numpy as np
 
+from yardcut.core.expressions.choosing_values import branches_taken, choose
+from yardcut.core.expressions.computing.arithmetic import compute, negative
+from yardcut.core.expressions.computing.kernels import KERNELS
+from yardcut.core.expressions.computing.text_functions import call_on_texts, word_function
+from yardcut.core.expressions.constants import constant_vector
 from yardcut.core.expressions.testing.answers import Answers, all_of, any_of, is_truth, joined, of_test
-from yardcut.core.expressions.testing.comparing_numbers import OPERATORS, SWAPPED, compare_constant, compare_vectors
-from yardcut.core.expressions.testing.text_tests import (
-    compare_text,
-    fold_trimmed,
-    match_pairs,
-    match_text,
-    one_of_texts,
-)
-from yardcut.core.expressions.values import evaluate
+from yardcut.core.expressions.testing.comparing_values import compare, one_of
+from yardcut.core.expressions.testing.text_tests import match_pairs, match_text
+from yardcut.core.expressions.zones import on_the_clock
 from yardcut.core.language.meaning import bound as b
-from yardcut.core.language.meaning.bound_parts import pieces_of, unwrapped
+from yardcut.core.language.meaning.bound_parts import parts_of, pieces_of, unwrapped
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.vectors import CodedVector, NumericVector, PlainVector, Vector
-from yardcut.core.table.window import Window
+from yardcut.core.table.joining_vectors import missing_vector
+from yardcut.core.table.vectors import CodedVector, NumericVector, PlainVector, Vector, part_of
+from yardcut.core.table.window import Span, Window, row_numbers
 from yardcut.core.values.kinds import Kind
-from yardcut.core.values.temporal import DAY_MICROSECONDS
+
+_KEPT_ROWS = 1 << 19
+_KEPT_FROM_ROWS = 1 << 12
+
+
+def evaluate(value: b.BoundValue, window: Window) -> Vector:
+    """Return the values of an expression for the rows of a window.
+
+    A missing operand gives no value, and so does an operation that has no answer (division by zero, overflow). What a
+    round works out of a made column is kept with the table, so that the next one finds it.
+    """
+    match value:
+        case b.ColumnValue(column):
+            return window.column(column)
+        case b.Constant():
+            return constant_vector(value, len(window))
+        case b.NoValue(kind):
+            return missing_vector(kind, len(window))
+        case b.RowNumber():
+            return NumericVector(Kind.INTEGER, row_numbers(window))
+        case b.Flags(bits=bits, table=table):
+            return NumericVector(
+                Kind.BOOLEAN, bit.at(bits, window.table.ids_in(table, window.row_ids)).astype(np.uint8)
+            )
+        case b.Made(inner):
+            return _made(inner, window)
+        case b.Truth(condition):
+            return _truth(condition, window)
+        case b.Case(branches, otherwise, kind):
+            taken = branches_taken(answers_of([condition for condition, _ in branches], window), len(window))
+            found = [evaluate(each, window) for each in (*(then for _, then in branches), otherwise)]
+            return on_the_clock(choose(taken, found, kind), value, window.table)
+        case b.Minus() | b.Computed() | b.Call():
+            parts = [None if is_spared(value, part) else evaluate(part, window) for part in parts_of(value)]
+            return on_the_clock(apply(value, parts, len(window)), value, window.table)
+    raise AssertionError(f"{type(value).__name__} has no value before its line runs")
+
+
+def is_spared(operation: b.Operation, part: b.BoundValue) -> bool:
+    """Tell whether a part need not be evaluated: a constant of a function of texts, which takes it as it is."""
+    return isinstance(part, b.Constant) and isinstance(operation, b.Call) and word_function(operation) is not None
+
+
+def apply(operation: b.Operation, vectors: Sequence[Vector | None], rows: int) -> Vector:
+    """Work an operation out of its operands; ``None`` stands for those that are spared."""
+    if isinstance(operation, b.Call):
+        work = word_function(operation)
+        if work is not None:
+            return call_on_texts(operation, work, vectors, rows)
+        return KERNELS[operation.function](tuple(vector for vector in vectors if vector is not None), operation.kind)
+    numbers = [vector for vector in vectors if isinstance(vector, NumericVector)]
+    if isinstance(operation, b.Minus):
+        return negative(numbers[0], operation.kind)
+    return compute(operation.operator, numbers[0], numbers[1], operation.kind)
+
+
+def answers_of(conditions: Sequence[b.BoundCondition], window: Window) -> list[Answers]:
+    """Answer conditions that stand within a value."""
+    return [answer_condition(condition, window) for condition in conditions]
+
+
+def _truth(condition: b.BoundCondition, window: Window) -> NumericVector:
+    (answers,) = answers_of([condition], window)
+    true = bit.unpack(answers.true, 0, answers.rows).astype(np.uint8)
+    missing = None if answers.unknown is None else bit.unpack(answers.unknown, 0, answers.rows)
+    return NumericVector(Kind.BOOLEAN, true, missing)
+
+
+def _made(inner: b.BoundValue, window: Window) -> Vector:
+    """Evaluate a made column; of a round over the rows, whole blocks of a fixed size are worked out and kept."""
+    if isinstance(inner, b.ColumnValue | b.Made | b.Constant):
+        return evaluate(inner, window)
+    if not isinstance(window, Span) or len(window) < _KEPT_FROM_ROWS:
+        return evaluate(inner, window)
+    first = window.first_row - window.first_row % _KEPT_ROWS
+    end = min(first + _KEPT_ROWS, window.table.rows)
+    if window.end_row > end:
+        return evaluate(inner, window)
+    block = Span(window.table, first, end)
+    whole = window.table.kept.get_or((inner, first, end), lambda: evaluate(inner, block))
+    return part_of(whole, window.first_row - first, window.end_row - first)
+
+
+def shown_value(value: b.BoundValue, window: Window) -> str | None:
+    """Return the text of an expression's value for the first row of a window, as the grid shows it."""
+    return evaluate(value, window).texts()[0]
+
+
+# conditions
 
 
 def answer_piece(piece: b.Piece, window: Window) -> Answers:
@@ -78,11 +166,11 @@ def _answers(test: b.BoundTest, window: Window) -> Answers:
     match test:
         case b.Compare(operator, left, right, ignoring):
             one, other = read(left), read(right)
-            return of_test(_compare(operator, left, one, right, other, ignoring, rows), gone)
+            return of_test(compare(operator, left, one, right, other, ignoring, rows), gone)
         case b.Within():
             return _within(test, window)
         case b.OneOf(value, constants, ignoring):
-            true = _one_of(value, read(value), constants, ignoring, rows)
+            true = one_of(value, read(value), constants, ignoring, rows)
             return of_test(true, gone)
         case b.TextMatch(value=value):
             vector = seen(value)
@@ -134,90 +222,6 @@ def _missing_bits(value: b.BoundValue, vector: Vector, window: Window) -> Array 
     return None if mask is None else bit.pack(mask)
 
 
-def _compare(
-    operator: str,
-    left: b.BoundValue,
-    one: Vector | None,
-    right: b.BoundValue,
-    other: Vector | None,
-    ignoring: bool,
-    rows: int,
-) -> Array:
-    if one is None:
-        if other is None:
-            return np.full(rows, _constants(operator, left, right, ignoring))
-        return _compare(SWAPPED[operator], right, other, left, None, ignoring, rows)
-    if other is None:
-        assert isinstance(right, b.Constant)
-        return _against(one, operator, right, ignoring)
-    if isinstance(one, NumericVector):
-        assert isinstance(other, NumericVector)
-        return compare_vectors(one, operator, other)
-    return _compare_texts(one, operator, other, ignoring)
-
-
-def _against(vector: Vector, operator: str, constant: b.Constant, ignoring: bool) -> Array:
-    value = constant.value
-    if isinstance(vector, NumericVector):
-        assert not isinstance(value, str)
-        if vector.kind.is_temporal and vector.kind is not constant.kind:
-            other = NumericVector(constant.kind, np.full(len(vector), int(value), dtype=np.int64))
-            return compare_vectors(vector, operator, other)
-        return compare_constant(vector, operator, value)
-    assert isinstance(value, str)
-    return compare_text(vector, operator, value, ignoring)
-
-
-def _constants(operator: str, left: b.BoundValue, right: b.BoundValue, ignoring: bool) -> bool:
-    assert isinstance(left, b.Constant)
-    assert isinstance(right, b.Constant)
-    one, other = left.value, right.value
-    if left.kind is not right.kind and left.kind.is_temporal:
-        one, other = as_moment(left), as_moment(right)
-    if left.kind.is_numeric:  # a decimal is the double nearest to it; an integer is compared with it by value
-        return bool(OPERATORS[operator](as_compared(left), as_compared(right)))
-    if ignoring:
-        one, other = fold_trimmed(str(one)), fold_trimmed(str(other))
-    return bool(OPERATORS[operator](one, other))
-
-
-def as_compared(constant: b.Constant) -> int | float:
-    """Return a number as it is compared with others."""
-    value = constant.value
-    assert isinstance(value, int | Decimal)
-    try:
-        return float(value) if isinstance(value, Decimal) else value
-    except OverflowError:
-        return float("inf") if value > 0 else float("-inf")
-
-
-def as_moment(constant: b.Constant) -> int:
-    """Return a day or a moment as microseconds: a day beside a moment is its midnight."""
-    assert isinstance(constant.value, int)
-    return constant.value * DAY_MICROSECONDS if constant.kind is Kind.DATE else constant.value
-
-
-def _compare_texts(one: Vector, operator: str, other: Vector, ignoring: bool) -> Array:
-    if (
-        isinstance(one, CodedVector)
-        and isinstance(other, CodedVector)
-        and one.dictionary is other.dictionary
-        and not ignoring
-    ):
-        ranks = np.append(one.dictionary.ranks(), np.uint32(0))
-        result: Array = OPERATORS[operator](ranks[one.codes], ranks[other.codes])
-        return result
-    compare = OPERATORS[operator]
-    pairs = zip(one.texts(), other.texts(), strict=True)
-    if ignoring:
-        pairs = zip(map(_folded, one.texts()), map(_folded, other.texts()), strict=True)
-    return np.array([a is not None and c is not None and compare(a, c) for a, c in pairs], dtype=np.bool_)
-
-
-def _folded(text: str | None) -> str | None:
-    return None if text is None else fold_trimmed(text)
-
-
 def _within(test: b.Within, window: Window) -> Answers:
     """Answer ``low <= value AND value <= high``; symmetric: either way round, by OR (ISO/IEC 9075-2, 8.3).
 
@@ -249,20 +253,4 @@ class _Side:
         gone = self.missing if other.missing is None else other.missing
         if self.missing is not None and other.missing is not None:
             gone = self.missing | other.missing
-        return of_test(_compare(operator, self.value, self.vector, other.value, other.vector, False, self.rows), gone)
-
-
-def _one_of(
-    value: b.BoundValue, vector: Vector | None, constants: tuple[b.Constant, ...], ignoring: bool, rows: int
-) -> Array:
-    if vector is not None and not isinstance(vector, NumericVector):
-        return one_of_texts(vector, tuple(str(constant.value) for constant in constants), ignoring)
-    found = np.zeros(rows, dtype=np.bool_)
-    for constant in constants:
-        found |= _compare("=", value, vector, constant, None, ignoring, rows)
-    return found
-
-
-def shown_value(value: b.BoundValue, window: Window) -> str | None:
-    """Return the text of an expression's value for the first row of a window, as the grid shows it."""
-    return evaluate(value, window).texts()[0]
+        return of_test(compare(operator, self.value, self.vector, other.value, other.vector, False, self.rows), gone)

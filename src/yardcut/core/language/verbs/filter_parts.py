@@ -1,0 +1,31 @@
+"""The trees of ``keep`` and ``drop``."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from yardcut.core.language import tree as t
+
+
+@dataclass(frozen=True, slots=True)
+class Keep(t.Body):
+    """Leaves the rows for which the condition is TRUE."""
+
+    condition: t.Expression
+
+    @property
+    def word(self) -> str:
+        """The verb."""
+        return "keep"
+
+
+@dataclass(frozen=True, slots=True)
+class Drop(t.Body):
+    """Removes the rows for which the condition is TRUE."""
+
+    condition: t.Expression
+
+    @property
+    def word(self) -> str:
+        """The verb."""
+        return "drop"
