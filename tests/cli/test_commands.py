@@ -178,7 +178,7 @@ def test_files_without_permission_say_so(place: Path) -> None:
 def test_a_cache_that_cannot_be_written_says_so(place: Path) -> None:
     (place / "no-cache").write_text("a file, not a directory")
     done = yardcut("cut", "yard_2031.csv", "-l", "draw first 1", cwd=place, XDG_CACHE_HOME=str(place / "no-cache"))
-    assert_sentence(done, 1, "cache directory", "set XDG_CACHE_HOME")
+    assert_sentence(done, 1, "cache directory", "name a directory that")
 
 
 def test_a_reader_that_has_seen_enough_ends_it_quietly(place: Path) -> None:

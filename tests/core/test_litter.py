@@ -17,7 +17,6 @@ from yardcut.core.locks import hold
 from yardcut.core.placing import placed
 from yardcut.core.sources.store.cache import (
     BUILDING,
-    CACHE_LIMIT_VARIABLE,
     PIPED,
     SORTING,
     own_folder,
@@ -190,7 +189,7 @@ def test_folders_of_a_sort_under_way_are_no_stores(cache: Path, monkeypatch: pyt
     stores_folder().mkdir(parents=True)
     folder = own_folder(stores_folder(), SORTING)
     (folder / "run-0").write_bytes(b"x" * 1000)
-    monkeypatch.setenv(CACHE_LIMIT_VARIABLE, "0")
+    monkeypatch.setenv("YARDCUT_CACHE_BYTES", "0")
     assert trim_cache(stores_folder() / "none") == []
     assert folder.exists()
     litter.drop(folder)

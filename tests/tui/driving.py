@@ -14,6 +14,7 @@ from textual.pilot import Pilot, WaitForScreenTimeout
 
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.tui.app import YardCutApp
+from yardcut.tui.in_force import InForce
 from yardcut.tui.opened_with import Opening
 
 WAIT_SECONDS = 20.0
@@ -128,13 +129,16 @@ class Driven:
 
 
 def drive(
-    source: Path | SourceSpec, steps: Callable[[Driven], Awaitable[None]], size: tuple[int, int] = (160, 47)
+    source: Path | SourceSpec,
+    steps: Callable[[Driven], Awaitable[None]],
+    size: tuple[int, int] = (160, 47),
+    in_force: InForce | None = None,
 ) -> None:
-    """Open a source in the app and go through some steps."""
+    """Open a source in the app, perhaps under settings, and go through some steps."""
     spec = source if isinstance(source, SourceSpec) else SourceSpec.of(source)
 
     async def go() -> None:
-        app = YardCutApp(Opening(spec))
+        app = YardCutApp(Opening(spec), in_force)
         async with app.run_test(size=size) as pilot:
             driven = Driven(pilot)
             await steps(driven)

@@ -4,7 +4,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yardcut.tui.widgets.bar_cells import heights, merged, plank
-from yardcut.tui.widgets.grid.grid_layout import aligned, cells_width, head_width, most_decimals
+from yardcut.tui.widgets.grid.grid_layout import cells_width, head_width, most_decimals, shown_cells
 from yardcut.tui.widgets.grid.grid_source import GridColumn
 from yardcut.tui.widgets.grid.viewport import GAP_CELLS, Viewport, column_at, leftmost, shown_columns
 
@@ -77,7 +77,8 @@ def test_an_empty_table_has_a_viewport_too() -> None:
 def test_numbers_stand_on_a_common_decimal_place() -> None:
     cells = ["1.5", "12", None, "-0.125", "1e+300"]
     assert most_decimals(cells) == 3
-    assert [aligned(cell, 3) for cell in cells if cell] == ["1.5  ", "12    ", "-0.125", "1e+300"]
+    shown = shown_cells(GridColumn("n", "number", 1, 0), cells)
+    assert [text for text, cell in zip(shown, cells, strict=True) if cell] == ["1.5  ", "12    ", "-0.125", "1e+300"]
 
 
 def test_widths_come_from_heads_and_cells() -> None:

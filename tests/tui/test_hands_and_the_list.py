@@ -21,8 +21,9 @@ from textual import events
 from tui.driving import Driven, drive
 from yardcut.core.cutlist.model import CutList
 from yardcut.core.language.syntax.dial_lines import parse_dial
-from yardcut.tui.keys.actions import ACTIONS, Action, action_for
+from yardcut.tui.keys.actions import ACTIONS, Action
 from yardcut.tui.keys.focus import Edits, Focus, Need
+from yardcut.tui.keys.keymap import keymap
 
 COUNT = int(os.environ.get("YARDCUT_KEYS", "160"))
 LINES = ["keep grade = 'A'", "drop species = 'oak' OR boards > 30", "make m = boards / 2", "order price_per_m3 DESC, ticket",
@@ -184,7 +185,7 @@ class Hands:
             action
             for action in ACTIONS
             for key in action.keys
-            if action_for(place.focus_now, key) is action and action.id not in _WORDLESS
+            if keymap().action_for(place.focus_now, key) is action and action.id not in _WORDLESS
         ]
         away = [action for action in actions if action.id.endswith(("away", "stop"))]
         some = self._rng.choices(away if self._rng.random() < 0.2 else actions, k=3)
@@ -196,7 +197,7 @@ class Hands:
     async def _press(self, key: str, character: str | None) -> None:
         place = self._place()
         focus, is_text = place.focus_now, place.takes_text and character is not None
-        action = None if is_text else action_for(focus, key)
+        action = None if is_text else keymap().action_for(focus, key)
         if place.takes_text and key in ("backspace", "delete", "home", "end"):
             action = None
         before, selected = self._state(), self._desk().now.selected

@@ -8,29 +8,12 @@ from pathlib import Path
 import pytest
 
 from yardcut.tui.cards.looking.help import help_entries
-from yardcut.tui.keys.actions import ACTIONS, action_for, footer_actions
+from yardcut.tui.keys.actions import ACTIONS
 from yardcut.tui.keys.focus import Focus, Need
+from yardcut.tui.keys.keymap import keymap
 from yardcut.tui.keys.names import key_text
+from yardcut.tui.keys.own_keys import arrives
 from yardcut.tui.keys.terminal import KeyParser
-
-NAMED = {"enter", "tab", "backspace", "delete", "insert", "space", "escape", "up", "down", "left", "right", "home", "end",
-         "pageup", "pagedown"}  # fmt: skip
-CHARACTERS = {"question_mark", "full_stop", "comma", "semicolon", "less_than_sign", "greater_than_sign",
-              "right_square_bracket", "left_square_bracket", "slash", "minus", "plus", "ampersand", "colon"}  # fmt: skip
-CONTROL = set("defgklnoprstuwxyzcqa")
-SPECIAL_WITH_MODIFIER = {"up", "down", "left", "right", "home", "end", "pageup", "pagedown"}
-
-
-def arrives(key: str) -> bool:
-    """Tell whether a key arrives through tmux, ssh and a plain terminal."""
-    if key in NAMED | CHARACTERS or (len(key) == 1 and key.isalpha()):
-        return True
-    if re.fullmatch(r"f([1-9]|1[0-2])", key):
-        return True
-    modifier, _, last = key.rpartition("+")
-    if modifier in ("shift", "ctrl", "alt"):
-        return last in SPECIAL_WITH_MODIFIER or (modifier == "ctrl" and last in CONTROL)
-    return False
 
 
 def test_every_key_arrives_everywhere() -> None:
@@ -72,15 +55,15 @@ def test_ids_are_single() -> None:
 
 
 def test_the_footer_shows_only_keys_of_its_focus() -> None:
-    assert {key.focus for key in footer_actions(Focus.GRID)} == {Focus.GRID, Focus.ANYWHERE, Focus.EVERYWHERE}
-    assert {key.focus for key in footer_actions(Focus.PROMPT)} == {Focus.PROMPT}
-    assert all(key.hint for focus in Focus for key in footer_actions(focus))
+    assert {key.focus for key in keymap().footer_actions(Focus.GRID)} == {Focus.GRID, Focus.ANYWHERE, Focus.EVERYWHERE}
+    assert {key.focus for key in keymap().footer_actions(Focus.PROMPT)} == {Focus.PROMPT}
+    assert all(key.hint for focus in Focus for key in keymap().footer_actions(focus))
 
 
 @pytest.mark.parametrize("focus", [Focus.GRID, Focus.LIST, Focus.PROMPT])
 def test_eighty_columns_show_the_way_out_and_how_to_save(focus: Focus) -> None:
     shown, used = [], 1 + len(" table ")
-    for action in (action for action in footer_actions(focus) if action.id != "help"):
+    for action in (action for action in keymap().footer_actions(focus) if action.id != "help"):
         used += len(key_text(action.keys[0])) + len(action.hint) + 3
         if used <= 80 - len("? keys") - 2:
             shown.append(action.id)
@@ -91,7 +74,7 @@ def test_eighty_columns_show_the_way_out_and_how_to_save(focus: Focus) -> None:
 
 
 def test_what_destroys_a_line_works_only_on_the_list() -> None:
-    assert action_for(Focus.LIST, "delete") is not None
+    assert keymap().action_for(Focus.LIST, "delete") is not None
     assert {key.focus for key in ACTIONS if key.id == "delete"} == {Focus.LIST}
     assert all(action.need in (Need.LINE, Need.LIST) for action in ACTIONS if action.focus is Focus.LIST)
 

@@ -25,6 +25,7 @@ _LAZY = {
     "check": ("yardcut.cli.check", "check"),
     "gauge": ("yardcut.cli.gauge", "gauge"),
     "sql": ("yardcut.cli.sql", "sql"),
+    "settings": ("yardcut.cli.settings", "settings"),
 }
 
 

@@ -9,6 +9,7 @@ import click
 from click.shell_completion import BashComplete, FishComplete, ShellComplete, ZshComplete
 
 from yardcut.cli.main import cli
+from yardcut.core.settings.entries import ENTRIES
 
 PAGE = "man/man1/yardcut.1"
 _SHELLS: dict[str, type[ShellComplete]] = {
@@ -24,10 +25,10 @@ _EXIT_CODES = (
     ("130", "stopped by the user"),
 )
 _VARIABLES = (
+    ("XDG_CONFIG_HOME", "where the settings are (else ~/.config): yardcut/config.toml"),
     ("XDG_CACHE_HOME", "where tables are kept once they were read (else ~/.cache)"),
     ("XDG_STATE_HOME", "where the log, unsaved lists and the reports of last runs are kept (else ~/.local/state)"),
-    ("YARDCUT_CACHE_BYTES", "how much the kept tables may take together (20 GiB)"),
-    ("YARDCUT_SORT_BYTES", "how much memory a sort may take before it goes by way of the disk (1 GB)"),
+    *((entry.variable, entry.meaning) for entry in ENTRIES),
     ("NO_COLOR", "no colours, where it is set"),
     ("EDITOR", "what opens a long line for editing"),
 )

@@ -38,13 +38,15 @@ def run_app(source: SourceSpec) -> None:
     from yardcut.tui.collecting import collect_later
 
     collect_later()
+    from yardcut.core.settings.settings import settings
     from yardcut.tui.app import YardCutApp
+    from yardcut.tui.in_force import in_force
     from yardcut.tui.opened_with import Opening
 
     opening = Opening(source)
     if not sys.stdin.isatty():
         _type_at_terminal()
-    app = YardCutApp(opening)
+    app = YardCutApp(opening, in_force(settings()))
     end_when_told(lambda number, frame: _leave(app))
     app.run()
     if app.return_code:

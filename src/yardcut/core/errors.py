@@ -7,6 +7,7 @@
     │   ├── NotYetError          a form of the language this version does not have
     │   ├── NoFunctionError      a function that is not there
     │   └── UnquotedTextError    a word that is no column where a text would make sense
+    ├── SettingsError            exit code 2: an entry of the settings cannot be taken
     ├── SourceError              a source cannot be read
     ├── TargetError              a slice or list cannot be written
     │   ├── TargetExistsError    something stands where the file would go
@@ -136,6 +137,12 @@ class UnquotedTextError(ListError):
 
 class NotYetError(ListError):
     """A form of the cut language that this version does not have."""
+
+
+class SettingsError(YardcutError):
+    """An entry of the settings cannot be taken; its default counts."""
+
+    exit_code = 2
 
 
 class SourceError(YardcutError):

@@ -12,10 +12,9 @@ from multiprocessing import get_context
 from pathlib import Path
 from typing import TextIO
 
-from platformdirs import user_cache_path
-
 from yardcut.core.outgoing import Outgoing, writing_to
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.settings.folders import cache_folder
 from yardcut.demo import vocabulary as words
 from yardcut.demo.packs import COLUMNS, EXTRA_2031, WORKING_DAYS, Cells, YearPlan, make_day
 
@@ -159,7 +158,7 @@ def _write_files(folder: Path, rows: int | None, token: CancelToken, progress: P
 
 def demo_folder(rows: int | None, token: CancelToken, progress: Progress) -> Path:
     """Return the folder of the demo yard in the user's cache directory, made when it is not there."""
-    folder = user_cache_path("yardcut") / "demo" / f"{FORMAT}-{rows or 'ready'}"
+    folder = cache_folder("demo", f"{FORMAT}-{rows or 'ready'}")
     if (folder / "mills.csv").exists():
         return folder
     building = folder.with_name(folder.name + ".building")

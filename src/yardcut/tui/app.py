@@ -10,12 +10,15 @@ from textual import events
 from textual.app import App
 from textual.screen import Screen
 
+from yardcut.tui.in_force import InForce
 from yardcut.tui.keys.dispatcher import Dispatcher, Place
+from yardcut.tui.keys.keymap import use_keymap
 from yardcut.tui.keys.terminal import KeyDriver
 from yardcut.tui.main.screen import MainScreen
 from yardcut.tui.net import Net, keep_loops_alive
+from yardcut.tui.number_marks import use_marks
 from yardcut.tui.opened_with import Opening
-from yardcut.tui.theme import DARK, LIGHT
+from yardcut.tui.theme import THEMES
 
 _LOOK_SECONDS = 0.02
 
@@ -27,16 +30,20 @@ class YardCutApp(App[None], inherit_bindings=False):
     CSS_PATH: ClassVar[str] = "yardcut.tcss"
     ENABLE_COMMAND_PALETTE = False
 
-    def __init__(self, opening: Opening) -> None:
+    def __init__(self, opening: Opening, in_force: InForce | None = None) -> None:
+        in_force = in_force or InForce()
+        use_keymap(in_force.keymap)
+        use_marks(in_force.marks)
         super().__init__(driver_class=None if os.environ.get("TEXTUAL_DRIVER") else KeyDriver)
         keep_loops_alive()
         self.net = Net(self._trouble, lambda: self._main.stage.prompt.is_ready)
         self.dispatcher = Dispatcher(self._place, lambda: self._main.parts.calls)
         self._main = MainScreen(opening, self.dispatcher)
-        self.register_theme(DARK)
-        self.register_theme(LIGHT)
+        self._main.stage.said_at_start = in_force.said()
+        for theme in THEMES:
+            self.register_theme(theme)
         # set without its watcher, which would parse every style a second time before the first paint
-        self.set_reactive(App.theme, DARK.name)
+        self.set_reactive(App.theme, in_force.theme)
         self.stylesheet.set_variables(self.get_css_variables())
 
     def _place(self) -> Place | None:

@@ -129,17 +129,6 @@ def plural(count: int, noun: str) -> str:
     return f"{count:,} {noun}{'' if count == 1 else 's'}"
 
 
-def grouped(number: str) -> str:
-    """Put thousands separators into a number that is written out; one with an exponent stays as it is."""
-    whole, point, rest = number.partition(".")
-    sign, digits = ("-", whole[1:]) if whole.startswith("-") else ("", whole)
-    if not digits.isascii() or not digits.isdecimal():
-        return number
-    first = len(digits) % 3
-    threes = [digits[place : place + 3] for place in range(first, len(digits), 3)]
-    return f"{sign}{','.join(filter(None, [digits[:first], *threes]))}{point}{rest}"
-
-
 def number_in(text: str, width_cells: int) -> str:
     """Return a number with as many digits as there is room for, its size kept; other texts as they are."""
     if len(text) <= width_cells:

@@ -1,4 +1,4 @@
-"""The two themes of Yard Cut: sawdust and lamp light, and a pale one for bright rooms."""
+"""The themes of Yard Cut: sawdust and lamp light, and a pale one for bright rooms."""
 
 from __future__ import annotations
 
@@ -57,3 +57,12 @@ LIGHT = Theme(
         "cursor-text": "#fffaf0",
     },
 )
+
+THEMES = (DARK, LIGHT)
+"""All themes; the app starts with the first unless the settings name another."""
+
+
+def next_theme(name: str) -> str:
+    """Return the name of the theme after one."""
+    names = [theme.name for theme in THEMES]
+    return names[(names.index(name) + 1) % len(names)] if name in names else names[0]

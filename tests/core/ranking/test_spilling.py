@@ -18,9 +18,9 @@ from helpers import WriteTable, ids_left
 from thoroughness import examples
 from yardcut.core.errors import SourceError, StoppedError
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.ranking.ordering.key_ranges import THREADS, Sorting, cuts_by, packed
+from yardcut.core.ranking.ordering.key_ranges import Sorting, cuts_by, packed
 from yardcut.core.ranking.ordering.key_ranges_kept import RangeInMemory, RangeOnDisk
-from yardcut.core.ranking.ordering.sorting import MEMORY_VARIABLE
+from yardcut.core.settings.threads import block_threads
 from yardcut.core.sources.store.cache import stores_folder
 
 WORDS = st.one_of(st.integers(0, 3), st.integers(0, 2**64 - 1), st.just(2**63))
@@ -38,7 +38,7 @@ def test_any_blocks_are_sorted_stably(tmp_path: Path, rows: list[tuple[int, int]
         blocks.append(packed(fields, np.array(ids[start : start + block], dtype=np.uint32)))
     for new_range in (RangeInMemory, partial(RangeOnDisk.new, tmp_path)):
         cuts = cuts_by(random.Random(room).sample(blocks, len(blocks) // 2), len(rows), room)
-        with ThreadPoolExecutor(THREADS) as pool:
+        with ThreadPoolExecutor(block_threads()) as pool:
             sorting = Sorting(pool, new_range, room, CancelToken(), Progress())
             ranges = sorting.distributed([partial(lambda block: block, block) for block in blocks], cuts)
             found = sorting.in_order(ranges, len(rows))
@@ -62,7 +62,7 @@ def test_an_order_is_the_same(
 ) -> None:
     table = table_of(["species", "grade", "weight"], DATA)
     expected = ids_left(table, *lines)
-    monkeypatch.setenv(MEMORY_VARIABLE, memory)
+    monkeypatch.setenv("YARDCUT_SORT_BYTES", memory)
     assert ids_left(table, *lines) == expected
     assert list(stores_folder().glob("sorting-*")) == []
 
@@ -71,14 +71,14 @@ def test_many_ranges_of_a_larger_table(table_of: WriteTable, monkeypatch: pytest
     chance = random.Random(2)
     rows = [(chance.randint(0, 5), f"t{chance.randint(0, 10**6)}", chance.random()) for _ in range(150_000)]
     table = table_of(["a", "t", "x"], rows)
-    monkeypatch.setenv(MEMORY_VARIABLE, "400000")
+    monkeypatch.setenv("YARDCUT_SORT_BYTES", "400000")
     found = ids_left(table, "order a DESC, t, x", parts=3)
     assert found == sorted(range(len(rows)), key=lambda row: (-rows[row][0], rows[row][1], rows[row][2]))
 
 
 def test_a_full_disk_is_a_sentence_and_leaves_nothing(table_of: WriteTable, monkeypatch: pytest.MonkeyPatch) -> None:
     table = table_of(["species", "grade", "weight"], DATA)
-    monkeypatch.setenv(MEMORY_VARIABLE, "1")
+    monkeypatch.setenv("YARDCUT_SORT_BYTES", "1")
 
     def full(*_: object) -> None:
         raise OSError(errno.ENOSPC, "No space left on device")
@@ -93,5 +93,5 @@ def test_it_can_be_stopped(tmp_path: Path) -> None:
     token = CancelToken()
     token.cancel()
     rows = packed([(np.zeros(4, dtype=np.uint64), 64)], np.arange(4, dtype=np.uint32))
-    with ThreadPoolExecutor(THREADS) as pool, pytest.raises(StoppedError):
+    with ThreadPoolExecutor(block_threads()) as pool, pytest.raises(StoppedError):
         Sorting(pool, RangeInMemory, 2, token, None).distributed([lambda: rows], cuts_by([], 4, 2))

@@ -14,11 +14,12 @@ from yardcut.core.errors import SourceError, StoppedError, StoreDamagedError
 from yardcut.core.language.syntax.source_lines import parse_sub_line
 from yardcut.core.locks import hold
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.settings.settings import settings
 from yardcut.core.sources import opening_sources as opening
 from yardcut.core.sources.formats import delimited
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.sources.store.cache import CACHE_LIMIT_VARIABLE, cache_limit, stores_folder, trim_cache
+from yardcut.core.sources.store.cache import stores_folder, trim_cache
 from yardcut.core.table.checking import BLOCK_BYTES
 from yardcut.core.table.table import Table, read_table
 
@@ -55,11 +56,12 @@ def test_stores_longest_unused_go_first_and_the_one_in_use_stays(
         folders.append(open_table(source(tmp_path / f"{number}.csv")).folder)
         os.utime(folders[-1], (number, number))
     size = sum(file.stat().st_size for file in folders[0].iterdir())
-    monkeypatch.setenv(CACHE_LIMIT_VARIABLE, str(int(size * 2.5)))
+    monkeypatch.setenv("YARDCUT_CACHE_BYTES", str(int(size * 2.5)))
     assert trim_cache(keep=folders[0]) == [folders[1], folders[2]]
     assert [folder.exists() for folder in folders] == [True, False, False, True]
-    monkeypatch.setenv(CACHE_LIMIT_VARIABLE, "much")
-    assert cache_limit() > 10**9
+    monkeypatch.setenv("YARDCUT_CACHE_BYTES", "much")
+    assert settings().value("cache.bytes") == 20 << 30
+    assert "YARDCUT_CACHE_BYTES" in str(settings().troubles[0])
 
 
 def test_using_a_store_makes_it_young(tmp_path: Path) -> None:

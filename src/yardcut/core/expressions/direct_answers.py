@@ -15,8 +15,8 @@ from yardcut.core.expressions.testing.answers import Answers
 from yardcut.core.language.meaning.bound import BoundCondition, Piece
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.scanning.columns_read import columns_read
-from yardcut.core.scanning.local import THREADS
 from yardcut.core.scanning.row_parts import Part
+from yardcut.core.settings.threads import scan_threads
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table
@@ -39,7 +39,7 @@ class DirectAnswers:
         """Go over all groups. Raises ``SourceError``, ``StoppedError``, ``NotAsDeclaredError``."""
         if progress is not None:
             progress.begin("looking at rows", self._table.rows)
-        with ThreadPoolExecutor(THREADS, thread_name_prefix="scan") as pool:
+        with ThreadPoolExecutor(scan_threads(), thread_name_prefix="scan") as pool:
             tasks = [
                 pool.submit(self._group, group, first, end, token, progress)
                 for group, (first, end) in enumerate(self._scan.groups())

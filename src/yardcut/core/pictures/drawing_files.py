@@ -8,11 +8,10 @@ import warnings
 from collections.abc import Iterable
 from typing import TYPE_CHECKING, Any
 
-from platformdirs import user_cache_path
-
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.pictures.bar_data import MOST_BARS, Bars
+from yardcut.core.settings.folders import cache_folder
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
@@ -35,7 +34,7 @@ def write_picture(bars: Bars, out: Outgoing) -> None:
     form = _FORMATS.get(out.path.suffix.lower())
     if form is None:
         raise TargetError(f"{out.path} is no picture of a known kind", mend=Mend("end it in .svg or .pdf"))
-    os.environ.setdefault("MPLCONFIGDIR", str(user_cache_path("yardcut") / "plotting"))
+    os.environ.setdefault("MPLCONFIGDIR", str(cache_folder("plotting")))
     import matplotlib
 
     settings: Any = {

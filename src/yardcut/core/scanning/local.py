@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import threading
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
@@ -12,9 +11,8 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.scanning.columns_read import columns_read
 from yardcut.core.scanning.rounds import Result, Round, Runner, State
 from yardcut.core.scanning.row_parts import PART_ROWS, Part, parts_of
+from yardcut.core.settings.threads import scan_threads
 from yardcut.core.table.table import Table
-
-THREADS = max(1, min(8, os.cpu_count() or 1))
 
 
 class _Work(Generic[State, Result]):
@@ -52,13 +50,13 @@ class _Work(Generic[State, Result]):
 
 
 class LocalRunner:
-    """Makes rounds on the threads of this process."""
+    """Makes rounds on threads of this process: so many, or (0) as many as the settings say."""
 
-    def __init__(self, table: Table, part_rows: int = PART_ROWS, threads: int = THREADS) -> None:
+    def __init__(self, table: Table, part_rows: int = PART_ROWS, threads: int = 0) -> None:
         self.table = table
-        self._part_rows, self._most_threads = part_rows, threads
+        self._part_rows, self._most_threads = part_rows, threads or scan_threads()
         self.parts = parts_of(table, part_rows)
-        self._threads = min(threads, len(self.parts))
+        self._threads = min(self._most_threads, len(self.parts))
 
     def over(self, table: Table) -> Runner:
         """Return what makes rounds over another table; itself where it is its own."""

@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection, Mapping
 from typing import ClassVar, TypeVar
 
 from textual import events
 from textual.await_complete import AwaitComplete
+from textual.content import Content
 from textual.message import Message
 from textual.screen import ModalScreen
 from textual.widget import Widget
-from textual.widgets import Input
+from textual.widgets import Input, Static
 
 from yardcut.tui.keys.dispatcher import Calls, Dispatcher
 from yardcut.tui.keys.editing import edit_now
 from yardcut.tui.keys.focus import Focus, Need
+from yardcut.tui.keys.keymap import keymap
 from yardcut.tui.sizes import Fitting
 from yardcut.tui.workers import Jobs
 
@@ -31,6 +33,10 @@ class Card(ModalScreen[Answer]):
     def calls(self) -> Calls:
         """What carries out its actions."""
         return {"put-away": self.put_away}
+
+    def keys_line(self, without: Collection[str] = (), said: Mapping[str, str] | None = None) -> Static:
+        """Return the line of keys at the bottom, as the table of actions has them; some (by id) are said otherwise."""
+        return Static(Content(keymap().line_of(self.FOCUS, without, said)), classes="keys")
 
     def put_away(self) -> None:
         """Close the card, with nothing chosen."""

@@ -100,7 +100,7 @@ class BesideSubject:
     there: Side
     place: int = 0
     choosing: str = ""
-    keys: str = "l next column   L another …   "
+    without: tuple[str, ...] = ("picture-more", "picture-fewer")
 
     def bars(self, token: CancelToken) -> Bars:
         """Draw the shares of the column's values on both."""

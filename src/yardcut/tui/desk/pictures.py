@@ -8,6 +8,7 @@ from datetime import date
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
+from yardcut.tui.keys.keymap import key_of
 
 if TYPE_CHECKING:
     from yardcut.core.language.meaning.bound import ShownColumn
@@ -35,7 +36,7 @@ class TopSubject:
     nudge: Callable[[int], str]
     place: int = 0
     choosing: str = "labelled by "
-    keys: str = "← → number   l next label   L label by …   "
+    without: tuple[str, ...] = ()
 
     def bars(self, token: CancelToken) -> Bars:
         """Draw the rows the line leaves."""
@@ -70,7 +71,7 @@ class ColumnSubject:
     place: int
     label: str
     choosing: str = ""
-    keys: str = "l next column   L another …   "
+    without: tuple[str, ...] = ("picture-more", "picture-fewer")
 
     def bars(self, token: CancelToken) -> Bars:
         """Draw how the values are distributed."""
@@ -97,7 +98,7 @@ class BalanceSubject:
     result: LineResult
     place: int = 0
     choosing: str = ""
-    keys: str = "l next column   L another …   "
+    without: tuple[str, ...] = ("picture-more", "picture-fewer")
     _found: list[ColumnBalance] = field(default_factory=list)
 
     def bars(self, token: CancelToken) -> Bars:
@@ -122,7 +123,7 @@ class BalanceSubject:
 
     def nudged(self, steps: int) -> str:
         """The number is nudged on the card of the draw."""
-        return "d shows the draw, where its number is nudged"
+        return f"{key_of('draw')} shows the draw, where its number is nudged"
 
     def names(self) -> list[str]:
         """Return the columns that have shares, the most uneven first."""
@@ -136,7 +137,7 @@ class PlankSubject:
     moment: Moment
     place: int = 0
     choosing: str = ""
-    keys: str = ""
+    without: tuple[str, ...] = ("picture-more", "picture-fewer", "picture-turn", "picture-choose")
 
     def bars(self, token: CancelToken) -> Bars:
         """Draw all lines."""
@@ -145,7 +146,7 @@ class PlankSubject:
         moment = self.moment
         results = list(moment.executor.run_bound(moment.lines, token))
         if not results:
-            raise ListError("there are no lines yet: w writes one")
+            raise ListError(f"there are no lines yet: {key_of('write')} writes one")
         title = f"{moment.cut.name or 'cut'}: what each line left and took"
         return replace(plank_bars(results, title), small_print=small_print(moment))
 

@@ -266,7 +266,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("picture-fewer", Focus.PICTURE, ("left", "minus"), "fewer", "one fewer", "look", 2, edits=Edits.SERIES),
     Action("picture-turn", Focus.PICTURE, ("l",), "next column", "the next column: for the labels, or to look at", "look", 3),
     Action("picture-choose", Focus.PICTURE, ("L",), "another column", "choose the column by part of its name", "look", 3),
-    Action("picture-save", Focus.PICTURE, ("s", "ctrl+s"), "save", "save the picture as SVG or PDF", "keep the result", 1),
+    Action("picture-save", Focus.PICTURE, ("s", "ctrl+s"), "save as SVG or PDF", "save the picture as SVG or PDF", "keep the result", 1),
     Action("picture-up", Focus.PICTURE, ("up",), "", "scroll up", "look"),
     Action("picture-down", Focus.PICTURE, ("down",), "", "scroll down", "look"),
     Action("picture-page-up", Focus.PICTURE, ("pageup",), "", "a page up", "look"),
@@ -336,19 +336,3 @@ ACTIONS: tuple[Action, ...] = (
     Action("help-first", Focus.HELP, ("home",), "", "the beginning", "find your way"),
     Action("help-last", Focus.HELP, ("end",), "", "the end", "find your way"),
 )  # fmt: skip
-
-_BY_KEY = {(action.focus, key): action for action in ACTIONS for key in action.keys}
-
-
-def action_for(focus: Focus, key: str) -> Action | None:
-    """Return what a key does in a focus, if anything."""
-    homes = [focus, *([Focus.ANYWHERE] * focus.is_panel), *([Focus.CHOICES] * focus.has_choices), Focus.EVERYWHERE]
-    return next((found for home in homes if (found := _BY_KEY.get((home, key))) is not None), None)
-
-
-def footer_actions(focus: Focus) -> list[Action]:
-    """Return what the footer shows in one focus, most useful first."""
-    wanted = (focus, Focus.ANYWHERE, Focus.EVERYWHERE) if focus.is_panel else (focus,)
-    return sorted(
-        (action for action in ACTIONS if action.footer and action.focus in wanted), key=lambda action: action.footer
-    )

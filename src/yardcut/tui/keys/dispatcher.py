@@ -8,8 +8,9 @@ from typing import Protocol
 
 from textual import events
 
-from yardcut.tui.keys.actions import Action, action_for
+from yardcut.tui.keys.actions import Action
 from yardcut.tui.keys.focus import Focus, Need
+from yardcut.tui.keys.keymap import keymap
 from yardcut.tui.keys.terminal import meant
 
 _MOST_LOOKS = 60
@@ -139,7 +140,7 @@ class Dispatcher:
         if place.takes_text and event.key in _OF_THE_FIELD and place.edit(event.key):
             return True
         if not (is_letter and place.takes_text):
-            action = action_for(place.focus_now, event.key)
+            action = keymap().action_for(place.focus_now, event.key)
             if action is not None:
                 return self._carry_out(action, event, place, again)
         if is_letter and place.takes_text:

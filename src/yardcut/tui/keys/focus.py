@@ -46,6 +46,13 @@ class Focus(Enum):
         return self in _WITH_CHOICES
 
     @property
+    def homes(self) -> tuple[Focus, ...]:
+        """Where an action for a key is looked for, one after the other."""
+        panel = (Focus.ANYWHERE,) if self.is_panel else ()
+        choices = (Focus.CHOICES,) if self.has_choices else ()
+        return (self, *panel, *choices, Focus.EVERYWHERE)
+
+    @property
     def is_panel(self) -> bool:
         """True for the panels of the main screen, where ``ANYWHERE`` counts too."""
         return self in (Focus.GRID, Focus.LIST)

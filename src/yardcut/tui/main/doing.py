@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
+from yardcut.tui.keys.keymap import key_of
 
 if TYPE_CHECKING:
     from yardcut.tui.desk.offering.deeds import Deed
@@ -45,4 +46,4 @@ class Doing:
         except ListError as error:
             stage.say_error(error)
             return
-        stage.say(f"{line}   (line {index + 1}; u takes it back)")
+        stage.say(f"{line}   (line {index + 1}; {key_of('undo')} takes it back)")

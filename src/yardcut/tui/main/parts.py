@@ -31,7 +31,7 @@ from yardcut.tui.main.reading_source import Reading
 from yardcut.tui.main.saving.autosaving import Keeping
 from yardcut.tui.main.saving.saving import Saving
 from yardcut.tui.main.showing import Showing
-from yardcut.tui.main.shown import REST
+from yardcut.tui.main.shown import rest
 from yardcut.tui.widgets.grid.grid_source import PreviewSource
 
 if TYPE_CHECKING:
@@ -139,7 +139,7 @@ class Parts:
     def _back(self) -> None:
         """Go one step back: from an offcut to the rows, else stop what is under way."""
         if not (self._showing.leave_offcut() or self.reading.stop() or self._counting.stop() or self._saving.stop()):
-            self._stage.prompt.show(REST)
+            self._stage.prompt.show(rest())
 
     def step_back_from_trouble(self) -> None:
         """Go one step back after an error: away from a card, or out of a prompt that failed before."""

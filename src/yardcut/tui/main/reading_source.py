@@ -10,6 +10,7 @@ from yardcut.core.errors import YardcutError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.collecting import collect_again
 from yardcut.tui.desk.watching import FileWatch
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
@@ -85,7 +86,7 @@ class Reading:
         stage.table = table
         self._watch.begin(stage.opening.spec)
         self._showing.show_unopened()
-        self._announce(said)
+        self._announce([*filter(None, [stage.said_at_start]), *said])
         opening = stage.opening
 
         def work(token: CancelToken, progress: Progress) -> Session:
@@ -107,7 +108,7 @@ class Reading:
                     break
                 shown.append(sentence)
             more = f" · and {len(said) - len(shown)} more" if len(said) > len(shown) else ""
-            self._stage.say(" · ".join(shown) + f"{more}   (i tells all)", "$warning")
+            self._stage.say(" · ".join(shown) + f"{more}   ({key_of('source')} tells all)", "$warning")
 
     def _session_there(self, session: Session) -> None:
         from yardcut.tui.desk.desk import Desk
@@ -218,6 +219,6 @@ class Reading:
     def _seen(self, changed: str) -> None:
         if changed and changed != self._change_said and self._stage.mode is None:
             self._change_said = changed
-            self._stage.say(f"{changed}; R reads it again, with the list applied", "$warning")
+            self._stage.say(f"{changed}; {key_of('again')} reads it again, with the list applied", "$warning")
         elif not changed:
             self._change_said = ""

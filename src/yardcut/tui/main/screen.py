@@ -9,12 +9,12 @@ from textual.app import ComposeResult
 from textual.containers import Horizontal, Vertical
 from textual.screen import Screen
 
-from yardcut.tui.keys.actions import action_for
 from yardcut.tui.keys.dispatcher import Calls, Dispatcher
 from yardcut.tui.keys.editing import edit_now
 from yardcut.tui.keys.focus import Focus, Need
+from yardcut.tui.keys.keymap import keymap
 from yardcut.tui.main.parts import Parts
-from yardcut.tui.main.shown import REST
+from yardcut.tui.main.shown import rest
 from yardcut.tui.main.stage import Stage
 from yardcut.tui.panels.list_panel import ListPanel
 from yardcut.tui.panels.prompt import PromptPanel
@@ -54,7 +54,7 @@ class MainScreen(Screen[None]):
         """Show the first rows at once, and open the source behind them."""
         self.stage.begin()
         self.set_focus(self.stage.grid)
-        self.stage.prompt.show(REST)
+        self.stage.prompt.show(rest())
         self.parts.start()
 
     def on_unmount(self) -> None:
@@ -128,10 +128,9 @@ class MainScreen(Screen[None]):
 
     @on(Grid.HeadClicked)
     def _head_clicked(self) -> None:
-        action = action_for(Focus.GRID, "h")
-        if action is not None and self.stage.mode is None:
+        if self.stage.mode is None:
             self.stage.focus(self.stage.grid)
-            self.stage.dispatcher.press(action)
+            self.stage.dispatcher.press(keymap().action("column-card"))
 
     @on(Grid.Waiting)
     def _columns_wanted(self, event: Grid.Waiting) -> None:

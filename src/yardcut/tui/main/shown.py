@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from yardcut.tui.desk.view import View
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.panels.gauge import GaugeState
 from yardcut.tui.panels.list_state import ListState
 from yardcut.tui.panels.prompt import PromptState
@@ -21,10 +22,14 @@ if TYPE_CHECKING:
     from yardcut.tui.desk.moment import Moment
     from yardcut.tui.widgets.grid.grid_source import GridColumn
 
-REST = PromptState(
-    said="w writes a line · . keeps this value · Enter cuts by it · v values · y why so few · ? all keys",
-    style="$faint",
-)
+
+def rest() -> PromptState:
+    """Return what the prompt shows while it is closed: some keys to begin with."""
+    first = [
+        ("write", "writes a line"), ("keep-value", "keeps this value"), ("cell-card", "cuts by it"),
+        ("values", "values"), ("why", "why so few"), ("help", "all keys"),
+    ]  # fmt: skip
+    return PromptState(said=" · ".join(f"{key_of(name)} {does}" for name, does in first), style="$faint")
 
 
 def size_of(table: Table) -> str:
@@ -59,11 +64,11 @@ def header_state(moment: Moment, work: str) -> HeaderState:
     offcut = ""
     result = moment.result_at(moment.selected)
     if moment.view is View.OFFCUT and result is not None:
-        offcut = f"offcut of line {moment.selected + 1}: {plural(result.taken, 'row')} · o goes back"
+        offcut = f"offcut of line {moment.selected + 1}: {plural(result.taken, 'row')} · {key_of('offcut')} goes back"
     if moment.view is View.BEFORE:
-        offcut = f"before line {moment.selected + 1} · o goes back"
+        offcut = f"before line {moment.selected + 1} · {key_of('offcut')} goes back"
     if moment.part is not None:
-        offcut = f"{glance(moment.part.said)} · Esc goes back"
+        offcut = f"{glance(moment.part.said)} · {key_of('stop')} goes back"
     frame = moment.frame_at(len(moment.lines) - 1) if moment.lines else None
     left = "" if frame is None else f"{plural(frame.rows.count, 'row')} left"
     name = (moment.cut.name or "cut") + which

@@ -48,6 +48,7 @@ class Stage:
         self.looks: Looks | None = None
         self.mode: Mode | None = None
         self._fetching_until = 0.0
+        self.said_at_start = ""
         self.when_damaged: Callable[[], bool] = lambda: False
         self.header, self.list_panel = Header(id="header"), ListPanel(id="list")
         self.grid, self.gauge = Grid(id="grid"), Gauge(id="gauge")

@@ -9,7 +9,8 @@ from rich.cells import cell_len
 from textual.content import Content
 from textual.widgets import Static
 
-from yardcut.tui.text import fit, glance, grouped, plural
+from yardcut.tui.number_marks import marks
+from yardcut.tui.text import fit, glance, plural
 from yardcut.tui.widgets.bar_cells import heights, merged
 
 if TYPE_CHECKING:
@@ -98,14 +99,20 @@ def _figures(now: Summary) -> str:
     if now.kind.value == "text":  # least and most would read as how often
         named = [("first in order", now.least), ("last", now.most)]
     else:
-        total = None if now.total is None else grouped(now.total)
-        named = [("least", now.least), ("average", now.average), ("most", now.most), ("sum", total)]
-    return " · ".join(f"{name} {glance(value)}" for name, value in named if value is not None)
+        named = [("least", now.least), ("average", now.average), ("most", now.most)]
+    said = [f"{name} {_number(now, value)}" for name, value in named if value is not None]
+    if now.kind.value != "text" and now.total is not None:
+        said.append(f"sum {marks().grouped(now.total)}")
+    return " · ".join(said)
+
+
+def _number(now: Summary, value: str) -> str:
+    return marks().shown(value) if now.kind.is_numeric else glance(value)
 
 
 def _quarters(now: Summary) -> str:
     named = [("quarter", now.lower_quartile), ("middle", now.median), ("three quarters", now.upper_quartile)]
-    return " · ".join(f"{name} {about(now)}{glance(value)}" for name, value in named if value is not None)
+    return " · ".join(f"{name} {about(now)}{_number(now, value)}" for name, value in named if value is not None)
 
 
 def about(summary: Summary) -> str:
@@ -121,5 +128,5 @@ def _commonest(now: Summary) -> str:
 
 def _compared(now: Summary, before: Summary) -> str:
     if before.average is not None and now.average is not None:
-        return f"the line above has an average of {before.average} over {before.present:,}"
+        return f"the line above has an average of {marks().shown(before.average)} over {before.present:,}"
     return f"the line above has {plural(before.present, 'value')}, {about(before)}{before.distinct:,} distinct"

@@ -11,6 +11,7 @@ from yardcut.core.language.lines import broken, phrase
 from yardcut.core.language.meaning.bound import ColumnValue, Made
 from yardcut.core.language.verbs.verb import Effect
 from yardcut.core.run.hinting.hints import quiet_hints
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.panels.line_shapes import NUMBER, bar, row, rows_of, said_lines
 from yardcut.tui.panels.list_state import ListState, PanelLine
 from yardcut.tui.text import clean, fit, plural, wrap
@@ -54,7 +55,7 @@ def entry(state: ListState, index: int, line: BoundLine, width: int, tall: bool)
     elif effect is Effect.SHAPES:
         lines += said_lines(plural(len(result.shown), "column"), width, "dim", index)
     elif effect is Effect.WRITES:
-        lines += said_lines("ctrl+s writes the slice", width, "dim", index)
+        lines += said_lines(f"{key_of('save')} writes the slice", width, "dim", index)
     return lines
 
 
@@ -71,7 +72,10 @@ def looks_entry(state: ListState, width: int) -> list[PanelLine]:
         found.append(row("", "look", said, "wrong" if look.error else work, width, ("dim", "phrase", "dim"), None))
         if look.error is not None:
             found += said_lines(clean(look.error.message), width, "error")
-    return [*found, *said_lines("k makes it part of the cut, X clears it", width, "dim")]
+    return [
+        *found,
+        *said_lines(f"{key_of('look-real')} makes it part of the cut, {key_of('look-clear')} clears it", width, "dim"),
+    ]
 
 
 def for_want(result: LineResult) -> str:

@@ -5,6 +5,7 @@ What it says of a cut's lines is loaded with the first of them: the source is sh
 
 from __future__ import annotations
 
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.panels.line_shapes import NUMBER, VERB, bar, row, said_lines
 from yardcut.tui.panels.list_state import ListState, PanelLine
 from yardcut.tui.text import clean, fit
@@ -27,7 +28,12 @@ def panel_lines(state: ListState, width: int, height: int = 0) -> list[PanelLine
     else:
         found += [
             PanelLine(()),
-            *said_lines("no lines yet: w writes one, . keeps the rows with a cell's value", width, "dim"),
+            *said_lines(
+                f"no lines yet: {key_of('write')} writes one, {key_of('keep-value')} keeps the rows "
+                "with a cell's value",
+                width,
+                "dim",
+            ),
         ]
     if state.looks:
         from yardcut.tui.panels.list_entries import looks_entry

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from yardcut.core.errors import ListError
 from yardcut.core.language.helping.column_lists import ColumnList, is_pattern
 from yardcut.core.language.syntax.printing import item_text
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.text import plural
 
 if TYPE_CHECKING:
@@ -80,7 +81,7 @@ class Changing:
         rack = self._rack
         numbers, items = self._in_sequence(self._searching.lit), self._searching.patterns
         if not numbers:
-            rack.say("nothing is found to be taken: / finds columns", "$dim")
+            rack.say(f"nothing is found to be taken: {key_of('rack-find')} finds columns", "$dim")
             return
         wanted, columns = rack.wanted, plural(len(numbers), "column")
         if what == "take":
@@ -102,9 +103,11 @@ class Changing:
         rack = self._rack
         row = rack.list.row
         if rack.is_sorted:
-            rack.say("the rows stand in another order than the cut's: s goes back to it", "$warning")
+            rack.say(
+                f"the rows stand in another order than the cut's: {key_of('rack-sort')} goes back to it", "$warning"
+            )
         elif row is None or (number is None and not row.in_cut):
-            rack.say("this column is not in the cut: space takes it", "$dim")
+            rack.say(f"this column is not in the cut: {key_of('rack-toggle')} takes it", "$dim")
         elif 0 <= place < rack.list.in_cut:
             wanted, moved = rack.wanted, number or row.number
             if self.want(lambda: wanted.moved(moved, place), f"column {place + 1} of the cut"):
@@ -118,7 +121,10 @@ class Changing:
             return
         if self.held is None:
             self.held = row.number
-            rack.say(f"{row.column.name} is held: h puts it below another column, Esc lets it go")
+            rack.say(
+                f"{row.column.name} is held: {key_of('rack-hold')} puts it below another column, "
+                f"{key_of('rack-away')} lets it go"
+            )
             rack.list.refresh()
             return
         held, self.held = self.held, None
@@ -153,7 +159,7 @@ class Changing:
         rack, row = self._rack, self._rack.list.row
         wanted = rack.wanted
         if not whole and (row is None or not row.by):
-            rack.say("this column is there by its name already; P pins all patterns", "$dim")
+            rack.say(f"this column is there by its name already; {key_of('rack-pin-all')} pins all patterns", "$dim")
         elif whole:
             self.want(lambda: wanted.pinned(), "all patterns are the names they meet now")
         elif row is not None:

@@ -31,7 +31,6 @@ if TYPE_CHECKING:
 
 MAKE = "make "
 """What the rack returns to have a column made."""
-_KEYS = "space take or leave  / find  t l o matches  , ; move  r rename  s sort  ? keys  Esc"
 
 
 class RackCard(Card[str | None]):
@@ -71,7 +70,7 @@ class RackCard(Card[str | None]):
             yield self.list
             yield self.naming.field
             yield self._said
-            yield Static(Content(_KEYS), classes="keys")
+            yield self.keys_line()
 
     def on_mount(self) -> None:
         """Show the columns; figures and values come behind."""

@@ -8,6 +8,7 @@ from textual.widgets import Input
 
 from yardcut.core.errors import ListError
 from yardcut.core.language.helping.new_names import RULES, name_trouble, renamed_by_rule
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.text import plural
 
 if TYPE_CHECKING:
@@ -53,7 +54,9 @@ class Naming:
     def _begin_one(self) -> None:
         row = self._rack.list.row
         if row is None or not row.in_cut:
-            self._rack.say("a column that is not in the cut has no name there: space takes it", "$dim")
+            self._rack.say(
+                f"a column that is not in the cut has no name there: {key_of('rack-toggle')} takes it", "$dim"
+            )
             return
         self._number = row.number
         self._open(row.new_name or row.column.name, "the new name")
@@ -78,9 +81,13 @@ class Naming:
             trouble = name_trouble(text, others)
             self._mended = trouble.mended if trouble is not None else ""
             if trouble is None:
-                self._rack.say("Enter takes the name, Esc leaves it" if self.would else "this is its name now")
+                self._rack.say(
+                    f"{key_of('rack-enter')} takes the name, {key_of('rack-away')} leaves it"
+                    if self.would
+                    else "this is its name now"
+                )
             else:
-                self._rack.say(f"{trouble.says}; F2 writes  {trouble.mended}", "$warning")
+                self._rack.say(f"{trouble.says}; {key_of('rack-mend')} writes  {trouble.mended}", "$warning")
         elif self._by_rule:
             self._show_rule(text, names)
         self._rack.list.refresh()
@@ -107,7 +114,9 @@ class Naming:
             rack.say(f"{troubles[0].says}: this rule cannot be taken as it is", "$warning")
             self._mended = " "
         else:
-            rack.say(f"would rename {plural(len(self.would), 'column')} of {which}; Enter does it", "$would")
+            rack.say(
+                f"would rename {plural(len(self.would), 'column')} of {which}; {key_of('rack-enter')} does it", "$would"
+            )
 
     def _mend(self) -> None:
         if self._number is not None and self._mended:

@@ -11,6 +11,7 @@ from textual.widgets import Input, Static
 from yardcut.core.errors import ListError
 from yardcut.core.language.helping.column_finding import FORMS, Found, Places, find_columns
 from yardcut.core.language.helping.column_lists import is_pattern
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.text import clean
 
 if TYPE_CHECKING:
@@ -19,7 +20,10 @@ if TYPE_CHECKING:
     from yardcut.tui.rack.knowing import Knowing
     from yardcut.tui.rack.rack_page import RackPage
 
-_THEN = "t takes them, l leaves them out, o takes only them, e leaves one aside"
+
+def _then() -> str:
+    take, leave, only, aside = map(key_of, ("rack-take", "rack-leave", "rack-only", "rack-except"))
+    return f"{take} takes them, {leave} leaves them out, {only} takes only them, {aside} leaves one aside"
 
 
 class _How(Enum):
@@ -149,7 +153,8 @@ class Searching:
         if found.unknown:
             said += f"; {found.unknown:,} columns are not counted yet"
         inside = sum(row.number in lit for row in rack.list.rows[: rack.list.in_cut])
-        said += f"   ({inside:,} in the cut)   {'Enter, then ' if self.field.has_focus else ''}{_THEN}"
+        first = f"{key_of('rack-enter')}, then " if self.field.has_focus else ""
+        said += f"   ({inside:,} in the cut)   {first}{_then()}"
         self._say(said, "$would" if lit else "$warning")
 
     def _say(self, text: str, style: str) -> None:

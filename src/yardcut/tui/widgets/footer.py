@@ -7,8 +7,9 @@ from textual.content import Content
 from textual.message import Message
 from textual.widgets import Static
 
-from yardcut.tui.keys.actions import Action, footer_actions
+from yardcut.tui.keys.actions import Action
 from yardcut.tui.keys.focus import Focus
+from yardcut.tui.keys.keymap import keymap
 from yardcut.tui.keys.names import key_text
 
 _PANELS = {Focus.GRID: " table ", Focus.LIST: " list "}
@@ -42,7 +43,7 @@ class Footer(Static):
         self._draw()
 
     def _draw(self) -> None:
-        keys = [key for key in footer_actions(self._focus) if self._offered is None or key.id in self._offered]
+        keys = [key for key in keymap().footer_actions(self._focus) if self._offered is None or key.id in self._offered]
         help_key = next((key for key in keys if key.id == "help"), None)
         tail = f"{key_text(help_key.keys[0])} {help_key.hint}" if help_key else ""
         room = self.size.width - 2 - len(tail)

@@ -15,10 +15,10 @@ from pathlib import Path
 
 import lark
 from lark import Lark
-from platformdirs import user_cache_path
 
 from yardcut.core.placing import placed
 from yardcut.core.private import private_folder
+from yardcut.core.settings.folders import cache_folder
 
 _LOADING = threading.Lock()
 
@@ -49,9 +49,7 @@ def _load(name: str, start: str) -> Lark:
 def _kept_path(name: str, start: str, text: str) -> Path:
     """Return where the tables of just this grammar, by just these versions, are kept."""
     key = "\n".join((text, start, lark.__version__, sys.version))
-    return (
-        user_cache_path("yardcut") / "grammars" / f"{name}-{hashlib.blake2b(key.encode(), digest_size=12).hexdigest()}"
-    )
+    return cache_folder("grammars", f"{name}-{hashlib.blake2b(key.encode(), digest_size=12).hexdigest()}")
 
 
 def _kept(path: Path) -> Lark | None:

@@ -8,7 +8,6 @@ Which samples there are decides how long it takes, and nothing else.
 
 from __future__ import annotations
 
-import os
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
@@ -22,9 +21,9 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.ordering.fields import Field
 from yardcut.core.ranking.ordering.key_ranges_kept import PackedRows, RangeRows
 from yardcut.core.ranking.ordering.packing import pack_words, sort_positions
+from yardcut.core.settings.threads import block_threads
 from yardcut.core.table.array_file import Array
 
-THREADS = max(1, min(4, os.cpu_count() or 1))
 MOST_ROWS = 1 << 21
 """Sorted at once: more take longer, a row."""
 _MOST_RANGES = 120
@@ -153,7 +152,7 @@ class Sorting:
             yield from self._small(inner)
 
     def _in_turn(self, calls: Iterable[Callable[[], _Result]]) -> Iterator[_Result]:
-        return in_turn(calls, self.pool, self.token, THREADS)
+        return in_turn(calls, self.pool, self.token, block_threads())
 
     def _advance(self, rows: int) -> None:
         if self.progress is not None:

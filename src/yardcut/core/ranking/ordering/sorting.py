@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
@@ -15,7 +14,6 @@ from yardcut.core.ranking.hashing import table_ranks
 from yardcut.core.ranking.ordering.fields import Field, KeyPlan
 from yardcut.core.ranking.ordering.key_ranges import (
     MOST_ROWS,
-    THREADS,
     Cuts,
     Sorting,
     cuts_by,
@@ -27,13 +25,13 @@ from yardcut.core.ranking.ordering.key_ranges_kept import PackedRows, RangeInMem
 from yardcut.core.ranking.ordering.packing import position_bits, sort_packed
 from yardcut.core.scanning.rounds import Round, Runner
 from yardcut.core.scanning.row_parts import Part
+from yardcut.core.settings.settings import settings
+from yardcut.core.settings.threads import block_threads
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 
-MEMORY_BYTES, MEMORY_VARIABLE = 1_000_000_000, "YARDCUT_SORT_BYTES"
-"""Of memory for one sort, unless the environment says otherwise."""
 _PIECE_ROWS = 1 << 18
 _SAMPLE_PIECES, _SAMPLE_ROWS = 256, 256
 
@@ -153,7 +151,7 @@ def sort_rows(
     keys = SortKeys(plans, rows.bits, rows.places, seed)
     a_row, most = keys.bytes_a_row(runner.table), memory_bytes()
     fits = rows.count * a_row <= most
-    room_rows = max(1, min(most // (2 * a_row * THREADS), MOST_ROWS))
+    room_rows = max(1, min(most // (2 * a_row * block_threads()), MOST_ROWS))
     if fits and (bits := keys.bits(runner.table)) + position_bits(rows.count) <= 64:
         words = runner.run(WordsRound(keys), token, progress)
         token.check()
@@ -163,7 +161,7 @@ def sort_rows(
         ids = order if rows.bits is None else RowSet(rows.table_rows, rows.bits).ids(0, rows.count)[order]
         return RowSet(rows.table_rows, rows.bits, ids)
     cuts = cuts_by(keys.samples(runner.table) if rows.count > room_rows else [], rows.count, room_rows)
-    with ThreadPoolExecutor(THREADS, thread_name_prefix="sort") as pool:
+    with ThreadPoolExecutor(block_threads(), thread_name_prefix="sort") as pool:
         if fits:
             sorting = Sorting(pool, RangeInMemory, room_rows, token, progress)
             ranges = placed_ranges(runner.run(RangesRound(keys, cuts), token, progress), cuts)
@@ -180,7 +178,8 @@ def sort_rows(
 
 def memory_bytes() -> int:
     """Return how much memory a sort may take."""
-    return int(os.environ.get(MEMORY_VARIABLE, MEMORY_BYTES))
+    most: int = settings().value("sort.bytes")
+    return most
 
 
 def _pieces(keys: SortKeys, table: Table) -> Iterator[Callable[[], PackedRows]]:

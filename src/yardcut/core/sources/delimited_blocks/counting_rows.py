@@ -9,11 +9,11 @@ from pathlib import Path
 
 import numpy as np
 
+from yardcut.core.settings.threads import block_threads
 from yardcut.core.sources.delimited_blocks.cutting import read_blocks
 from yardcut.core.sources.delimited_blocks.line_feeds import LINE_FEED, offsets_of
 from yardcut.core.sources.delimited_blocks.reading_blocks import BlockReader
 from yardcut.core.sources.form.delimited_form import Form
-from yardcut.core.sources.formats.delimited import THREADS
 from yardcut.core.sources.streams import open_bytes
 from yardcut.core.table.array_file import Array
 
@@ -48,7 +48,7 @@ class _Piece:
 def _count_pieces(path: Path, form: Form) -> int | None:
     """Count line feeds with an even number of quotes before them; ``None`` where a quote may be plain text."""
     size = path.stat().st_size
-    with open(path, "rb", buffering=0) as file, ThreadPoolExecutor(THREADS, thread_name_prefix="count") as pool:
+    with open(path, "rb", buffering=0) as file, ThreadPoolExecutor(block_threads(), thread_name_prefix="count") as pool:
         look = partial(_look_at, BlockReader(file.fileno()), form)
         rows, quotes = 0, 0
         for piece in pool.map(look, range(0, size, _PIECE_BYTES)):

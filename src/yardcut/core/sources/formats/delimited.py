@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import asdict
@@ -14,6 +13,7 @@ from typing import Any
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.in_turn import in_turn
 from yardcut.core.progress import CancelToken
+from yardcut.core.settings.threads import block_threads
 from yardcut.core.sources.delimited_blocks.cutting import Block, joined, read_blocks
 from yardcut.core.sources.delimited_blocks.dropped import ABOVE, COMMENT, Dropped
 from yardcut.core.sources.delimited_blocks.dropping import without_footers
@@ -29,7 +29,6 @@ from yardcut.core.sources.streams import open_bytes
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.missing import MISSING_TEXTS
 
-THREADS = min(4, os.cpu_count() or 1)
 _BLOCK_BYTES = 1 << 21
 _BLOCK_BYTES_PER_COLUMN = 1 << 13
 _MOST_BLOCK_BYTES = 1 << 26
@@ -81,7 +80,7 @@ class DelimitedFile:
     @property
     def blocks_ahead(self) -> int:
         """How many blocks are read ahead of whoever takes them; of very wide files few, for the memory they take."""
-        return max(1, min(2 * THREADS, _MOST_BYTES_AHEAD // self._block_bytes))
+        return max(1, min(2 * block_threads(), _MOST_BYTES_AHEAD // self._block_bytes))
 
     def no_values(self) -> list[tuple[str, ...]]:
         """Return, for each column, the texts that mean a missing value."""
@@ -183,7 +182,7 @@ class DelimitedFile:
         if self._above:
             yield ParsedBlock(0, [], 0, self._above)
         parse = lambda block: partial(parse_block, block, self._form, width, tasks(), self._header)  # noqa: E731
-        with ThreadPoolExecutor(THREADS, thread_name_prefix="parse") as pool:
+        with ThreadPoolExecutor(block_threads(), thread_name_prefix="parse") as pool:
             yield from in_turn(map(parse, self.body_blocks()), pool, token, self.blocks_ahead)
         if self._below:
             yield ParsedBlock(0, [], self.size, self._below)

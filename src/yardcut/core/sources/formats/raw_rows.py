@@ -11,13 +11,14 @@ import numpy as np
 
 from yardcut.core.in_turn import in_turn
 from yardcut.core.progress import CancelToken
+from yardcut.core.settings.threads import block_threads
 from yardcut.core.sources.delimited_blocks.block_index import BlockPlace
 from yardcut.core.sources.delimited_blocks.cutting import Block, paired_quotes
 from yardcut.core.sources.delimited_blocks.dropping import with_short_rows_filled
 from yardcut.core.sources.delimited_blocks.line_feeds import LINE_FEED
 from yardcut.core.sources.delimited_blocks.parsing_blocks import parse_block, readable
 from yardcut.core.sources.delimited_blocks.reading_blocks import BlockReader, BytesRead
-from yardcut.core.sources.formats.delimited import THREADS, DelimitedFile
+from yardcut.core.sources.formats.delimited import DelimitedFile
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.copying_arrays import copy_texts
@@ -82,7 +83,7 @@ def raw_rows(
     row = 0
     with (
         open(file.path, "rb", buffering=0) as source,
-        ThreadPoolExecutor(THREADS, thread_name_prefix="rows") as pool,
+        ThreadPoolExecutor(block_threads(), thread_name_prefix="rows") as pool,
         ThreadPoolExecutor(1, "blocks") as cutter,
     ):
         blocks = _one_ahead(_body(file) if places is None else _known(places, wanted), cutter)

@@ -5,7 +5,6 @@ from __future__ import annotations
 import contextlib
 import errno
 import hashlib
-import os
 import shutil
 import tempfile
 import time
@@ -13,13 +12,13 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from platformdirs import user_cache_path
-
 from yardcut.core import litter
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.locks import abandoned, hold
 from yardcut.core.private import private_folder
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.settings.folders import cache_folder
+from yardcut.core.settings.settings import settings
 from yardcut.core.sources.spec import SourceSpec
 
 _EDGE_BYTES = 1 << 16
@@ -79,7 +78,7 @@ def _content_marks(paths: list[Path]) -> list[str]:
 
 def stores_folder() -> Path:
     """Return the folder that holds all stores."""
-    return user_cache_path("yardcut") / "stores"
+    return cache_folder("stores")
 
 
 def store_folder(paths: Sequence[Path], mark: str) -> Path:
@@ -94,7 +93,7 @@ def reading_failed(error: OSError, label: str, parent: Path) -> SourceError:
     if error.errno in (errno.ENOSPC, errno.EDQUOT):
         return SourceError(
             f"the disk of the cache directory {parent} is full",
-            mend=Mend("make room there, or set XDG_CACHE_HOME to a directory that has some"),
+            mend=Mend("make room there, or name a directory that has some: folder in [cache] of the settings"),
         )
     return SourceError(f"{label} cannot be read: {error.strerror or error}")
 
@@ -103,7 +102,7 @@ def cache_closed(error: OSError, parent: Path) -> SourceError:
     """Return what to say when the directory of the stores cannot be written."""
     return SourceError(
         f"the cache directory {parent} cannot be written: {error.strerror}",
-        mend=Mend("set XDG_CACHE_HOME to a directory that can"),
+        mend=Mend("name a directory that can: folder in [cache] of the settings"),
     )
 
 
@@ -198,25 +197,13 @@ def place_folder(built: Path, target: Path) -> None:
         shutil.rmtree(built, ignore_errors=True)
 
 
-CACHE_LIMIT_VARIABLE = "YARDCUT_CACHE_BYTES"
-_LIMIT_BYTES = 20 << 30
-
-
-def cache_limit() -> int:
-    """Return how many bytes all stores together may take: what the environment says, else 20 GiB."""
-    try:
-        return int(os.environ.get(CACHE_LIMIT_VARIABLE, ""))
-    except ValueError:
-        return _LIMIT_BYTES
-
-
 def trim_cache(keep: Path) -> list[Path]:
     """Remove the stores longest unused until the rest keep to the limit; never ``keep``. Returns those removed."""
     sizes: dict[Path, int] = {}
     for folder in stores_folder().iterdir():
         if folder.is_dir() and not folder.name.startswith((BUILDING, SORTING, TEXTS)):
             sizes[folder] = sum(file.stat().st_size for file in folder.iterdir())
-    total, limit = sum(sizes.values()), cache_limit()
+    total, limit = sum(sizes.values()), settings().value("cache.bytes")
     removed = []
     for folder in sorted(sizes, key=lambda folder: folder.stat().st_mtime):
         if total <= limit:

@@ -15,7 +15,7 @@ from yardcut.core.expressions.frame import Frame, rows_at_once
 from yardcut.core.in_turn import in_turn
 from yardcut.core.language.meaning.bound import ColumnValue, ShownColumn
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.formats.delimited import THREADS
+from yardcut.core.settings.threads import block_threads
 from yardcut.core.sources.kinds.set_aside import read_set_aside
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import PlainVector, Vector
@@ -94,9 +94,9 @@ def write_stream(
     is_plain = not any(kept for place, kept in enumerate(aside) if place not in places)
     quick = writing.blocks() if isinstance(file, BytesTarget) and file.is_utf8 and is_plain else None
     windows = piece.windows(worked_out, token, progress, rows_at_once(len(piece.columns), _ROWS_AT_ONCE))
-    with ThreadPoolExecutor(THREADS, thread_name_prefix="write") as pool:
+    with ThreadPoolExecutor(block_threads(), thread_name_prefix="write") as pool:
         calls = (partial(_block, quick, piece, window, cells, plan) for window in windows)
-        for window, vectors, lines in in_turn(calls, pool, token, 2 * THREADS):
+        for window, vectors, lines in in_turn(calls, pool, token, 2 * block_threads()):
             if lines is not None and isinstance(file, BytesTarget):
                 file.write_bytes(lines)
                 continue

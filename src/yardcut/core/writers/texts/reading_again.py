@@ -10,11 +10,12 @@ import numpy as np
 
 from yardcut.core.in_turn import in_turn
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.settings.threads import block_threads
 from yardcut.core.sources.delimited_blocks.block_index import BlockPlace
 from yardcut.core.sources.delimited_blocks.cutting import Block, paired_quotes
 from yardcut.core.sources.delimited_blocks.parsing_blocks import ColumnTask, ParsedBlock, parse_block
 from yardcut.core.sources.form.lining_up import wanted_places
-from yardcut.core.sources.formats.delimited import THREADS, DelimitedFile
+from yardcut.core.sources.formats.delimited import DelimitedFile
 from yardcut.core.sources.formats.raw_rows import ChosenRows, raw_rows
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table import bits as bit
@@ -70,7 +71,7 @@ def read_apart(
     Raises ``SourceError``, ``StoppedError`` or ``OSError``, and what ``apart`` does.
     """
     calls = (partial(apart, found, file) for found in rows.of_file(file, blocks, has_drops=has_drops))
-    with ThreadPoolExecutor(THREADS, thread_name_prefix="parse") as pool:
+    with ThreadPoolExecutor(block_threads(), thread_name_prefix="parse") as pool:
         for texts in in_turn(calls, pool, rows.token, file.blocks_ahead):
             for (data, ends), (bytes_written, offsets) in zip(texts, written, strict=True):
                 offsets.append(ends + bytes_written.count)

@@ -14,8 +14,8 @@ from yardcut.core.expressions.frame import Frame, rows_at_once
 from yardcut.core.in_turn import in_turn
 from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.settings.threads import block_threads
 from yardcut.core.sources.delimited_blocks.line_feeds import LINE_FEED, offsets_of
-from yardcut.core.sources.formats.delimited import THREADS
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.copying_arrays import copy_texts
 from yardcut.core.table.vectors import PlainVector, gather_plain
@@ -57,8 +57,8 @@ class StandingRows:
         row_bytes = sum(int(each.offsets[-1]) // max(1, len(each)) for each in self._texts.values())
         at_once = min(rows_at_once(len(piece.columns), _ROWS_AT_ONCE), max(1, _BYTES_AT_ONCE // max(1, row_bytes)))
         windows = piece.windows(self._computed, token, progress, at_once)
-        with ThreadPoolExecutor(THREADS, thread_name_prefix="rows") as pool:
-            yield from in_turn((partial(self._lines, window) for window in windows), pool, token, 2 * THREADS)
+        with ThreadPoolExecutor(block_threads(), thread_name_prefix="rows") as pool:
+            yield from in_turn((partial(self._lines, window) for window in windows), pool, token, 2 * block_threads())
 
     def _lines(self, window: Scatter) -> bytes:
         if not len(window):

@@ -35,7 +35,6 @@ if TYPE_CHECKING:
 
 _LINES, _CELLS = 6, 2
 _FINE = Fraction(1, 10)
-_KEYS = "← → move  , ; finely  Tab other bound  Home End to the end  Enter keep  Del drop  e write it  v values  Esc"
 
 
 class BoundsCard(Card[Deed | None]):
@@ -62,7 +61,7 @@ class BoundsCard(Card[Deed | None]):
             yield self._drawing
             yield self._marks
             yield self._said
-            yield Static(Content(_KEYS), classes="keys")
+            yield self.keys_line()
 
     def on_mount(self) -> None:
         """Find the range behind the card."""

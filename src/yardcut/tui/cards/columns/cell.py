@@ -19,6 +19,7 @@ from yardcut.tui.desk.offering.deeds import Deed
 from yardcut.tui.desk.offering.offers import Offer, count_offers
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
+from yardcut.tui.keys.keymap import key_of, keymap
 from yardcut.tui.text import MISSING, clean, fit, glance, plural
 from yardcut.tui.workers import Job
 
@@ -79,9 +80,10 @@ class CellCard(Card[Deed | None]):
         return f"or in line {self._moment.selected + 1}"
 
     def _keys(self) -> str:
-        words = {"keep": "Enter keep", "drop": "Del drop", "or": f"a add to line {self._moment.selected + 1}"}
-        bound = ["b with or without the bound"] if any(each.condition.strict for each in self._choices) else []
-        return "   ".join([*(words[deed] for deed in self._deeds), *bound, "e write it", "v all values", "Esc"])
+        without = [f"cell-{deed}" for deed in ("keep", "drop", "or") if deed not in self._deeds]
+        if not any(each.condition.strict for each in self._choices):
+            without.append("cell-strict")
+        return keymap().line_of(self.FOCUS, without, {"cell-or": f"add to line {self._moment.selected + 1}"})
 
     def on_mount(self) -> None:
         """Count behind the card."""
@@ -132,7 +134,9 @@ class CellCard(Card[Deed | None]):
         elif "keep" in same.left:
             standing = plural(same.left["keep"], "row")
             counts = "do not count" if self._choices[place].is_strict else "count too"
-            self._say(f"{standing} of exactly {glance(self._text or '')}: they {counts}; b changes that")
+            self._say(
+                f"{standing} of exactly {glance(self._text or '')}: they {counts}; {key_of('cell-strict')} changes that"
+            )
 
     def _say(self, text: str) -> None:
         self.query_one("#cell-said", Static).update(Content.styled(clean(text), "$dim"))

@@ -51,7 +51,7 @@ class ColumnCard(Card[Deed | None]):
             card.border_title = f"{clean(self._column.name)}, {self._column.kind} {self._column.number}, {self._label}"
             yield Static("…", id="column-figures")
             yield OptionList(*(self._line(deed, "…" if deed.finds else "") for deed in self._deeds))
-            yield Static(Content("↑ ↓   Enter do it   Esc put away"), classes="keys")
+            yield self.keys_line()
 
     def on_mount(self) -> None:
         """Work the figures out behind the card."""

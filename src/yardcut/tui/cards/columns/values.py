@@ -22,6 +22,7 @@ from yardcut.tui.cards.columns.bounds import has_bounds
 from yardcut.tui.desk.offering.deeds import Deed
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.text import MISSING, clean, fit, glance, listed, plural
 from yardcut.tui.widgets.bar_cells import SOLID
 from yardcut.tui.workers import Job
@@ -35,7 +36,6 @@ _MOST_SHOWN = 1_000
 _VALUE_CELLS, _COUNT_CELLS, _BAR_CELLS = 34, 13, 24
 _MOST_TWINS, _MOST_ARRANGED = 3, 200
 _TICKED, _BARE = "[x] ", "[ ] "
-_KEYS = "Space tick  Enter keep  Del drop  / find  a all  i others  s sort  , ; arrange  o order  w save  c copy"
 
 
 class ValuesCard(Card[Deed | None]):
@@ -65,10 +65,11 @@ class ValuesCard(Card[Deed | None]):
             yield Static("…", id="values-said")
             yield OptionList()
             yield Static("", id="values-hint")
-            yield Static(Content(_KEYS + self._more_keys()), classes="keys")
+            yield self.keys_line(["values-mend", *([] if self._has_range else ["values-range"])])
 
-    def _more_keys(self) -> str:
-        return "  r range" if has_bounds(self._about.column.kind) else ""
+    @property
+    def _has_range(self) -> bool:
+        return has_bounds(self._about.column.kind)
 
     def on_mount(self) -> None:
         """Count behind the card."""
@@ -176,7 +177,11 @@ class ValuesCard(Card[Deed | None]):
         self._say_hints()
 
     def _say_hints(self) -> None:
-        alike = f"! some differ only in capitals or blanks; F2 makes them alike: {self._mend}" if self._mend else ""
+        alike = (
+            f"! some differ only in capitals or blanks; {key_of('values-mend')} makes them alike: {self._mend}"
+            if self._mend
+            else ""
+        )
         self.query_one("#values-hint", Static).update(
             Content.styled("\n".join(clean(hint) for hint in (alike, self._total) if hint), "$warning")
         )
@@ -307,7 +312,7 @@ class ValuesCard(Card[Deed | None]):
             self.set_focus(self.query_one(OptionList))
             return
         if self._about.are_gone:
-            self._say("these rows are off already: o goes back to those that are left")
+            self._say(f"these rows are off already: {key_of('offcut')} goes back to those that are left")
             return
         if self._found is None:
             return
@@ -323,7 +328,7 @@ class ValuesCard(Card[Deed | None]):
             self.dismiss(Deed(self._mend, begins=True))
 
     def _range(self) -> None:
-        if self._more_keys() and not self._about.are_gone:
+        if self._has_range and not self._about.are_gone:
             self.dismiss(Deed(own="bounds"))
         else:
             self._say("from and to are for numbers and days")

@@ -36,7 +36,7 @@ class KeptCard(Card[tuple[Found, KeptList] | None]):
             card.border_title = "unsaved lists of this source"
             yield OptionList(*(self._line(found, state) for found, state in self._states))
             yield Static(id="kept-lines", classes="said")
-            yield Static(Content("Enter take it up   Del forget it   Esc put away"), classes="keys")
+            yield self.keys_line()
 
     def on_mount(self) -> None:
         """Begin with the newest."""

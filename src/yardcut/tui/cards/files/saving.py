@@ -24,7 +24,6 @@ from yardcut.tui.text import clean, fit
 if TYPE_CHECKING:
     from yardcut.core.writers.formulas import Formulas
 
-_KEYS = "← → change   Enter done   Esc back"
 _ROWS = (100_000, 1_000_000)
 _Choices = tuple[tuple[Any, str], ...]
 _DELIMITERS: _Choices = (
@@ -73,7 +72,7 @@ class SavingCard(Card[str | None]):
             card.border_title = "how it is written"
             yield self._list
             yield self._said
-            yield Static(Content(_KEYS), classes="keys")
+            yield self.keys_line()
 
     def on_mount(self) -> None:
         """Show the options."""

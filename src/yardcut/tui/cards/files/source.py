@@ -24,6 +24,7 @@ from yardcut.tui.cards.choices import choice_calls
 from yardcut.tui.cards.files.source_suggestions import applied, suggestions
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.text import clean, plural
 
 SAVE_LEFT_OUT = "save what was left out"
@@ -49,12 +50,12 @@ class SourceCard(Card[str | None]):
             card.border_title = "source"
             with VerticalScroll(can_focus=True, id="source-said"):
                 yield Static(Content.assemble(*of_column(self._about), *said(self._table)))
-            yield Static(Content("lines that change how it is read; Enter goes on writing one"), classes="keys")
-            yield OptionList(*map(self._option, self._suggested))
-            save = "   s save what was left out" if any(left_out(self._table)) else ""
             yield Static(
-                Content(f"Tab read or choose   ↑ ↓   Enter write the line{save}   Esc put away"), classes="keys"
+                Content(f"lines that change how it is read; {key_of('source-choose')} goes on writing one"),
+                classes="keys",
             )
+            yield OptionList(*map(self._option, self._suggested))
+            yield self.keys_line([] if any(left_out(self._table)) else ["source-save"])
 
     def _option(self, line: str) -> Content:
         """Show a line, whether it is in force, and what it says."""
@@ -130,7 +131,9 @@ def said(table: Table) -> list[Part]:
             where = f"  {clean(name)}, line {row.line:,}  "
             parts += [(where, "$dim"), (row.reason, "$warning"), (f"  {clean(row.text[:60])}\n", "")]
         if info.dropped() > _MOST_DROPPED:
-            parts.append((f"  and {info.dropped() - _MOST_DROPPED:,} more; s saves them all\n", "$dim"))
+            parts.append(
+                (f"  and {info.dropped() - _MOST_DROPPED:,} more; {key_of('source-save')} saves them all\n", "$dim")
+            )
     return parts
 
 
@@ -146,7 +149,9 @@ def _set_aside(table: Table, column: Column) -> list[Part]:
         name = clean(table.info.files[value.file_number].label)
         parts += [(f"    {name}, {where}  ", "$dim"), (f"{clean(value.text[:60])}\n", "")]
     if info.set_aside > _MOST_ASIDE:
-        parts.append((f"    and {info.set_aside - _MOST_ASIDE:,} more; s saves them all\n", "$dim"))
+        parts.append(
+            (f"    and {info.set_aside - _MOST_ASIDE:,} more; {key_of('source-save')} saves them all\n", "$dim")
+        )
     return parts
 
 

@@ -57,7 +57,7 @@ class TableChoice(Card[SubLine | None]):
                 yield Static(id="table-look-said")
             yield Static(Content("or a query, where it is a database"), classes="keys")
             yield Input(placeholder="select ticket, grade from packs where …", id="query")
-            yield Static(Content("↑ ↓   Enter open it   Tab tables or query   Esc leave"), classes="keys")
+            yield self.keys_line()
 
     def on_mount(self) -> None:
         """Begin with the tables."""

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from textual.app import ComposeResult
 from textual.containers import Vertical
 from textual.content import Content
-from textual.widgets import OptionList, Static
+from textual.widgets import OptionList
 
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
@@ -53,8 +53,7 @@ class CutsCard(Card[CutDeed | None]):
         with Vertical(classes="card", id="cuts-card") as card:
             card.border_title = f"{plural(len(self._entries), 'cut')} of this list"
             yield OptionList(*map(self._line, self._entries))
-            said = "Enter go  n new  c copy  f from its rows  v compare  o on other file  r rename  Del out  Esc"
-            yield Static(Content(said), classes="keys")
+            yield self.keys_line()
 
     def on_mount(self) -> None:
         """Mark the cut worked on."""

@@ -23,7 +23,6 @@ from yardcut.tui.workers import Job
 if TYPE_CHECKING:
     from yardcut.core.run.looking.values_for_dials import Offered
 
-_KEYS = "Enter take it   Space tick several   / find   x none   Esc back"
 _VALUE_CELLS, _BAR_CELLS, _MOST_SHOWN = 40, 30, 2_000
 
 
@@ -51,7 +50,7 @@ class DialValuesCard(Card[tuple[str, ...] | None]):
             yield self._field.input
             yield self._list
             yield self._said
-            yield Static(Content(_KEYS), classes="keys")
+            yield self.keys_line()
 
     def on_mount(self) -> None:
         """Count the values, behind the card."""

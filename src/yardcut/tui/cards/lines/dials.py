@@ -16,13 +16,13 @@ from yardcut.tui.cards.choices import choice_calls
 from yardcut.tui.desk.offering.deeds import Deed
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.text import clean, fit, glance, plural
 
 if TYPE_CHECKING:
     from yardcut.core.language.meaning.dials_put_in import DialSetting
     from yardcut.tui.desk.moment import Moment
 
-_KEYS = "← → turn   Enter values   e write   n new   x empty   Del take out   u undo   Esc"
 _NAME_CELLS, _HELD_CELLS, _MOST_LINES = 16, 40, 8
 
 
@@ -55,7 +55,7 @@ class DialsCard(Card[Deed | None]):
             yield self._list
             yield self._lines
             yield self._said
-            yield Static(Content(_KEYS), classes="keys")
+            yield self.keys_line()
 
     def on_mount(self) -> None:
         """Show the dials."""
@@ -85,7 +85,9 @@ class DialsCard(Card[Deed | None]):
         if self._dials:
             self._list.highlighted = min(place, len(self._dials) - 1)
         else:
-            self.say("no dial yet: n begins one, such as  dial best = 12 from 4 to 40, used as :best")
+            self.say(
+                f"no dial yet: {key_of('dials-new')} begins one, such as  dial best = 12 from 4 to 40, used as :best"
+            )
         self._draw_lines()
 
     def _draw_lines(self) -> None:

@@ -30,7 +30,6 @@ if TYPE_CHECKING:
     from yardcut.core.run.executing.results import LineResult
     from yardcut.tui.desk.moment import Moment
 
-_KEYS = "← → number   PgUp PgDn by tenths   n next seed   m the rest as a cut   e write   P picture   u undo   Esc"
 _MOST_COLUMNS = 60
 _TOLD_AFTER = 4
 
@@ -66,7 +65,7 @@ class DrawCard(Card[Deed | None]):
                 yield self._groups
                 yield self._balance
             yield self._said
-            yield Static(Content(_KEYS), classes="keys")
+            yield self.keys_line()
 
     def on_mount(self) -> None:
         """Show the draw."""

@@ -28,6 +28,7 @@ from yardcut.tui.cards.lines.followed_line import FollowedLine
 from yardcut.tui.cards.lines.part_field import PartField
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.text import clean, fit, glance
 from yardcut.tui.workers import Job
 
@@ -36,7 +37,6 @@ if TYPE_CHECKING:
 
 _NAME, _DIRECTION, _MISSING, _TIED = 32, 26, 15, 14
 _HEAD = f"   {'by':<{_NAME}}{'which first':<{_DIRECTION}}{'missing':<{_MISSING}}{'still tied':>{_TIED}}"
-_KEYS = "Space turn  m missing first or last  , ; move  a add  e write  i case  n numbers  x off  Del out  u undo  Esc"
 
 
 class OrderCard(Card[None]):
@@ -63,7 +63,7 @@ class OrderCard(Card[None]):
             yield self._list
             yield self._field.input
             yield self._said
-            yield Static(Content(_KEYS), classes="keys")
+            yield self.keys_line()
 
     def on_mount(self) -> None:
         """Show the keys."""
@@ -209,7 +209,10 @@ class OrderCard(Card[None]):
     def _write(self, place: int, text: str) -> None:
         self._writing = place
         self._field.begin(text)
-        self.say("Enter puts it in its place: a column, DESC, NULLS FIRST, IN SEQUENCE ('early', 'late')", "$dim")
+        self.say(
+            f"{key_of('order-write')} puts it in its place: a column, DESC, NULLS FIRST, IN SEQUENCE ('early', 'late')",
+            "$dim",
+        )
 
     def _stop_writing(self) -> None:
         self._writing = None

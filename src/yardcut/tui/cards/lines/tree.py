@@ -27,6 +27,7 @@ from yardcut.tui.desk.offering.deeds import Deed
 from yardcut.tui.desk.offering.offers import Offer, count_offers
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.panels.list_entries import GROUPS, costs_text
 from yardcut.tui.text import clean, fit, glance
 from yardcut.tui.workers import Job
@@ -36,7 +37,6 @@ if TYPE_CHECKING:
 
 _TEXT_CELLS, _COUNT_CELLS = 58, 13
 _HEAD = " " * _TEXT_CELLS + "".join(f"{word:>{_COUNT_CELLS}}" for word in ("passes", "costs", "no answer"))
-_KEYS = "Enter edit  a add  x off  n not  t all or any  g group  d dissolve  , ; move  Del out  o its rows  u undo  Esc"
 
 
 class TreeCard(Card[Deed | None]):
@@ -63,7 +63,7 @@ class TreeCard(Card[Deed | None]):
             yield self._list
             yield self._field.input
             yield self._said
-            yield Static(Content(_KEYS), classes="keys")
+            yield self.keys_line()
 
     def on_mount(self) -> None:
         """Show the tree."""
@@ -215,7 +215,9 @@ class TreeCard(Card[Deed | None]):
     def _write(self, path: edit.Path, text: str, *, adds: bool) -> None:
         self._writing = (path, adds)
         self._field.begin(text)
-        self._say("one more condition beside this one" if adds else "Enter puts it in its place", "$dim")
+        self._say(
+            "one more condition beside this one" if adds else f"{key_of('tree-edit')} puts it in its place", "$dim"
+        )
 
     def _stop_writing(self) -> None:
         self._writing = None

@@ -29,6 +29,7 @@ from yardcut.tui.cards.looking.compare_drawing import figures_drawn, line_beside
 from yardcut.tui.desk.beside import FirstRows, Pair, first_rows
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.text import clean
 from yardcut.tui.workers import Job
 
@@ -74,10 +75,8 @@ class CompareCard(Card[ComparedAnswer | None]):
             yield self._said
             with VerticalScroll(can_focus=False):
                 yield self._lower
-            see = "Enter see these rows" if self._pair.is_one_source else "Enter go to the line"
-            yield Static(
-                Content(f"{see}   Tab rows or figures   PgDn scroll   P picture   Esc put away"), classes="keys"
-            )
+            see = {} if self._pair.is_one_source else {"compare-see": "go to the line"}
+            yield self.keys_line(said=see)
 
     def on_mount(self) -> None:
         """Count, behind the card."""
@@ -131,7 +130,12 @@ class CompareCard(Card[ComparedAnswer | None]):
                      "$warning" if wrong else "$dim")  # fmt: skip
             return
         same = not found.only_here.count and not found.only_there.count
-        self.say("the same rows; each in its own order" if same else "Enter shows the marked rows in the table", "$dim")
+        self.say(
+            "the same rows; each in its own order"
+            if same
+            else f"{key_of('compare-see')} shows the marked rows in the table",
+            "$dim",
+        )
 
     def _draw_counts(self) -> None:
         place, found = self._list.highlighted, self._found

@@ -15,9 +15,9 @@ from yardcut.core.language.verbs.table import VERBS
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import scroll_calls
 from yardcut.tui.cards.looking.help_words import TASKS, WORDS
-from yardcut.tui.keys.actions import ACTIONS
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
+from yardcut.tui.keys.keymap import keymap
 from yardcut.tui.keys.names import key_text
 
 
@@ -25,7 +25,7 @@ def help_entries() -> list[tuple[str, str, str]]:
     """Return (section, left, right) for every key and every form."""
     found = []
     for task in TASKS:
-        for key in ACTIONS:
+        for key in keymap().actions:
             if key.task == task:
                 where = "" if key.focus in (Focus.EVERYWHERE, Focus.ANYWHERE) else _lower(key.focus.value)
                 keys = " or ".join(map(key_text, key.keys))
@@ -65,7 +65,7 @@ class HelpCard(Card[None]):
             yield Input(self._search, placeholder="a word: ties, percent, offcut …", select_on_focus=False)
             with VerticalScroll(can_focus=False):
                 yield Static(id="help-text")
-            yield Static(Content("↑ ↓ Home End scroll   Esc put away"), classes="keys")
+            yield self.keys_line()
 
     def on_mount(self) -> None:
         """Show everything."""

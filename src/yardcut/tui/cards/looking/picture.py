@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from typing import TYPE_CHECKING, Protocol
 
 from textual.app import ComposeResult
@@ -38,8 +38,8 @@ class Subject(Protocol):
         """What is said before the name that was chosen."""
 
     @property
-    def keys(self) -> str:
-        """The keys that change it, as the card shows them."""
+    def without(self) -> Collection[str]:
+        """The actions of the card, by their ids, that do nothing to it."""
 
     def bars(self, token: CancelToken) -> Bars:
         """Work the picture out. May take long. Raises ``YardcutError``."""
@@ -69,7 +69,7 @@ class PictureCard(Card[Deed | None]):
             with VerticalScroll(can_focus=False):
                 yield self._drawn
             yield self._said
-            yield Static(Content(f"{self._subject.keys}s save as SVG or PDF   Esc put away"), classes="keys")
+            yield self.keys_line(self._subject.without)
 
     def on_mount(self) -> None:
         """Draw it."""

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from textual.app import ComposeResult
 from textual.containers import Vertical
 from textual.content import Content
-from textual.widgets import OptionList, Static
+from textual.widgets import OptionList
 
 from yardcut.core.run.explaining.reason_groups import ReasonGroup
 from yardcut.tui.cards.card import Card
@@ -35,7 +35,7 @@ class ReasonsCard(Card[ReasonGroup | None]):
         with Vertical(classes="card", id="reasons-card") as card:
             card.border_title = self._title
             yield self._list
-            yield Static(Content("↑ ↓   Enter see these rows   Esc put away"), classes="keys")
+            yield self.keys_line()
 
     def on_mount(self) -> None:
         """Mark the largest group."""

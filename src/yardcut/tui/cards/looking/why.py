@@ -53,7 +53,7 @@ class WhyCard(Card[Deed | None]):
             yield self._parts
             yield self._said
             yield self._list
-            yield Static(Content("↑ ↓   Enter change the line so   Esc put away"), classes="keys")
+            yield self.keys_line()
 
     def on_mount(self) -> None:
         """Work it out behind the card; each way is told as it is found."""

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.main.looking import rows_looked_at
+from yardcut.tui.theme import next_theme
 
 if TYPE_CHECKING:
     from yardcut.tui.keys.dispatcher import Calls
@@ -93,7 +94,7 @@ class CardHands:
     def change_theme(self) -> None:
         """Change the theme."""
         app = self._stage.app
-        app.theme = "yard-light" if app.theme == "yard-dark" else "yard-dark"
+        app.theme = next_theme(app.theme)
 
     def leave(self) -> None:
         """Leave, asking once when the list is not saved."""

@@ -6,6 +6,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.main.looking import column_looked_at
 from yardcut.tui.main.prompting.going import go_to
 
@@ -68,7 +69,7 @@ class CellHands:
         stage = self._stage
         assert stage.desk is not None
         if stage.desk.now.view.is_gone:
-            stage.say("these rows are off already: o goes back to those that are left")
+            stage.say(f"these rows are off already: {key_of('offcut')} goes back to those that are left")
             return
         line = self._line(verb)
         try:
@@ -76,7 +77,7 @@ class CellHands:
         except ListError as error:
             stage.say_error(error)
             return
-        stage.say(f"{line}   (line {index + 1}; u takes it back)")
+        stage.say(f"{line}   (line {index + 1}; {key_of('undo')} takes it back)")
 
     def _card(self) -> None:
         """Offer the likely conditions about this cell."""

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.main.looking import column_looked_at
 from yardcut.tui.main.prompting.asking import Meaning, Question
 from yardcut.tui.main.prompting.going import go_to
@@ -67,13 +68,15 @@ class ColumnHands:
         try:
             before = column_list(stage.desk.now)
             if not any(chosen.column.number == number for chosen in before.chosen):
-                stage.say("this column is not in the cut as it ends: c shows them all", "$warning")
+                stage.say(f"this column is not in the cut as it ends: {key_of('rack')} shows them all", "$warning")
                 return False
             index = say_columns(stage.desk, work(before))
         except ListError as error:
             stage.say_error(error)
             return False
-        stage.say("it is so already" if index is None else f"{said}   (line {index + 1}; u takes it back)")
+        stage.say(
+            "it is so already" if index is None else f"{said}   (line {index + 1}; {key_of('undo')} takes it back)"
+        )
         return True
 
     def _leave_out(self) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.main.prompting.asking import Meaning, Question
 
 if TYPE_CHECKING:
@@ -107,4 +108,4 @@ class CutsHands:
             return
         at = now.cut_index - (index < now.cut_index)
         self._desk.take_list(left, min(at, len(left.cuts) - 1))
-        self._stage.say(f"took out the cut {now.cut_list.cuts[index].name}   (u puts it back)")
+        self._stage.say(f"took out the cut {now.cut_list.cuts[index].name}   ({key_of('undo')} puts it back)")

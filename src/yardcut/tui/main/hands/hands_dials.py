@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from yardcut.core.errors import ListError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.desk.offering.deeds import Deed
+from yardcut.tui.keys.keymap import key_of
 
 if TYPE_CHECKING:
     from yardcut.core.language.meaning.dials_put_in import DialSetting
@@ -109,7 +110,7 @@ class Dialing:
             return
         if held != dial:
             self._desk.set_dial(held)
-            self._stage.say(f":{dial.name} holds {held.said()}   (u takes it back)")
+            self._stage.say(f":{dial.name} holds {held.said()}   ({key_of('undo')} takes it back)")
 
     # edits
 
@@ -145,7 +146,7 @@ class Dialing:
 
     def _delete(self, dial: DialSetting) -> str:
         self._desk.delete_dial(dial.name)
-        return f"took :{dial.name} out   (u puts it back)"
+        return f"took :{dial.name} out   ({key_of('undo')} puts it back)"
 
     def _step(self, again: bool) -> str:
         """Take the last edit back, or do it again; returns what to say."""

@@ -6,6 +6,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
+from yardcut.tui.keys.keymap import key_of
 
 if TYPE_CHECKING:
     from yardcut.core.cutlist.model import Cut
@@ -160,7 +161,8 @@ class Drawing:
         name = cut_list.free_cut_name(f"{now.cut.name or 'slice'} rest")
         self._desk.take_list(cut_list.with_cut(place, replace(cut, name=name)), place)
         self._stage.say(
-            f"the cut {name} takes the rows the other leaves out: no row is drawn in both   (u takes it back)"
+            f"the cut {name} takes the rows the other leaves out: no row is drawn in both   "
+            f"({key_of('undo')} takes it back)"
         )
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.main.prompting.asking import Meaning, Question
 from yardcut.tui.text import plural
 
@@ -60,7 +61,7 @@ class ListHands:
         now = self._desk.now
         gone = now.cut.lines[now.selected].text
         self._desk.delete_line()
-        self._stage.say(f"took out: {' '.join(gone.split())}   (u puts it back)")
+        self._stage.say(f"took out: {' '.join(gone.split())}   ({key_of('undo')} puts it back)")
 
     def _note(self) -> None:
         """Ask for the note on the selected line, or for the question above the cut."""
@@ -93,7 +94,7 @@ class ListHands:
             self._stage.say("no line is switched off")
             return
         self._desk.change_cut(cleared)
-        self._stage.say(f"took out {plural(gone, 'line')} that were off   (u puts them back)")
+        self._stage.say(f"took out {plural(gone, 'line')} that were off   ({key_of('undo')} puts them back)")
 
     def _restricting(self) -> None:
         """Go to the next line that restricts the column under the table's cursor."""
@@ -109,7 +110,9 @@ class ListHands:
             self._stage.say(f"no keep or drop looks at {column.name}")
             return
         self._desk.select(next((index for index in lines if index > now.selected), lines[0]))
-        self._stage.say(f"{plural(len(lines), 'line')} look at {column.name}: L goes on to the next")
+        self._stage.say(
+            f"{plural(len(lines), 'line')} look at {column.name}: {key_of('restricting')} goes on to the next"
+        )
 
     def _undo(self) -> None:
         """Take the last edit back."""

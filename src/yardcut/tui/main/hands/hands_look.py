@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
 from yardcut.tui.desk.view import View
+from yardcut.tui.keys.keymap import key_of
 
 if TYPE_CHECKING:
     from yardcut.tui.desk.desk import Desk
@@ -80,7 +81,9 @@ class LookHands:
             self._stage.say_error(error)
             return
         way = "downwards" if turn else "upwards"
-        self._stage.say(f"seen by {self._name()}, {way}: the cut stays as it is   (S makes it the cut's order)")
+        self._stage.say(
+            f"seen by {self._name()}, {way}: the cut stays as it is   ({key_of('order-by')} makes it the cut's order)"
+        )
 
     def _order(self) -> None:
         """Order the cut by the column, as it was looked at."""
@@ -91,14 +94,17 @@ class LookHands:
     def _make_real(self) -> None:
         """Make the look lines lines of the cut."""
         if self._desk.look_no_more(as_lines=True):
-            self._stage.say("the look lines are part of the cut now   (u takes it back)")
+            self._stage.say(f"the look lines are part of the cut now   ({key_of('undo')} takes it back)")
         else:
-            self._stage.say("there are no look lines: s orders by a column to look, or w writes  look keep …")
+            self._stage.say(
+                f"there are no look lines: {key_of('look-order')} orders by a column to look, or "
+                f"{key_of('write')} writes  look keep …"
+            )
 
     def _clear(self) -> None:
         """Take the look lines away."""
         if self._desk.look_no_more():
-            self._stage.say("nothing is looked at in a way of its own any more   (u takes it back)")
+            self._stage.say(f"nothing is looked at in a way of its own any more   ({key_of('undo')} takes it back)")
         else:
             self._stage.say("there are no look lines")
 

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.desk.view import View
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.text import glance, plural
 from yardcut.tui.workers import Job
 
@@ -95,7 +96,10 @@ class OffcutHands:
             from yardcut.tui.cards.looking.reasons import ReasonsCard
 
             if not groups:
-                self._stage.say("only keep and drop have reasons to be told apart; o shows what this line left out")
+                self._stage.say(
+                    f"only keep and drop have reasons to be told apart; {key_of('offcut')} shows what this "
+                    "line left out"
+                )
                 return
             title = f"line {now.selected + 1} removed {plural(result.taken, 'row')}"
             self._stage.app.push_screen(ReasonsCard(title, groups), chosen)
@@ -114,7 +118,10 @@ class OffcutHands:
 
         now, grid = self._desk.now, self._stage.grid
         if not now.view.is_gone:
-            self._stage.say("this row is there; o shows the rows a line removed, and b there lets one back in")
+            self._stage.say(
+                f"this row is there; {key_of('offcut')} shows the rows a line removed, and "
+                f"{key_of('call-back')} there lets one back in"
+            )
             return
         if now.part is not None and now.part.mark:
             self._stage.say("these rows are compared; o on a line shows those it removed, and b there lets one back in")

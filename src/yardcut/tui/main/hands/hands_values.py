@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from yardcut.tui.desk.offering.deeds import TAKE_OUT
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.main.looking import column_looked_at
 from yardcut.tui.text import plural
 
@@ -98,4 +99,4 @@ class ValueHands:
         """Take the selected line out: what it chose among is not restricted any more."""
         assert self._stage.desk is not None
         self._stage.desk.delete_line()
-        self._stage.say("nothing is ticked: the line is gone   (u puts it back)")
+        self._stage.say(f"nothing is ticked: the line is gone   ({key_of('undo')} puts it back)")

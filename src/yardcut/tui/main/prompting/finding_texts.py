@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.panels.prompt import PromptState
 from yardcut.tui.text import glance, plural
 from yardcut.tui.workers import Job
@@ -146,7 +147,12 @@ class _Finding:
         said = f"{so_far}{plural(found.count, 'row')}: {columns}{more}" if found.count else "no row has it"
         if not found.count and not found.is_whole:
             said = "…"
-        then = "\nEnter goes there, F2 keeps these rows, F5 drops them" if found.count else ""
+        then = (
+            f"\n{key_of('find-enter')} goes there, {key_of('find-keep')} keeps these rows, "
+            f"{key_of('find-drop')} drops them"
+            if found.count
+            else ""
+        )
         self._stage.prompt.show(PromptState(_LEAD, said + then, "$would" if found.count else "$warning"))
 
     def moment_changed(self, before: Moment, now: Moment) -> None:

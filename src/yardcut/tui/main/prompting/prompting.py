@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from yardcut.tui.main.prompting.asking import Asking, Question
-from yardcut.tui.main.shown import REST
+from yardcut.tui.main.shown import rest
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
@@ -51,7 +51,7 @@ class Prompting:
         stage.mode = None
         stage.prompt.close()
         if not said:
-            stage.prompt.show(REST)
+            stage.prompt.show(rest())
         stage.focus(stage.prompt.opened_from or stage.grid)
 
     def drop(self) -> None:

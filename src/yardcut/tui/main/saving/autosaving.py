@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.state import state_folder
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.text import plural, when
 from yardcut.tui.workers import Job
 
@@ -97,7 +98,9 @@ class Keeping:
             newest = offered[0]
             lines = plural(len(newest.states[0].lines), "line")
             self._stage.say(
-                f"Yard Cut ended {when(newest.edited)} before a list of {lines} was saved; K takes it up", "$warning"
+                f"Yard Cut ended {when(newest.edited)} before a list of {lines} was saved; "
+                f"{key_of('kept')} takes it up",
+                "$warning",
             )
 
     def _show(self) -> None:
@@ -119,4 +122,6 @@ class Keeping:
             return
         self._taken, state = chosen
         desk.take_up(state)
-        self._stage.say(f"the list as it was kept, {plural(len(state.lines), 'line')}; u goes back to the one before")
+        self._stage.say(
+            f"the list as it was kept, {plural(len(state.lines), 'line')}; {key_of('undo')} goes back to the one before"
+        )

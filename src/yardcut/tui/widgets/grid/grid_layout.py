@@ -7,6 +7,7 @@ from functools import lru_cache
 
 from rich.cells import cell_len
 
+from yardcut.tui.number_marks import marks
 from yardcut.tui.text import MISSING, clean, glance
 from yardcut.tui.widgets.grid.grid_source import GridColumn
 
@@ -23,10 +24,8 @@ def head_width(column: GridColumn) -> int:
 
 def cells_width(column: GridColumn, cells: Sequence[str | None]) -> int:
     """Return the cells the values of a column need, from a sample of them."""
-    decimals = most_decimals(cells) if column.kind == "number" else 0
     width = 0
-    for cell in cells:
-        text = MISSING if cell is None else aligned(glance(cell), decimals)
+    for text in shown_cells(column, cells):
         width = max(width, len(text) if text.isascii() else cell_len(text))
     return min(_MOST, width)
 
@@ -40,10 +39,19 @@ def most_decimals(cells: Sequence[str | None], most: int = 6) -> int:
     return min(found, most)
 
 
-def aligned(cell: str, decimals: int) -> str:
-    """Pad a number at its right so that points stand below each other."""
+def shown_cells(column: GridColumn, cells: Sequence[str | None]) -> list[str]:
+    """Return cells as they are shown: numbers with the user's marks, their points below each other."""
+    if column.kind not in ("integer", "number"):
+        return [MISSING if cell is None else glance(cell) for cell in cells]
+    decimals = most_decimals(cells) if column.kind == "number" else 0
+    shown = marks().shown
+    return [MISSING if cell is None else shown(cell) + _padding(cell, decimals) for cell in cells]
+
+
+def _padding(cell: str, decimals: int) -> str:
+    """Return the blanks behind a number that let points stand below each other."""
     if not decimals or "e" in cell:
-        return cell
+        return ""
     if "." not in cell:
-        return cell + " " * (decimals + 1)
-    return cell + " " * max(0, decimals - (len(cell) - cell.index(".") - 1))
+        return " " * (decimals + 1)
+    return " " * max(0, decimals - (len(cell) - cell.index(".") - 1))

@@ -10,9 +10,9 @@ from rich.segment import Segment
 from rich.style import Style
 from textual.strip import Strip
 
-from yardcut.tui.text import MISSING, clean, fit, glance
+from yardcut.tui.text import clean, fit
 from yardcut.tui.widgets.bar_cells import heights, merged
-from yardcut.tui.widgets.grid.grid_layout import aligned, most_decimals
+from yardcut.tui.widgets.grid.grid_layout import shown_cells
 from yardcut.tui.widgets.grid.grid_source import GridColumn, GridPage, Mark, Shapes
 from yardcut.tui.widgets.grid.viewport import GAP_CELLS
 
@@ -119,11 +119,7 @@ def prepare(page: GridPage, columns: Sequence[tuple[GridColumn, int]]) -> Prepar
     """Cut and pad the cells of a page."""
     texts = []
     for cells, (column, size) in zip(page.cells, columns, strict=True):
-        decimals = most_decimals(cells) if column.kind == "number" else 0
-        right = column.right
-        texts.append(
-            [fit(MISSING if cell is None else aligned(glance(cell), decimals), size, right=right) for cell in cells]
-        )
+        texts.append([fit(text, size, right=column.right) for text in shown_cells(column, cells)])
     return PreparedPage(texts, page)
 
 
