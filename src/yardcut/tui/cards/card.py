@@ -7,17 +7,17 @@ from typing import ClassVar, TypeVar
 
 from textual import events
 from textual.await_complete import AwaitComplete
-from textual.content import Content
 from textual.message import Message
 from textual.screen import ModalScreen
 from textual.widget import Widget
-from textual.widgets import Input, Static
+from textual.widgets import Input
 
 from yardcut.tui.keys.dispatcher import Calls, Dispatcher
 from yardcut.tui.keys.editing import edit_now
 from yardcut.tui.keys.focus import Focus, Need
 from yardcut.tui.keys.keymap import keymap
 from yardcut.tui.sizes import Fitting
+from yardcut.tui.widgets.keys_line import KeysLine
 from yardcut.tui.workers import Jobs
 
 Answer = TypeVar("Answer")
@@ -34,9 +34,9 @@ class Card(ModalScreen[Answer]):
         """What carries out its actions."""
         return {"put-away": self.put_away}
 
-    def keys_line(self, without: Collection[str] = (), said: Mapping[str, str] | None = None) -> Static:
+    def keys_line(self, without: Collection[str] = (), said: Mapping[str, str] | None = None) -> KeysLine:
         """Return the line of keys at the bottom, as the table of actions has them; some (by id) are said otherwise."""
-        return Static(Content(keymap().line_of(self.FOCUS, without, said)), classes="keys")
+        return KeysLine(keymap().keys_of(self.FOCUS, without, said))
 
     def put_away(self) -> None:
         """Close the card, with nothing chosen."""

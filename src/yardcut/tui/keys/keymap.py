@@ -8,9 +8,6 @@ from yardcut.tui.keys.actions import ACTIONS, Action
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.keys.names import key_text
 
-_LONG_CELLS = 70
-"""Of a line of keys; in a longer one they stand closer."""
-
 
 class Keymap:
     """Which action a key means in a focus, and which key an action has."""
@@ -32,8 +29,8 @@ class Keymap:
             key=lambda action: action.footer,
         )
 
-    def line_of(self, focus: Focus, without: Collection[str] = (), said: Mapping[str, str] | None = None) -> str:
-        """Return the keys of a focus as one line, most useful first; some are left out, some (by id) said otherwise.
+    def keys_of(self, focus: Focus, without: Collection[str] = (), said: Mapping[str, str] | None = None) -> list[str]:
+        """Return the keys of a focus with what they do, most useful first; some (by id) are left out or said otherwise.
 
         Keys with one word for both are named together: "← → turn".
         """
@@ -41,8 +38,7 @@ class Keymap:
         for action in self.footer_actions(focus):
             if action.id not in without:
                 found.setdefault((said or {}).get(action.id, action.hint), []).append(key_text(action.keys[0]))
-        parts = [f"{' '.join(keys)} {hint}" for hint, keys in found.items()]
-        return ("   " if sum(map(len, parts)) < _LONG_CELLS else "  ").join(parts)
+        return [f"{' '.join(keys)} {hint}" for hint, keys in found.items()]
 
     def action(self, name: str) -> Action:
         """Return an action by its id."""

@@ -21,6 +21,7 @@ from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.keys.keymap import key_of, keymap
 from yardcut.tui.text import MISSING, clean, fit, glance, plural
+from yardcut.tui.widgets.keys_line import KeysLine, joined
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
@@ -70,7 +71,7 @@ class CellCard(Card[Deed | None]):
             yield Static(Content.styled(self._head(), "$dim"), id="cell-head")
             yield OptionList(*map(self._line, self._choices))
             yield Static("", id="cell-said")
-            yield Static(Content(self._keys()), classes="keys")
+            yield KeysLine(self._keys())
 
     def _head(self) -> str:
         words = {"keep": "keep leaves", "drop": "drop leaves", "or": self._or_words()}
@@ -79,11 +80,11 @@ class CellCard(Card[Deed | None]):
     def _or_words(self) -> str:
         return f"or in line {self._moment.selected + 1}"
 
-    def _keys(self) -> str:
+    def _keys(self) -> list[str]:
         without = [f"cell-{deed}" for deed in ("keep", "drop", "or") if deed not in self._deeds]
         if not any(each.condition.strict for each in self._choices):
             without.append("cell-strict")
-        return keymap().line_of(self.FOCUS, without, {"cell-or": f"add to line {self._moment.selected + 1}"})
+        return keymap().keys_of(self.FOCUS, without, {"cell-or": f"add to line {self._moment.selected + 1}"})
 
     def on_mount(self) -> None:
         """Count behind the card."""
@@ -166,7 +167,7 @@ class CellCard(Card[Deed | None]):
     def _do(self, deed: str) -> None:
         if deed not in self._deeds:
             why = "these rows are off already" if self._is_offcut else "the selected line is no keep or drop"
-            self._say(f"{why}; {self._keys()}")
+            self._say(f"{why}; {joined(self._keys())}")
             return
         line = self._line_of(self._marked.text, deed)
         if line is not None:
