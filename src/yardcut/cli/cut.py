@@ -24,6 +24,7 @@ from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
     from yardcut.core.run.explaining.report import Report
+    from yardcut.core.session import Session
 
 
 @click.command()
@@ -44,22 +45,9 @@ def cut(
     Example: yardcut cut yard_2031.csv -l "drop bay = 'ALL BAYS'" -l "draw first 10" --out ten.csv
     """
     from yardcut.core import unattended
-    from yardcut.core.cutlist.model import Cut, CutList, Line
-    from yardcut.core.language.syntax.dial_lines import WORD as DIAL
-    from yardcut.core.language.syntax.source_lines import WORDS as SUB_LINE_WORDS
-    from yardcut.core.language.syntax.source_lines import parse_sub_line
-    from yardcut.core.language.syntax.statements import split_statements
-    from yardcut.core.session import Session
     from yardcut.core.writers.targets import RunOptions
 
-    source = named_sources(sources)
-    texts = [sys.stdin.read() if line == "-" else line for line in lines]
-    statements = [raw for text in texts for raw in split_statements(text)[0]]
-    dials = tuple(Line(raw.text, indent="") for raw in statements if raw.first_word == DIAL)
-    made = tuple(Line(raw.text) for raw in statements if raw.first_word not in (*SUB_LINE_WORDS, DIAL))
-    sub_lines = tuple(parse_sub_line(raw.text) for raw in statements if raw.first_word in SUB_LINE_WORDS)
-    source = dataclasses.replace(source, lines=sub_lines)
-    session = Session(source, CutList(source.files, sub_lines, (Cut("", made),), dial_lines=dials))
+    session = _session(sources, [sys.stdin.read() if line == "-" else line for line in lines])
     session.today = today
     session.set_dials(dial_settings(settings))
 
@@ -76,3 +64,20 @@ def cut(
         say(f"! {warning}")
     if strict and report.warnings:
         sys.exit(STRICT_EXIT)
+
+
+def _session(sources: tuple[str, ...], texts: list[str]) -> Session:
+    """Open a session on some sources, with the lines that were given: those of the source, dials, those of the cut."""
+    from yardcut.core.cutlist.model import Cut, CutList, Line
+    from yardcut.core.language.syntax.dial_lines import WORD as DIAL
+    from yardcut.core.language.syntax.source_lines import WORDS as SUB_LINE_WORDS
+    from yardcut.core.language.syntax.source_lines import parse_sub_line
+    from yardcut.core.language.syntax.statements import split_statements
+    from yardcut.core.session import Session
+
+    statements = [raw for text in texts for raw in split_statements(text)[0]]
+    dials = tuple(Line(raw.text, indent="") for raw in statements if raw.first_word == DIAL)
+    made = tuple(Line(raw.text) for raw in statements if raw.first_word not in (*SUB_LINE_WORDS, DIAL))
+    sub_lines = tuple(parse_sub_line(raw.text) for raw in statements if raw.first_word in SUB_LINE_WORDS)
+    source = dataclasses.replace(named_sources(sources), lines=sub_lines)
+    return Session(source, CutList(source.files, sub_lines, (Cut("", made),), dial_lines=dials))

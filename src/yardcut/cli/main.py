@@ -15,7 +15,7 @@ from yardcut.tui.collecting import collect_again, collect_later
 if TYPE_CHECKING:
     from click.shell_completion import CompletionItem
 
-    from yardcut.core.errors import ListError
+    from yardcut.core.errors import ListError, YardcutError
 
 _LAZY = {
     "open": ("yardcut.cli.open", "open_app"),
@@ -104,7 +104,7 @@ def _allow_many_files() -> None:
 
 def _run() -> None:
     from yardcut.cli.logs import log_to_file
-    from yardcut.core.errors import ListError, UnquotedTextError, YardcutError
+    from yardcut.core.errors import YardcutError
 
     collect_later()
     log_to_file()
@@ -123,11 +123,7 @@ def _run() -> None:
         say("stopped")
         sys.exit(130)
     except YardcutError as error:
-        say(f"yardcut: {error}")
-        if isinstance(error, ListError) and error.statement:
-            say("\n".join(pointed_at(error)))
-        if isinstance(error, UnquotedTextError):
-            say("the shell may have eaten the quotes: put the whole line in double quotes, \"keep x = 'oak'\"")
+        _say_error(error)
         sys.exit(error.exit_code)
     except BrokenPipeError:
         # whoever read our output has seen enough
@@ -140,11 +136,26 @@ def _run() -> None:
         say(f"yardcut: {what}: {error.strerror or error}")
         sys.exit(1)
     except Exception as error:
-        import logging
+        sys.exit(_say_unforeseen(error))
 
-        from yardcut.core.errors import UnforeseenError
-        from yardcut.core.traces import trace
 
-        logging.getLogger(__name__).error("nobody foresaw: %s", trace(error))
-        say(f"yardcut: {UnforeseenError(error)}")
-        sys.exit(UnforeseenError.exit_code)
+def _say_error(error: YardcutError) -> None:
+    from yardcut.core.errors import ListError, UnquotedTextError
+
+    say(f"yardcut: {error}")
+    if isinstance(error, ListError) and error.statement:
+        say("\n".join(pointed_at(error)))
+    if isinstance(error, UnquotedTextError):
+        say("the shell may have eaten the quotes: put the whole line in double quotes, \"keep x = 'oak'\"")
+
+
+def _say_unforeseen(error: Exception) -> int:
+    """Log an error nobody foresaw and tell of it; returns the exit code."""
+    import logging
+
+    from yardcut.core.errors import UnforeseenError
+    from yardcut.core.traces import trace
+
+    logging.getLogger(__name__).error("nobody foresaw: %s", trace(error))
+    say(f"yardcut: {UnforeseenError(error)}")
+    return UnforeseenError.exit_code

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import sys
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -27,7 +27,7 @@ from yardcut.core.outgoing import OF_THIS_RUN, Outgoing
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
-    from yardcut.core.run.explaining.report import Report
+    from yardcut.core.run.explaining.report import LineReport, Report
     from yardcut.core.session import Session
     from yardcut.core.writers.targets import RunOptions
 
@@ -70,7 +70,6 @@ def run(
     Each line's rows in and out go to standard error. A cut without a save line writes CSV to standard output.
     """
     from yardcut.core import unattended
-    from yardcut.core.errors import ListError, Mend
     from yardcut.core.session import Session
     from yardcut.core.writers.targets import RunOptions
 
@@ -83,39 +82,42 @@ def run(
     told = say_nothing if quiet else say_line
 
     def work(token: CancelToken, progress: Progress) -> list[tuple[Path | None, Report]]:
-        indices = unattended.cuts_to_run(session, name)
-        if len(indices) > 1 and out is not None:
-            raise ListError("--out stands for one cut's target", mend=Mend("name the cut with --cut"))
+        indices = _wanted(session, name, out)
         say_source(session.open(token, progress))
         for index in indices:
             unattended.check_cut(session, session.cut_list.cuts[index])
         options = RunOptions(out, may_replace, list_path.parent, _names(session), with_hints=not quiet)
-        found: list[tuple[Path | None, Report]] = []
-        if each is None:
-            options = _reported(session, options, report_path)
-            _say_outside(session, indices, options)
-            found += [(report_path, report) for report in
-                      unattended.run_cuts(session, indices, options, token, progress, told, sys.stdout)]  # fmt: skip
-            return found
-        written: list[Path] = []
-        for value, place, per_value in _each(session, each, indices, options, report_path, token, progress):
-            if not quiet:
-                say(f"{each} = {value}")
-            per_value = replace(_reported(session, per_value, place), written=tuple(written))
-            _say_outside(session, indices, per_value)
-            found += [(place, report) for report in
-                      unattended.run_cuts(session, indices, per_value, token, progress, told)]  # fmt: skip
-            written += [Path(path) for _, report in found[-len(indices) :] for path in report.files_written]
-            written += per_value.reports
-        return found
+        if each is not None:
+            return _run_each(session, each, indices, options, report_path, token, progress, told)
+        options = _reported(session, options, report_path)
+        _say_outside(session, indices, options)
+        reports = unattended.run_cuts(session, indices, options, token, progress, told, sys.stdout)
+        return [(report_path, report) for report in reports]
 
     differ = False
     for place, report in with_progress(work, quiet=quiet):
         differ |= _say_report(session, report, earlier, is_last=each is None, quiet=quiet)
-        if place is not None:
-            unattended.write_report(report, Outgoing(place, session.protected, may_replace, private=True))
+        _write_report(session, report, place, may_replace)
     if strict and differ:
         sys.exit(STRICT_EXIT)
+
+
+def _wanted(session: Session, name: str | None, out: Path | None) -> list[int]:
+    """Return the places of the cuts to run. Raises ``ListError`` where one target stands for several."""
+    from yardcut.core import unattended
+    from yardcut.core.errors import ListError, Mend
+
+    indices = unattended.cuts_to_run(session, name)
+    if len(indices) > 1 and out is not None:
+        raise ListError("--out stands for one cut's target", mend=Mend("name the cut with --cut"))
+    return list(indices)
+
+
+def _write_report(session: Session, report: Report, place: Path | None, may_replace: bool) -> None:
+    from yardcut.core import unattended
+
+    if place is not None:
+        unattended.write_report(report, Outgoing(place, session.protected, may_replace, private=True))
 
 
 def _reported(session: Session, options: RunOptions, report_path: Path | None) -> RunOptions:
@@ -135,7 +137,7 @@ def _names(session: Session) -> dict[str, str]:
     return {name: file_name_of(text) for name, text in held.items() if text is not None}
 
 
-def _say_outside(session: Session, indices: list[int], options: RunOptions) -> None:
+def _say_outside(session: Session, indices: Sequence[int], options: RunOptions) -> None:
     from yardcut.core.writers.targets import targets_of
 
     for index in indices:
@@ -144,8 +146,29 @@ def _say_outside(session: Session, indices: list[int], options: RunOptions) -> N
                 say(f"! {target.sentence()}")
 
 
+def _run_each(
+    session: Session, dial: str, indices: Sequence[int], options: RunOptions, report_path: Path | None,
+    token: CancelToken, progress: Progress, told: Callable[[LineReport], None],
+) -> list[tuple[Path | None, Report]]:  # fmt: skip
+    """Run the cuts once for every value of a dial; returns each report with where it is written."""
+    from yardcut.core import unattended
+
+    found: list[tuple[Path | None, Report]] = []
+    written: list[Path] = []
+    for value, place, per_value in _each(session, dial, indices, options, report_path, token, progress):
+        if told is not say_nothing:
+            say(f"{dial} = {value}")
+        per_value = replace(_reported(session, per_value, place), written=tuple(written))
+        _say_outside(session, indices, per_value)
+        reports = list(unattended.run_cuts(session, indices, per_value, token, progress, told))
+        found += [(place, report) for report in reports]
+        written += [Path(path) for report in reports for path in report.files_written]
+        written += per_value.reports
+    return found
+
+
 def _each(
-    session: Session, dial: str, indices: list[int], options: RunOptions, report_path: Path | None,
+    session: Session, dial: str, indices: Sequence[int], options: RunOptions, report_path: Path | None,
     token: CancelToken, progress: Progress,
 ) -> Iterator[tuple[str, Path | None, RunOptions]]:  # fmt: skip
     """Let a dial hold each of its values in turn; yields the value, where its report goes, and where its slice."""

@@ -51,87 +51,123 @@ class YearPlan:
 
 def make_day(plan: YearPlan, day: int, missing: Sequence[str] = ("", "NA", "n/a")) -> Cells:
     """Return the packs of one working day, deterministic from the plan's seed."""
-    first, end = plan.packs_before(day), plan.packs_before(day + 1)
-    count = end - first
-    random = np.random.default_rng([plan.seed, plan.year, day])
-    pick = _Picker(random, count, missing)
-    date = plan.day(day)
-    species = np.array(words.SPECIES)[random.choice(len(words.SPECIES), count, p=words.SPECIES_SHARES)]
-    grade_rank = random.choice(4, count, p=words.GRADE_SHARES)
-    inspector = np.array(words.INSPECTORS)[random.integers(0, len(words.INSPECTORS), count)]
-    size = random.integers(0, len(words.SIZES), count)
-    thickness = np.array([t for t, _ in words.SIZES])[size]
-    width = np.array([w for _, w in words.SIZES])[size]
-    length = 1800 + 300 * np.minimum(14, random.gamma(1.6, 2.2, count).astype(np.int64))
-    boards = random.integers(6, 90, count)
-    volume = np.round(thickness * width * length * boards / 1e9, 3)
-    density = np.round(np.array([words.DENSITY[name] for name in species.tolist()]) * random.normal(1, 0.05, count))
-    kiln_days = random.integers(4, PROBE_DAYS + 1, count)
-    start = random.uniform(28, 62, count)
-    final = np.round(np.clip(random.normal(14.5, 4.2, count), 6.1, 34), 1)
-    base = np.array([words.BASE_PRICE[name] for name in species.tolist()])
-    price = np.round(base * (1.25 - 0.16 * grade_rank) * random.normal(1, 0.08, count) / 5) * 5
-    discount = random.choice([0, 0, 0, 2.5, 5, 7.5, 10], count)
-    sold = random.random(count) < 0.55
-    age = random.integers(20, 300, count)
-    sawn = random.integers(3, 15, count)
-    kiln_in = np.datetime64(date) - kiln_days
-    minute = random.integers(0, 1440, count)
-    note_words = words.DEFECT_NOTES if plan.year != 2029 else words.PLAIN_DEFECT_NOTES
-    tickets = range(first, end)
+    packs = _Packs(plan, day, missing)
+    return {**packs.origins(), **packs.measures(), **packs.sales(), **packs.probes()}
 
-    cells: Cells = {
-        "ticket": [f"{number:05d}-{plan.year % 100}" for number in tickets],
-        "bay": [f"{words.BAY_AISLES[bay % 4]}-{bay // 4 + 1:02d}" for bay in random.integers(0, 48, count).tolist()],
-        "rack_slot": [f"R{slot}" for slot in random.integers(1, 25, count).tolist()],
-        "mill_id": [f"M{mill:02d}" for mill in random.integers(1, 42, count).tolist()],
-        "species": _spelt(species, random),
-        "origin": pick.one_of(words.ORIGINS),
-        "grade": _graded(grade_rank, inspector),
-        "inspector": inspector.tolist(),
-        "shift": pick.one_of(words.SHIFTS),
-        "nominal_size": [f"{words.SIZES[index][0]} x {words.SIZES[index][1]}" for index in size.tolist()],
-        "felled_on": pick.days(np.datetime64(date) - age - sawn, 0.01),
-        "sawn_on": pick.days(np.datetime64(date) - age, 0.0),
-        "kiln_in": pick.moments(kiln_in, minute),
-        "kiln_out": pick.moments(kiln_in + kiln_days, (minute + 37) % 1440),
-        "inspected_at": pick.moments(np.full(count, np.datetime64(date)), np.sort(random.integers(360, 1320, count))),
-        "sold_on": pick.kept(sold, pick.days(np.datetime64(date) + random.integers(1, 60, count), 0.0)),
-        "thickness_mm": pick.numbers(thickness),
-        "width_mm": pick.numbers(width),
-        "length_mm": pick.numbers(length, 0.02),
-        "boards": pick.numbers(boards),
-        "volume_m3": pick.numbers(volume),
-        "weight_kg": pick.numbers(np.round(volume * density, 1), 0.03),
-        "density_kg_m3": pick.numbers(density.astype(np.int64)),
-        "knots": pick.numbers(random.poisson(6, count)),
-        "knot_max_mm": pick.numbers(np.round(random.gamma(2, 6, count)).astype(np.int64), 0.05),
-        "bow_mm": pick.numbers(np.round(random.gamma(2, 1.4, count), 1)),
-        "cup_mm": pick.numbers(np.round(random.gamma(1.5, 0.8, count), 1)),
-        "twist_mm": pick.numbers(np.round(random.gamma(1.2, 1.1, count), 1)),
-        "wane_pct": pick.numbers(np.round(random.exponential(3, count), 1)),
-        "resin_pct": pick.numbers(np.round(random.exponential(1.2, count), 2), 0.1),
-        "moisture_pct": pick.numbers(final, 0.04),
-        "kiln_days": pick.numbers(kiln_days),
-        "price_per_m3": pick.numbers(price.astype(np.int64)),
-        "list_price": pick.numbers(np.round(price * volume, 2)),
-        "discount_pct": pick.numbers(discount, 0.02),
-        "buyer": pick.kept(sold, pick.one_of(words.BUYERS)),
-        "invoice_no": pick.kept(sold, [str(4_100_000_000_000_000_000 + plan.year * 10**12 + number * 37)
-                                       for number in tickets]),
-        "reserved": pick.flags(0.12, 0.06),
-        "certified": pick.flags(0.64, 0.09),
-        "defect_note": pick.kept(random.random(count) < 0.22, pick.one_of(note_words)),
-        "remark": pick.one_of(words.REMARKS),
-        "stack_height_mm": pick.numbers(thickness * ((boards + 5) // 6) + 40),
-        "label_colour": pick.one_of(words.LABEL_COLOURS),
-    }  # fmt: skip
-    decay = (start - final) / start
-    for number, name in enumerate(_PROBES, 1):
-        reading = np.round(final + (start - final) * np.exp(-number / (kiln_days * 0.35)) + random.normal(0, 0.3, count)
-                           * decay, 1)  # fmt: skip
-        cells[name] = pick.kept(kiln_days >= number, pick.numbers(reading, 0.01))
-    return cells
+
+class _Packs:
+    """The packs of a day: what several columns have in common. All is drawn in one sequence, which the seed fixes."""
+
+    def __init__(self, plan: YearPlan, day: int, missing: Sequence[str]) -> None:
+        self.plan = plan
+        self.first, self.end = plan.packs_before(day), plan.packs_before(day + 1)
+        self.count = self.end - self.first
+        self.random = np.random.default_rng([plan.seed, plan.year, day])
+        self.pick = _Picker(self.random, self.count, missing)
+        random, count = self.random, self.count
+        self.date = plan.day(day)
+        self.species = np.array(words.SPECIES)[random.choice(len(words.SPECIES), count, p=words.SPECIES_SHARES)]
+        self.grade_rank = random.choice(4, count, p=words.GRADE_SHARES)
+        self.inspector = np.array(words.INSPECTORS)[random.integers(0, len(words.INSPECTORS), count)]
+        self.size = random.integers(0, len(words.SIZES), count)
+        self.thickness = np.array([t for t, _ in words.SIZES])[self.size]
+        self.width = np.array([w for _, w in words.SIZES])[self.size]
+        self.length = 1800 + 300 * np.minimum(14, random.gamma(1.6, 2.2, count).astype(np.int64))
+        self.boards = random.integers(6, 90, count)
+        self.volume = np.round(self.thickness * self.width * self.length * self.boards / 1e9, 3)
+        self.density = np.round(
+            np.array([words.DENSITY[name] for name in self.species.tolist()]) * random.normal(1, 0.05, count)
+        )
+        self.kiln_days = random.integers(4, PROBE_DAYS + 1, count)
+        self.start = random.uniform(28, 62, count)
+        self.final = np.round(np.clip(random.normal(14.5, 4.2, count), 6.1, 34), 1)
+        self.base = np.array([words.BASE_PRICE[name] for name in self.species.tolist()])
+        self.price = np.round(self.base * (1.25 - 0.16 * self.grade_rank) * random.normal(1, 0.08, count) / 5) * 5
+        self.discount = random.choice([0, 0, 0, 2.5, 5, 7.5, 10], count)
+        self.sold = random.random(count) < 0.55
+        self.age = random.integers(20, 300, count)
+        self.sawn = random.integers(3, 15, count)
+        self.kiln_in = np.datetime64(self.date) - self.kiln_days
+        self.minute = random.integers(0, 1440, count)
+        self.note_words = words.DEFECT_NOTES if plan.year != 2029 else words.PLAIN_DEFECT_NOTES
+        self.tickets = range(self.first, self.end)
+
+    def origins(self) -> Cells:
+        """Return what a pack is, where it comes from, and when."""
+        random, count, pick = self.random, self.count, self.pick
+        day = np.datetime64(self.date)
+        return {
+            "ticket": [f"{number:05d}-{self.plan.year % 100}" for number in self.tickets],
+            "bay": [
+                f"{words.BAY_AISLES[bay % 4]}-{bay // 4 + 1:02d}" for bay in random.integers(0, 48, count).tolist()
+            ],
+            "rack_slot": [f"R{slot}" for slot in random.integers(1, 25, count).tolist()],
+            "mill_id": [f"M{mill:02d}" for mill in random.integers(1, 42, count).tolist()],
+            "species": _spelt(self.species, random),
+            "origin": pick.one_of(words.ORIGINS),
+            "grade": _graded(self.grade_rank, self.inspector),
+            "inspector": self.inspector.tolist(),
+            "shift": pick.one_of(words.SHIFTS),
+            "nominal_size": [f"{words.SIZES[index][0]} x {words.SIZES[index][1]}" for index in self.size.tolist()],
+            "felled_on": pick.days(day - self.age - self.sawn, 0.01),
+            "sawn_on": pick.days(day - self.age, 0.0),
+            "kiln_in": pick.moments(self.kiln_in, self.minute),
+            "kiln_out": pick.moments(self.kiln_in + self.kiln_days, (self.minute + 37) % 1440),
+            "inspected_at": pick.moments(np.full(count, day), np.sort(random.integers(360, 1320, count))),
+            "sold_on": pick.kept(self.sold, pick.days(day + random.integers(1, 60, count), 0.0)),
+        }  # fmt: skip
+
+    def measures(self) -> Cells:
+        """Return what was measured."""
+        random, count, pick = self.random, self.count, self.pick
+        return {
+            "thickness_mm": pick.numbers(self.thickness),
+            "width_mm": pick.numbers(self.width),
+            "length_mm": pick.numbers(self.length, 0.02),
+            "boards": pick.numbers(self.boards),
+            "volume_m3": pick.numbers(self.volume),
+            "weight_kg": pick.numbers(np.round(self.volume * self.density, 1), 0.03),
+            "density_kg_m3": pick.numbers(self.density.astype(np.int64)),
+            "knots": pick.numbers(random.poisson(6, count)),
+            "knot_max_mm": pick.numbers(np.round(random.gamma(2, 6, count)).astype(np.int64), 0.05),
+            "bow_mm": pick.numbers(np.round(random.gamma(2, 1.4, count), 1)),
+            "cup_mm": pick.numbers(np.round(random.gamma(1.5, 0.8, count), 1)),
+            "twist_mm": pick.numbers(np.round(random.gamma(1.2, 1.1, count), 1)),
+            "wane_pct": pick.numbers(np.round(random.exponential(3, count), 1)),
+            "resin_pct": pick.numbers(np.round(random.exponential(1.2, count), 2), 0.1),
+            "moisture_pct": pick.numbers(self.final, 0.04),
+            "kiln_days": pick.numbers(self.kiln_days),
+        }  # fmt: skip
+
+    def sales(self) -> Cells:
+        """Return prices, buyers, flags and notes."""
+        random, count, pick = self.random, self.count, self.pick
+        numbers = [4_100_000_000_000_000_000 + self.plan.year * 10**12 + number * 37 for number in self.tickets]
+        return {
+            "price_per_m3": pick.numbers(self.price.astype(np.int64)),
+            "list_price": pick.numbers(np.round(self.price * self.volume, 2)),
+            "discount_pct": pick.numbers(self.discount, 0.02),
+            "buyer": pick.kept(self.sold, pick.one_of(words.BUYERS)),
+            "invoice_no": pick.kept(self.sold, list(map(str, numbers))),
+            "reserved": pick.flags(0.12, 0.06),
+            "certified": pick.flags(0.64, 0.09),
+            "defect_note": pick.kept(random.random(count) < 0.22, pick.one_of(self.note_words)),
+            "remark": pick.one_of(words.REMARKS),
+            "stack_height_mm": pick.numbers(self.thickness * ((self.boards + 5) // 6) + 40),
+            "label_colour": pick.one_of(words.LABEL_COLOURS),
+        }  # fmt: skip
+
+    def probes(self) -> Cells:
+        """Return the readings of the kiln, a column a day."""
+        random, count, pick = self.random, self.count, self.pick
+        cells: Cells = {}
+        span = self.start - self.final
+        decay = span / self.start
+        for number, name in enumerate(_PROBES, 1):
+            drying = span * np.exp(-number / (self.kiln_days * 0.35))
+            reading = np.round(self.final + drying + random.normal(0, 0.3, count) * decay, 1)
+            cells[name] = pick.kept(self.kiln_days >= number, pick.numbers(reading, 0.01))
+        return cells
 
 
 def _spelt(species: Array, random: np.random.Generator) -> list[str]:

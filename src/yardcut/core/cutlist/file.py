@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
 
@@ -46,6 +46,14 @@ def load_list(path: Path) -> CutList:
 def parse_list(text: str, path: str | None = None) -> CutList:
     """Parse the text of a list; every error is placed in it."""
     statements, trailing = split_statements(text.removeprefix("\ufeff"))
+    _check_version(statements, path)
+    reading = _Reading(path, statements[0])
+    for raw in statements[1:]:
+        reading.take(raw)
+    return reading.whole(trailing)
+
+
+def _check_version(statements: Sequence[RawStatement], path: str | None) -> None:
     first = " ".join(without_comments(statements[0].text).split()) if statements else ""
     version = _VERSION.match(first)
     if version is not None and int(version[1]) > int(FIRST_LINE.split()[1]):
@@ -58,53 +66,72 @@ def parse_list(text: str, path: str | None = None) -> CutList:
         raise ListError(
             f"a list starts with the line: {FIRST_LINE}", place=Place(1, 1, path), mend=Mend("write it above the rest")
         )
-    files: tuple[str, ...] = ()
-    sub_lines: list[SubLine] = []
-    preamble: list[str] = [statements[0].raw]
-    cuts: list[Cut] = []
-    dials: list[Line] = []
-    for raw in statements[1:]:
-        word = raw.first_word
+
+
+class _Reading:
+    """A list as far as it was read: the source with its sub-lines, then dials, then cuts."""
+
+    def __init__(self, path: str | None, first: RawStatement) -> None:
+        self._path = path
+        self._first = first
+        self._files: tuple[str, ...] = ()
+        self._sub_lines: list[SubLine] = []
+        self._preamble = [first.raw]
+        self._cuts: list[Cut] = []
+        self._dials: list[Line] = []
+
+    def take(self, raw: RawStatement) -> None:
+        """Take the next statement."""
+        word, path = raw.first_word, self._path
         place = Place(raw.line, raw.column, path)
         if word == "cut":
-            cuts.append(_new_cut(raw, cuts, place))
-        elif word == LOOK:
-            if not cuts:
-                cuts.append(Cut())
-            cuts[-1] = replace(cuts[-1], looks=(*cuts[-1].looks, _line(raw, path, parse_look)))
-        elif word in VERBS or word == "off":
-            if not cuts:
-                cuts.append(Cut())
-            if cuts[-1].looks:
-                raise ListError("look lines come after all others of a cut", place=place)
-            cuts[-1] = cuts[-1].inserted(len(cuts[-1].lines), _line(raw, path))
-        elif word == DIAL and files and not cuts:
-            dials.append(_dial(raw, dials, path))
+            self._cuts.append(_new_cut(raw, self._cuts, place))
+        elif word == LOOK or word in VERBS or word == "off":
+            self._line_of_cut(raw, place)
         elif word == DIAL:
-            where = "above the cuts" if cuts else "below the source"
-            raise ListError(f"dials stand {where}", place=place)
-        elif cuts:
+            self._dial(raw, place)
+        elif self._cuts:
             _line(raw, path)
         elif word == "source":
-            if files:
+            if self._files:
                 raise ListError("a list has one source", place=place)
-            files = _source(raw, place)
-            preamble.append(raw.raw)
-        elif word in SUB_LINE_WORDS and files and dials:
-            raise ListError(f"a {word} line belongs to the source, above the dials", place=place)
-        elif word in SUB_LINE_WORDS and files:
-            sub_lines.append(_sub_line(raw, path))
-            preamble.append(raw.raw)
+            self._files = _source(raw, place)
+            self._preamble.append(raw.raw)
+        elif word in SUB_LINE_WORDS and self._files:
+            if self._dials:
+                raise ListError(f"a {word} line belongs to the source, above the dials", place=place)
+            self._sub_lines.append(_sub_line(raw, path))
+            self._preamble.append(raw.raw)
         elif word in LATER_VERBS:
             raise NotYetError(f"this version does not have {word} lines yet", place=place)
         else:
             raise ListError(f"{word} starts no line of a list", place=place)
-    if not files:
-        raise ListError(
-            "the list names no source", place=Place(statements[0].line + 1, 1, path),
-            mend=Mend('write: source "yard_2031.csv"'),
-        )  # fmt: skip
-    return CutList(files, tuple(sub_lines), tuple(cuts) or (Cut(),), "".join(preamble), trailing, tuple(dials))
+
+    def _line_of_cut(self, raw: RawStatement, place: Place) -> None:
+        cut = self._cuts.pop() if self._cuts else Cut()
+        if raw.first_word == LOOK:
+            cut = replace(cut, looks=(*cut.looks, _line(raw, self._path, parse_look)))
+        elif cut.looks:
+            raise ListError("look lines come after all others of a cut", place=place)
+        else:
+            cut = cut.inserted(len(cut.lines), _line(raw, self._path))
+        self._cuts.append(cut)
+
+    def _dial(self, raw: RawStatement, place: Place) -> None:
+        if self._cuts or not self._files:
+            raise ListError(f"dials stand {'above the cuts' if self._cuts else 'below the source'}", place=place)
+        self._dials.append(_dial(raw, self._dials, self._path))
+
+    def whole(self, trailing: str) -> CutList:
+        """Return the list, once all was taken."""
+        if not self._files:
+            raise ListError(
+                "the list names no source", place=Place(self._first.line + 1, 1, self._path),
+                mend=Mend('write: source "yard_2031.csv"'),
+            )  # fmt: skip
+        cuts = tuple(self._cuts) or (Cut(),)
+        preamble = "".join(self._preamble)
+        return CutList(self._files, tuple(self._sub_lines), cuts, preamble, trailing, tuple(self._dials))
 
 
 def _dial(raw: RawStatement, dials: list[Line], path: str | None) -> Line:

@@ -149,51 +149,71 @@ def combine(condition: b.BoundCondition, answers: dict[b.Piece, Answers]) -> Ans
 
 
 def _answers(test: b.BoundTest, window: Window) -> Answers:
-    rows = len(window)
-    gone: Array | None = None
-
-    def read(value: b.BoundValue) -> Vector | None:
-        return None if isinstance(value, b.Constant) else seen(value)
-
-    def seen(value: b.BoundValue) -> Vector:
-        """Evaluate, and note where there is no value."""
-        nonlocal gone
-        vector = evaluate(value, window)
-        found = _missing_bits(value, vector, window)
-        gone = found if gone is None else gone if found is None else gone | found
-        return vector
-
     match test:
-        case b.Compare(operator, left, right, ignoring):
-            one, other = read(left), read(right)
-            return of_test(compare(operator, left, one, right, other, ignoring, rows), gone)
         case b.Within():
             return _within(test, window)
-        case b.OneOf(value, constants, ignoring):
-            true = one_of(value, read(value), constants, ignoring, rows)
-            return of_test(true, gone)
-        case b.TextMatch(value=value):
-            vector = seen(value)
-            assert isinstance(vector, CodedVector | PlainVector)
-            return of_test(match_text(vector, test), gone)
-        case b.TextPair(value=value, part=part):
-            one, other = seen(value), seen(part)
-            true, wrong = match_pairs(one.texts(), other.texts(), test)
-            return of_test(true, gone if wrong is None else bit.pack(wrong) if gone is None else gone | bit.pack(wrong))
-        case b.Absent(value):
-            seen(value)
-            return Answers(rows, np.zeros((rows + 7) // 8, dtype=np.uint8) if gone is None else gone)
         case b.Distinct(left, right):
             return _distinct(left, right, window)
         case b.Several(pieces, every):
             return _several([answer_piece(piece, window) for piece in pieces], every)
+        case b.BooleanValue(value) if isinstance(inner := unwrapped(value), b.Truth):
+            return answer_condition(inner.condition, window)  # its answers as they are, without a look at values
+        case b.Absent(value):
+            rows = len(window)
+            seen = _Seen(window)
+            seen.vector(value)
+            return Answers(rows, np.zeros((rows + 7) // 8, dtype=np.uint8) if seen.gone is None else seen.gone)
+    seen = _Seen(window)
+    true = _true(test, seen)
+    return of_test(true, seen.gone)
+
+
+class _Seen:
+    """Values that were evaluated for a test, and the bits of rows where one of them is missing."""
+
+    def __init__(self, window: Window) -> None:
+        self.window = window
+        self.gone: Array | None = None
+
+    def vector(self, value: b.BoundValue) -> Vector:
+        """Evaluate, and note where there is no value."""
+        vector = evaluate(value, self.window)
+        self.without(_missing_bits(value, vector, self.window))
+        return vector
+
+    def unless_constant(self, value: b.BoundValue) -> Vector | None:
+        """Evaluate, but for a constant."""
+        return None if isinstance(value, b.Constant) else self.vector(value)
+
+    def without(self, found: Array | None) -> None:
+        """Note rows without an answer, as bits."""
+        self.gone = found if self.gone is None else self.gone if found is None else self.gone | found
+
+
+def _true(test: b.BoundTest, seen: _Seen) -> Array:
+    """Return for which rows a test is true (bool); arbitrary where a value is missing."""
+    rows = len(seen.window)
+    match test:
+        case b.Compare(operator, left, right, ignoring):
+            one, other = seen.unless_constant(left), seen.unless_constant(right)
+            return compare(operator, left, one, right, other, ignoring, rows)
+        case b.OneOf(value, constants, ignoring):
+            return one_of(value, seen.unless_constant(value), constants, ignoring, rows)
+        case b.TextMatch(value=value):
+            vector = seen.vector(value)
+            assert isinstance(vector, CodedVector | PlainVector)
+            return match_text(vector, test)
+        case b.TextPair(value=value, part=part):
+            texts, parts = seen.vector(value), seen.vector(part)
+            true, wrong = match_pairs(texts.texts(), parts.texts(), test)
+            seen.without(None if wrong is None else bit.pack(wrong))
+            return true
         case b.BooleanValue(value):
-            inner = unwrapped(value)
-            if isinstance(inner, b.Truth):  # its answers as they are, without a look at values
-                return answer_condition(inner.condition, window)
-            vector = seen(value)
-            assert isinstance(vector, NumericVector)
-            return of_test(vector.values != 0, gone)
+            numbers = seen.vector(value)
+            assert isinstance(numbers, NumericVector)
+            found: Array = numbers.values != 0
+            return found
+    raise AssertionError(f"{type(test).__name__} is no test of values")
 
 
 def _distinct(left: b.BoundValue, right: b.BoundValue, window: Window) -> Answers:

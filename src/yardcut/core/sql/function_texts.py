@@ -18,7 +18,7 @@ _EXTRACTED = {
 def call(node: b.Call, said: Sequence[str], dialect: Dialect) -> str:
     """Write a function of values that are written already. Raises ``ListError`` where the database has none like it."""
     is_sqlite = dialect.name == "sqlite"
-    function, kinds = node.function, [each.kind for each in node.arguments]
+    function = node.function
     if function.startswith("EXTRACT "):
         return _extract(function.split()[1], said[0], is_sqlite)
     if function.startswith("TRIM "):
@@ -29,11 +29,18 @@ def call(node: b.Call, said: Sequence[str], dialect: Dialect) -> str:
         return f"TRIM({side} {character} FROM {said[0]})"
     if function.endswith(" OF"):
         return _across(function.split()[0], said, node.kind, dialect)
-    match function:
+    found = _of_texts(node, said, is_sqlite) or _of_values(node, said, dialect, is_sqlite)
+    if found is None:
+        inexact = "its last digit is worked out otherwise there"
+        why = inexact if function in _INEXACT else "databases have none just like it"
+        raise ListError(f"{function} cannot be said in SQL: {why}")
+    return found
+
+
+def _of_texts(node: b.Call, said: Sequence[str], is_sqlite: bool) -> str | None:
+    match node.function:
         case "||":
             return f"({said[0]} || {said[1]})"
-        case "ABS":
-            return f"ABS({said[0]})"
         case "CHAR_LENGTH":
             return f"length({said[0]})" if is_sqlite else f"CHAR_LENGTH({said[0]})"
         case "POSITION":
@@ -44,7 +51,15 @@ def call(node: b.Call, said: Sequence[str], dialect: Dialect) -> str:
             length = f" FOR {said[2]}" if len(said) > 2 else ""
             return f"SUBSTRING({said[0]} FROM {said[1]}{length})"
         case "UPPER" | "LOWER" if not is_sqlite:
-            return f"{function}({said[0]})"
+            return f"{node.function}({said[0]})"
+    return None
+
+
+def _of_values(node: b.Call, said: Sequence[str], dialect: Dialect, is_sqlite: bool) -> str | None:
+    function, kinds = node.function, [each.kind for each in node.arguments]
+    match function:
+        case "ABS":
+            return f"ABS({said[0]})"
         case "SQRT" if not is_sqlite:
             return f"(CASE WHEN {said[0]} >= 0 THEN SQRT({said[0]}) END)"
         case "FLOOR" | "CEILING" if kinds[0] is Kind.INTEGER:
@@ -65,8 +80,7 @@ def call(node: b.Call, said: Sequence[str], dialect: Dialect) -> str:
             return f"CAST({said[0]} + INTERVAL '{said[1].strip('()')} months' AS date)"
         case "CAST":
             return _cast(said[0], kinds[0], node.kind, dialect)
-    why = "its last digit is worked out otherwise there" if function in _INEXACT else "databases have none just like it"
-    raise ListError(f"{function} cannot be said in SQL: {why}")
+    return None
 
 
 def _is_plain_count(value: b.BoundValue) -> bool:

@@ -119,15 +119,13 @@ class _Statement:
         taken = self._taken(draw, f"COUNT(*) OVER ({within.strip()})")
         if keys:
             taken = f'({taken} AND "yardcut key")'
-        has_key = (
-            f', {keys[0].said.removesuffix(self.dialect.code_points)} IS NOT NULL AS "yardcut key"' if keys else ""
-        )
+        bare = keys[0].said.removesuffix(self.dialect.code_points) if keys else ""
+        has_key = f', {bare} IS NOT NULL AS "yardcut key"' if keys else ""
         if draw.remainder:
             taken = f"NOT {taken}"
         columns = ", ".join(quoted_name(name) for name in self.columns.values())
-        inner = (
-            f'SELECT {columns}, {rank} AS "yardcut place", COUNT(*) OVER ({within.strip()}) AS "yardcut there"{has_key}'
-        )
+        there = f'COUNT(*) OVER ({within.strip()}) AS "yardcut there"'
+        inner = f'SELECT {columns}, {rank} AS "yardcut place", {there}{has_key}'
         self.add(
             f"SELECT {columns} FROM (\n    {inner}\n    FROM {quoted_name(self.last)}\n  ) AS ranked WHERE {taken}"
         )

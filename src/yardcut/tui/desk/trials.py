@@ -150,11 +150,24 @@ def try_line(
         return replace(trial, hints=bound.hints if bound is not None else ())
     trial = replace(trial, result=results[-1], hints=bound.hints if bound is not None else ())
     tell(replace(trial, is_whole=False))
-    trial = replace(trial, likely=line_hints(results[-1], moment.executor, token))
+    return _with_hints(moment, trial, results[-1], tell, token, progress)
+
+
+def _with_hints(
+    moment: Moment,
+    trial: Trial,
+    result: LineResult,
+    tell: Callable[[Trial], None],
+    token: CancelToken,
+    progress: Progress,
+) -> Trial:
+    """Add what the rows say of the line, the text that is likely meant, and what a made column holds."""
+    draft = trial.draft
+    trial = replace(trial, likely=line_hints(result, moment.executor, token))
     likely = next((hint.mend for hint in trial.likely if hint.mend), None)
     if likely is not None and not is_look(draft.text):
         trial = replace(trial, mend=likely, mend_leaves=_leaves(moment, draft, likely, token, progress))
-    for made in made_columns(results[-1], moment.executor.runner, token):
+    for made in made_columns(result, moment.executor.runner, token):
         trial = replace(trial, made=made)
         tell(replace(trial, is_whole=False))
     return trial

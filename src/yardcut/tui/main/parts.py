@@ -29,7 +29,7 @@ from yardcut.tui.main.prompting.finding_texts import FindHands
 from yardcut.tui.main.prompting.prompting import Prompting
 from yardcut.tui.main.reading_source import Reading
 from yardcut.tui.main.saving.autosaving import Keeping
-from yardcut.tui.main.saving.saving import Saving
+from yardcut.tui.main.saving.saving_files import Saving
 from yardcut.tui.main.showing import Showing
 from yardcut.tui.main.shown import rest
 from yardcut.tui.widgets.grid.grid_source import PreviewSource

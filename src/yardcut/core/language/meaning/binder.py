@@ -316,30 +316,12 @@ class Binder:
             case t.Name() | t.ColumnNumber():
                 column = self.lookup.column(node)
                 return replace(column.value, name=column.name)
-            case t.Text(value):
-                return b.Constant(Kind.TEXT, value)
-            case t.Number() if node.is_integer:
-                return b.Constant(Kind.INTEGER, int(node.written))
-            case t.Number():
-                return b.Constant(Kind.NUMBER, node.value)
-            case t.Truth(value):
-                if value is None:
-                    raise self.error(node, "NULL cannot stand here", Mend("ask with IS NULL"))
-                return b.Constant(Kind.BOOLEAN, value)
-            case t.Moment(kind, value):
-                return b.Constant(kind, value)
+            case t.Text() | t.Number() | t.Truth() | t.Moment() | t.CurrentDate():
+                return self._literal(node)
             case t.SourceRow():
                 return b.RowNumber()
-            case t.Negated(inner):
-                bound = self.value(inner)
-                if not bound.kind.is_numeric:
-                    raise self.error(node, f"{expression_text(inner)} is {a_kind(bound.kind)} and has no sign")
-                if isinstance(bound, b.Constant):
-                    assert isinstance(bound.value, (int, Decimal))
-                    return b.Constant(bound.kind, -bound.value)
-                return b.Minus(bound, bound.kind)
-            case t.CurrentDate():
-                return b.Constant(Kind.DATE, self.fixed.today)
+            case t.Negated():
+                return self._negated(node)
             case t.Arithmetic():
                 return self._forms.arithmetic(node)
             case t.Call():
@@ -357,6 +339,32 @@ class Binder:
         if condition is None:
             raise self.error(node, "every piece of this is switched off, and it has no value")
         return b.Truth(condition)
+
+    def _literal(self, node: t.Text | t.Number | t.Truth | t.Moment | t.CurrentDate) -> b.Constant:
+        match node:
+            case t.Text(value):
+                return b.Constant(Kind.TEXT, value)
+            case t.Number() if node.is_integer:
+                return b.Constant(Kind.INTEGER, int(node.written))
+            case t.Number():
+                return b.Constant(Kind.NUMBER, node.value)
+            case t.Truth(value):
+                if value is None:
+                    raise self.error(node, "NULL cannot stand here", Mend("ask with IS NULL"))
+                return b.Constant(Kind.BOOLEAN, value)
+            case t.Moment(kind, value):
+                return b.Constant(kind, value)
+            case t.CurrentDate():
+                return b.Constant(Kind.DATE, self.fixed.today)
+
+    def _negated(self, node: t.Negated) -> b.BoundValue:
+        bound = self.value(node.value)
+        if not bound.kind.is_numeric:
+            raise self.error(node, f"{expression_text(node.value)} is {a_kind(bound.kind)} and has no sign")
+        if isinstance(bound, b.Constant):
+            assert isinstance(bound.value, (int, Decimal))
+            return b.Constant(bound.kind, -bound.value)
+        return b.Minus(bound, bound.kind)
 
 
 def _is_number(text: str) -> bool:

@@ -73,33 +73,9 @@ def expression_text(node: t.Expression, least: int = _OR) -> str:
 
 def _expression(node: t.Expression) -> str:
     match node:
-        case t.Name(name, quoted):
-            return name_text(name, quoted)
-        case t.ColumnNumber(number):
-            return f"#{number}"
-        case t.Text(value):
-            return quote_text(value)
-        case t.Dial(name):
-            return f":{name}"
-        case t.Number(written):
-            return written
-        case t.Truth(value):
-            return {True: "TRUE", False: "FALSE", None: "NULL"}[value]
-        case t.Moment(_, value, int() as offset):
-            return f"TIMESTAMP '{format_offset(value, offset)}'"
-        case t.Moment(kind, value):
-            return f"{kind.upper()} '{formatter(kind)(value)}'"
-        case t.SourceRow():
-            return "SOURCE_ROW"
         case t.Negated(value):
             inner = expression_text(value, _SIGN)
             return f"- {inner}" if inner.startswith("-") else f"-{inner}"
-        case t.CurrentDate():
-            return "CURRENT_DATE"
-        case t.Interval(count, field):
-            return f"INTERVAL '{count}' {field}"
-        case t.Word(word):
-            return word
         case t.Call():
             return _call(node)
         case t.Case():
@@ -119,8 +95,38 @@ def _expression(node: t.Expression) -> str:
             return " OR ".join(expression_text(item, _AND) for item in items)
         case t.Off(condition):
             return f"off ({expression_text(condition)})"
-        case _:
-            return _test(node)
+    leaf = _leaf(node)
+    return _test(node) if leaf is None else leaf
+
+
+def _leaf(node: t.Expression) -> str | None:
+    """Write what has no parts; nothing for anything else."""
+    match node:
+        case t.Name(name, quoted):
+            return name_text(name, quoted)
+        case t.ColumnNumber(number):
+            return f"#{number}"
+        case t.Text(value):
+            return quote_text(value)
+        case t.Dial(name):
+            return f":{name}"
+        case t.Number(written):
+            return written
+        case t.Truth(value):
+            return {True: "TRUE", False: "FALSE", None: "NULL"}[value]
+        case t.Moment(_, value, int() as offset):
+            return f"TIMESTAMP '{format_offset(value, offset)}'"
+        case t.Moment(kind, value):
+            return f"{kind.upper()} '{formatter(kind)(value)}'"
+        case t.SourceRow():
+            return "SOURCE_ROW"
+        case t.CurrentDate():
+            return "CURRENT_DATE"
+        case t.Interval(count, field):
+            return f"INTERVAL '{count}' {field}"
+        case t.Word(word):
+            return word
+    return None
 
 
 def _call(node: t.Call) -> str:

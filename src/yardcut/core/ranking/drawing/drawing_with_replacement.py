@@ -43,12 +43,7 @@ def copies_drawn(
     for more rows than can be held.
     """
     total = int(asked.sum())
-    if total > MOST_DRAWN:
-        start, end = work.draw.amount.span
-        raise ListError(
-            f"a draw with replacement makes up to {MOST_DRAWN:,} rows, and this one {total:,}",
-            start=start, end=end, mend=Mend(f"draw {MOST_DRAWN:,} or fewer"),
-        )  # fmt: skip
+    _check_count(work, total)
     ids = RowSet(candidates.table_rows, candidates.bits).ids(0, candidates.count)
     members = _Members()
     if work.groups or work.weight is not None:
@@ -65,17 +60,31 @@ def copies_drawn(
     if weights is None:
         places = starts[group_of] + _part_of(chance, groups.counts[group_of].astype(np.uint64)).astype(np.int64)
     else:
-        sums = np.concatenate(([0.0], np.cumsum(weights)))  # added one after the other: the same on every processor
-        if not np.isfinite(sums[-1]):
-            assert work.draw.weight is not None
-            start, end = work.draw.weight.span
-            raise ListError("these weights add up to more than a number can be", start=start, end=end,
-                            mend=Mend("divide them by something"))  # fmt: skip
-        places = _by_weight(chance, sums, starts[group_of], ends[group_of])
+        places = _by_weight(chance, _running_sums(work, weights), starts[group_of], ends[group_of])
     token.check()
     drawn: Array = ids[places]
     drawn.sort()
     return drawn
+
+
+def _check_count(work: BoundDraw, total: int) -> None:
+    if total > MOST_DRAWN:
+        start, end = work.draw.amount.span
+        raise ListError(
+            f"a draw with replacement makes up to {MOST_DRAWN:,} rows, and this one {total:,}",
+            start=start, end=end, mend=Mend(f"draw {MOST_DRAWN:,} or fewer"),
+        )  # fmt: skip
+
+
+def _running_sums(work: BoundDraw, weights: Array) -> Array:
+    """Return the sums of the weights up to each, 0 first, added one after the other: the same on every processor."""
+    sums: Array = np.concatenate(([0.0], np.cumsum(weights)))
+    if not np.isfinite(sums[-1]):
+        assert work.draw.weight is not None
+        start, end = work.draw.weight.span
+        raise ListError("these weights add up to more than a number can be", start=start, end=end,
+                        mend=Mend("divide them by something"))  # fmt: skip
+    return sums
 
 
 def _part_of(chance: Array, counts: Array) -> Array:

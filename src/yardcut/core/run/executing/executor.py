@@ -64,14 +64,9 @@ class Executor:
         return self.run_bound(lines, token, progress, looked_at=False)
 
     def run_bound(
-        self,
-        lines: Sequence[BoundLine],
-        token: CancelToken | None = None,
-        progress: Progress | None = None,
-        *,
-        within: Resolver | None = None,
-        looked_at: bool = True,
-    ) -> Iterator[LineResult]:
+        self, lines: Sequence[BoundLine], token: CancelToken | None = None, progress: Progress | None = None, *,
+        within: Resolver | None = None, looked_at: bool = True,
+    ) -> Iterator[LineResult]:  # fmt: skip
         """Yield the results of lines that are bound already; ``within`` a run that begins with them.
 
         An order not ``looked_at``, of which the next line takes the first rows, leaves its rows as they are.

@@ -133,6 +133,18 @@ def joined(first: Block, second: Block) -> Block:
     )  # fmt: skip
 
 
+def _check_ends(
+    path: Path, block: bytes, quotes: Array | None, lines_before: int, *, last: bool, has_end: bool
+) -> None:
+    """Refuse a quote that is open at the end of the file, and a row that is longer than any may be."""
+    still_open = int(quotes[-1]) if quotes is not None and len(quotes) % 2 else -1
+    is_too_long = not has_end and len(block) > LONGEST_ROW_BYTES
+    if still_open >= 0 and (last or is_too_long):
+        raise _never_closes(path, lines_before + 1 + block.count(b"\n", 0, still_open))
+    if is_too_long:
+        raise _no_end(path, lines_before + 1)
+
+
 def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
     """Yield the file as blocks of whole rows, the header row first of all.
 
@@ -158,18 +170,10 @@ def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
             if not block and last:
                 return
             quotes = paired_quotes(block, form)
-            still_open = int(quotes[-1]) if quotes is not None and len(quotes) % 2 else -1
-            end = _last_row_end(block, quotes)
-            if last:
-                if still_open >= 0:
-                    raise _never_closes(path, lines_before + block.count(b"\n", 0, still_open) + 1)
-                end = len(block)
+            end = len(block) if last else _last_row_end(block, quotes)
+            _check_ends(path, block, quotes, lines_before, last=last, has_end=end > 0)
             if end == 0:
                 carry = block
-                if len(carry) > LONGEST_ROW_BYTES:
-                    if still_open < 0:
-                        raise _no_end(path, lines_before + 1)
-                    raise _never_closes(path, lines_before + 1 + block.count(b"\n", 0, still_open))
                 continue
             carry = block[end:]
             data = block[:end]

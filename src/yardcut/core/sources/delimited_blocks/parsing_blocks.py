@@ -112,6 +112,37 @@ def parse_block(
     if not block.data.strip(b"\r\n"):
         blank, _ = blank_and_unfit(block, [], width, form.delimiter) if block.data else ([], None)
         return ParsedBlock(0, [], block.bytes_read, _together(dropped, blank))
+    chunks, rows, unfit = _chunks(block, form, width, tasks)
+    found = [chunks[task.number] for task in tasks if task.number in chunks]
+    lines: Array | None = None
+    if lines_in(block.data) + (not block.data.endswith(b"\n")) != rows:
+        # some rows are blank or of another width, or some cells hold line feeds
+        more, lines = blank_and_unfit(block, unfit, width, form.delimiter)
+        dropped = _together(dropped, more)
+    for chunk in found:
+        places = range(block.first_line, block.first_line + rows) if lines is None else lines
+        chunk.lines = [int(places[index]) if index < len(places) else 0 for index, _ in chunk.unfit]
+    return ParsedBlock(
+        rows, found, block.bytes_read, dropped, unreadable_line, block.first_line, lines, _zeros(block.data), start,
+        size,
+    )  # fmt: skip
+
+
+def _zeros(data: bytes) -> int:
+    return data.count(0) if b"\0" in data else 0
+
+
+def _together(removed: list[Dropped], found: list[Dropped]) -> list[Dropped]:
+    """Put the rows removed beforehand, of which only blank lines were left, among those found afterwards."""
+    lines = {row.line + offset for row in removed for offset in range(row.text.count("\n") + 1)}
+    rest = [row for row in found if row.reason != BLANK or row.line not in lines]
+    return sorted(removed + rest, key=lambda row: row.line)
+
+
+def _chunks(
+    block: Block, form: Form, width: int, tasks: list[ColumnTask]
+) -> tuple[dict[int, ColumnChunk], int, list[tuple[str, int]]]:
+    """Return the chunks of columns by their number, how many rows there are, and the rows of another width."""
     by_missing: dict[tuple[str, ...], list[ColumnTask]] = {}
     for task in tasks:
         by_missing.setdefault(task.no_values, []).append(task)
@@ -129,38 +160,7 @@ def parse_block(
             chunks[task.number] = _chunk(
                 task, table.column(str(task.number)), form, task.number in as_text, task.number in zeros
             )
-    found = [chunks[task.number] for task in tasks if task.number in chunks]
-    lines: Array | None = None
-    if lines_in(block.data) + (not block.data.endswith(b"\n")) != rows:
-        # some rows are blank or of another width, or some cells hold line feeds
-        more, lines = blank_and_unfit(block, unfit, width, form.delimiter)
-        dropped = _together(dropped, more)
-    for chunk in found:
-        places = range(block.first_line, block.first_line + rows) if lines is None else lines
-        chunk.lines = [int(places[index]) if index < len(places) else 0 for index, _ in chunk.unfit]
-    return ParsedBlock(
-        rows,
-        found,
-        block.bytes_read,
-        dropped,
-        unreadable_line,
-        block.first_line,
-        lines,
-        _zeros(block.data),
-        start,
-        size,
-    )
-
-
-def _zeros(data: bytes) -> int:
-    return data.count(0) if b"\0" in data else 0
-
-
-def _together(removed: list[Dropped], found: list[Dropped]) -> list[Dropped]:
-    """Put the rows removed beforehand, of which only blank lines were left, among those found afterwards."""
-    lines = {row.line + offset for row in removed for offset in range(row.text.count("\n") + 1)}
-    rest = [row for row in found if row.reason != BLANK or row.line not in lines]
-    return sorted(removed + rest, key=lambda row: row.line)
+    return chunks, rows, unfit
 
 
 def _read_csv(
@@ -176,7 +176,6 @@ def _read_csv(
         unfit.append((row.text, row.actual_columns))
         return "skip"
 
-    names = [str(number) for number in range(width)]
     types = {str(task.number): _arrow_type(task) for task in tasks}
     as_text: set[int] = set()
     while True:
@@ -185,12 +184,12 @@ def _read_csv(
             table = csv.read_csv(
                 pa.BufferReader(block.data),
                 csv.ReadOptions(use_threads=False, block_size=max(len(block.data) + 16, _LEAST_BLOCK_BYTES),
-                                column_names=names),
+                                column_names=[str(number) for number in range(width)]),
                 csv.ParseOptions(delimiter=form.delimiter, quote_char=form.quote,
                                  newlines_in_values=block.quotes is not None,
                                  invalid_row_handler=pass_over),
                 csv.ConvertOptions(column_types=types, null_values=list(no_values), strings_can_be_null=True,
-                                   include_columns=[str(task.number) for task in tasks] or names[:1],
+                                   include_columns=[str(task.number) for task in tasks] or ["0"],
                                    true_values=["true", "TRUE", "True"], false_values=["false", "FALSE", "False"],
                                    decimal_point=form.decimal),
             )  # fmt: skip

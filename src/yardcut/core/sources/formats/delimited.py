@@ -93,25 +93,45 @@ class DelimitedFile:
         )  # fmt: skip
         if block is None or not block.data.strip():
             raise nothing
-        form, data = self._form, block.data
+        form = self._form
+        start, above = self._skipped(block.data)
+        rest = block.without_start(start)
+        header, body_start, comments = self._header_rows(rest)
+        above += comments
+        if not header:
+            raise nothing
+        rows = [next(records(row.decode("utf-8", "replace"), form.delimiter, form.quote), [""]) for row in header]
+        if form.header == 0:
+            return column_names([""] * (form.width or len(rows[0]))), rest.without_start(body_start), (), above
+        width = form.width or max(map(len, rows))
+        padded = [row[:width] + [""] * (width - len(row)) for row in rows]
+        return column_names(joined_names(padded)), rest.without_start(body_start), tuple(header), above
+
+    def _skipped(self, data: bytes) -> tuple[int, list[Dropped]]:
+        """Return where the lines end that are to be skipped, and what stands in them."""
         start = 0
         above: list[Dropped] = []
-        for line in range(1, form.skip + 1):
+        for line in range(1, self._form.skip + 1):
             end = data.find(b"\n", start) + 1 or len(data)
             text = data[start:end].rstrip(b"\r\n").decode("utf-8", "replace")
-            if text.strip(form.delimiter + " "):
+            if text.strip(self._form.delimiter + " "):
                 above.append(Dropped(ABOVE, line, text))
             start = end
-        rest = block.without_start(start)
-        starts, ends = rest.row_bounds()
+        return start, above
+
+    def _header_rows(self, rest: Block) -> tuple[list[bytes], int, list[Dropped]]:
+        """Return the raw header rows (or the first row of all where there is none), where the body begins, comments."""
+        form = self._form
         header: list[bytes] = []
+        comments: list[Dropped] = []
         body_start = 0
+        starts, ends = rest.row_bounds()
         for row_start, row_end in zip(starts.tolist(), ends.tolist(), strict=True):
             row = rest.data[row_start:row_end].rstrip(b"\r")
             comment = form.comment and row.lstrip().startswith(form.comment.encode())
             if comment:
                 line = rest.first_line + rest.data.count(b"\n", 0, row_start)
-                above.append(Dropped(COMMENT, line, row.decode("utf-8", "replace")))
+                comments.append(Dropped(COMMENT, line, row.decode("utf-8", "replace")))
             if row.strip(form.delimiter.encode() + b" ") and not comment:
                 if len(header) == max(1, form.header):
                     break
@@ -121,14 +141,7 @@ class DelimitedFile:
             body_start = min(row_end + 1, len(rest.data))
             if form.header and len(header) == form.header:
                 break
-        if not header:
-            raise nothing
-        rows = [next(records(row.decode("utf-8", "replace"), form.delimiter, form.quote), [""]) for row in header]
-        if form.header == 0:
-            return column_names([""] * (form.width or len(rows[0]))), rest.without_start(body_start), (), above
-        width = form.width or max(map(len, rows))
-        padded = [row[:width] + [""] * (width - len(row)) for row in rows]
-        return column_names(joined_names(padded)), rest.without_start(body_start), tuple(header), above
+        return header, body_start, comments
 
     def kinds(self) -> list[Kind | None]:
         """Guess from rows at the beginning and, for a large file, at four places further down."""

@@ -10,7 +10,7 @@ from yardcut.core.errors import Mend, SourceError, StoppedError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.delimited_blocks.block_index import BlockIndex
 from yardcut.core.sources.delimited_blocks.dropped import DroppedList
-from yardcut.core.sources.delimited_blocks.parsing_blocks import ColumnTask
+from yardcut.core.sources.delimited_blocks.parsing_blocks import ColumnTask, ParsedBlock
 from yardcut.core.sources.delimited_blocks.row_places import RowPlaces
 from yardcut.core.sources.form.lining_up import common_zone, differences, wanted_places
 from yardcut.core.sources.formats.source_file import SourceFile
@@ -133,17 +133,27 @@ class StoreReader:
             else:
                 assert kind is not None
                 again[reader.number] = kind
+        notes = self._notes_of_files()
+        if self._keep_part:
+            self._token = CancelToken()  # the rows are all there; what is left is to give some columns their kind
+        notes += [f"{self._names[reader.number]}: {reader.note}" for reader in readers if reader.note]
+        infos |= self._read_again(again, rows)
+        return self._sealed(infos), notes
+
+    def _notes_of_files(self) -> list[str]:
+        """Say what was met in the bytes of files."""
         notes = self._unmatched + [
             f"{label}, line {line:,}: bytes that are no UTF-8 were read as Windows-1252, from here on"
             for label, line in self._unreadable.items()
         ]
-        notes += [
+        return notes + [
             f"{label}: {count:,} zero {'byte stands' if count == 1 else 'bytes stand'} in its cells, shown as \u2400"
             for label, count in self._zeros.items()
         ]
-        if self._keep_part:
-            self._token = CancelToken()  # the rows are all there; what is left is to give some columns their kind
-        notes += [f"{self._names[reader.number]}: {reader.note}" for reader in readers if reader.note]
+
+    def _read_again(self, again: dict[int, Kind], rows: int) -> dict[int, ColumnInfo]:
+        """Read columns again as other kinds, at last as texts."""
+        infos: dict[int, ColumnInfo] = {}
         while again:
             self._progress.begin(f"reading {len(again)} columns again", self._size)
             retried = [self._afresh(number, kind) for number, kind in again.items()]
@@ -154,7 +164,7 @@ class StoreReader:
                     infos[reader.number] = reader.finish(self._names[reader.number], rows, self._marks, self._places)
                 else:
                     again[reader.number] = Kind.TEXT
-        return self._sealed(infos), notes
+        return infos
 
     def _sealed(self, infos: dict[int, ColumnInfo]) -> dict[int, ColumnInfo]:
         """Add the checks of what was written."""
@@ -205,16 +215,23 @@ class StoreReader:
                     merged[name] = Kind.NUMBER if both == {Kind.INTEGER, Kind.NUMBER} else Kind.TEXT
         return merged
 
+    def _met(self, file_number: int, label: str, block: ParsedBlock, rows: int) -> None:
+        """Note what a block tells when it is met for the first time, ``rows`` before it."""
+        self._places.add(rows, file_number, block)
+        self._block_index.add(file_number, block)
+        if block.unreadable_line and label not in self._unreadable:
+            self._unreadable[label] = block.unreadable_line
+        if block.zeros:
+            self._zeros[label] = self._zeros.get(label, 0) + block.zeros
+        self._dropped.add(label, block.dropped)
+
     def _pass(self, readers: list[ColumnReader], *, first: bool) -> None:
         rows = done = 0
         for file_number, file in enumerate(self._files):
             places = self._places_in[file_number]
             no_values = file.no_values()
-            there = [
-                (reader, places[self._names[reader.number]])
-                for reader in readers
-                if self._names[reader.number] in places
-            ]
+            named = [(reader, places.get(self._names[reader.number])) for reader in readers]
+            there = [(reader, place) for reader, place in named if place is not None]
             absent = [reader for reader in readers if self._names[reader.number] not in places]
             by_place = {place: reader for reader, place in there}
 
@@ -236,16 +253,10 @@ class StoreReader:
                 for chunk in block.chunks:
                     by_place[chunk.task.number].consume(chunk, rows, block.rows, file.marks, file_number)
                 if first:
-                    self._places.add(rows, file_number, block)
-                    self._block_index.add(file_number, block)
+                    self._met(file_number, file.label, block, rows)
                 rows += block.rows
                 if first:
-                    if block.unreadable_line and file.label not in self._unreadable:
-                        self._unreadable[file.label] = block.unreadable_line
-                    if block.zeros:
-                        self._zeros[file.label] = self._zeros.get(file.label, 0) + block.zeros
                     self._file_rows[file_number] = rows - before
-                    self._dropped.add(file.label, block.dropped)
                 self._progress.done, self._progress.rows = done + block.bytes_read, rows
                 if rows:
                     self._token.check()

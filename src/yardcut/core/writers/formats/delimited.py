@@ -71,6 +71,14 @@ def _no_such_character(error: UnicodeEncodeError, encoding: str) -> TargetError:
     )
 
 
+def _write_whole_rows(rows: Iterator[bytes], file: TextTarget) -> None:
+    for data in rows:
+        if isinstance(file, BytesTarget) and file.is_utf8:
+            file.write_bytes(data)
+        else:
+            file.write(str(data, "utf-8", "replace"))
+
+
 def write_stream(
     piece: Frame, file: TextTarget, plan: Plan, token: CancelToken, progress: Progress, own: OwnTexts | None = None
 ) -> None:
@@ -80,11 +88,7 @@ def write_stream(
     if plan.options.header:
         file.write(writing.delimiter.join(writing.cell(column.name, Kind.TEXT) for column in piece.columns) + ending)
     if own is not None and own.rows is not None:
-        for data in own.rows.whole_rows(piece, token, progress):
-            if isinstance(file, BytesTarget) and file.is_utf8:
-                file.write_bytes(data)
-            else:
-                file.write(str(data, "utf-8", "replace"))
+        _write_whole_rows(own.rows.whole_rows(piece, token, progress), file)
         return
     cells = own.cells if own is not None else None
     places = cells.places if cells is not None else frozenset()
@@ -101,8 +105,7 @@ def write_stream(
                 file.write_bytes(lines)
                 continue
             columns = []
-            for place, column in enumerate(piece.columns):
-                vector = vectors[place]
+            for place, (column, vector) in enumerate(zip(piece.columns, vectors, strict=True)):
                 if place in places and isinstance(vector, PlainVector):
                     texts = [text or "" for text in vector.texts()]
                     columns.append(writing.own_cells(texts, column.kind, _gone(plan, column, window, aside[place])))

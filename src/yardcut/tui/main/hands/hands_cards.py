@@ -12,7 +12,7 @@ from yardcut.tui.theme import next_theme
 if TYPE_CHECKING:
     from yardcut.tui.keys.dispatcher import Calls
     from yardcut.tui.main.prompting.prompting import Prompting
-    from yardcut.tui.main.saving.saving import Saving
+    from yardcut.tui.main.saving.saving_files import Saving
     from yardcut.tui.main.stage import Stage
 
 
