@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from helpers import WriteTable, run_lines
 from yardcut.core.expressions.testing.comparing_numbers import SWAPPED, compare_constant, compare_vectors
 from yardcut.core.table.vectors import NumericVector
 from yardcut.core.values.kinds import Kind
@@ -71,3 +72,20 @@ def test_days_and_instants_are_compared_by_time() -> None:
     moments = NumericVector(Kind.TIMESTAMP, np.array([0, 86_400_000_001, -86_400_000_000]))
     assert compare_vectors(days, "=", moments).tolist() == [True, False, True]
     assert compare_vectors(days, "<", moments).tolist() == [False, True, False]
+
+
+@pytest.mark.parametrize(
+    ("condition", "is_true"),
+    [
+        ("DATE '2031-03-01' = TIMESTAMP '2031-03-01 00:00:00'", True),
+        ("TIMESTAMP '2031-03-01 00:00:00' = DATE '2031-03-01'", True),
+        ("DATE '2031-03-01' < TIMESTAMP '2031-03-01 00:00:01'", True),
+        ("DATE '2031-03-02' < TIMESTAMP '2031-03-01 23:59:59'", False),
+        ("TIMESTAMP '1960-01-01 12:00:00' BETWEEN DATE '1960-01-01' AND DATE '1960-01-02'", True),
+    ],
+)
+def test_a_day_beside_a_moment_is_its_midnight_though_both_are_written_out(
+    table_of: WriteTable, condition: str, is_true: bool
+) -> None:
+    (result,) = run_lines(table_of(["a"], [["x"], ["y"]]), f"keep {condition}")
+    assert result.rows.count == (2 if is_true else 0)

@@ -99,3 +99,14 @@ def test_they_stand_in_lines(table_of: WriteTable) -> None:
     assert run_lines(table, "keep MOD(n, 4) = -3 AND ROUND(x) = -4")[-1].rows.count == 1
     assert run_lines(table, "keep ROUND(x, 2) = 2.35 AND CEILING(x) = 3 AND FLOOR(x) = LEAST(2, 5)")[-1].rows.count == 1
     assert run_lines(table, "keep SQRT(x) = 3")[-1].unknown_taken == 1
+
+
+@pytest.mark.parametrize("sign", [1, -1])
+def test_an_integer_rounded_beyond_64_bits_has_no_value(table_of: WriteTable, sign: int) -> None:
+    values = [sign * (2**63 - 1), sign * (2**63 - 8), sign * 9_223_372_036_854_775_799]
+    table = table_of(["n", "x"], [[value, "x"] for value in values])
+    for digits in (1, 2, 5, 18, 19):
+        (result,) = run_lines(table, f"keep ROUND(n, -{digits}) IS NULL")
+        step = 10**digits
+        rounded = [(abs(value) + step // 2) // step * step * sign for value in values]
+        assert result.rows.count == sum(not -(2**63) <= value < 2**63 for value in rounded), digits

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import random
 import statistics
 from collections import Counter
@@ -10,7 +11,7 @@ from typing import Any
 import pytest
 
 from helpers import WriteTable, run_lines
-from yardcut.core.profile.balance import ColumnBalance, column_balances
+from yardcut.core.profile.balance import ColumnBalance, Portion, column_balances
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.scanning.local import LocalRunner
@@ -84,3 +85,11 @@ def test_many_values_are_joined_and_strange_numbers_have_no_mean(table_of: Write
     assert found["g"].portions[-1].label == "28 others"
     assert found["big"].means is None
     assert {each.label for each in found["none"].portions} == {"no value"} if "none" in found else True
+
+
+@pytest.mark.parametrize("replaced", [False, True])
+def test_the_error_of_a_share_is_that_of_the_book(replaced: bool) -> None:
+    """Cochran, Sampling Techniques (1977), 3.2: with the correction for a finite population unless replaced."""
+    balance = ColumnBalance("wood", (Portion("oak", 300, 40),), 1_000, 100, replaced=replaced)
+    rest = 1.0 if replaced else (1_000 - 100) / (1_000 - 1)
+    assert balance.error(balance.portions[0]) == pytest.approx(math.sqrt(0.3 * 0.7 / 100 * rest))

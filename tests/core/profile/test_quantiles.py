@@ -28,6 +28,7 @@ def test_the_same_as_the_statistics_module(values: list[int], parts: int, tenths
     array = np.array(exact, dtype=np.float64 if tenths else np.int64)
     found = [quantile(array, Fraction(number, parts), kind) for number in range(1, parts)]
     assert found == [float(value) for value in wanted]
+    assert all(isinstance(value, int) for value in found if not tenths and value == int(value))
 
 
 def test_days_have_none_between_them(table_of: WriteTable) -> None:

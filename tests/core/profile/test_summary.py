@@ -44,6 +44,14 @@ def test_a_column_without_values(table_of: WriteTable) -> None:
     assert (found.present, found.missing, found.distinct, found.least) == (0, 3, 0, None)
 
 
+def test_many_different_texts_of_which_no_row_is_left(table_of: WriteTable) -> None:
+    table = table_of(["ticket", "n"], [[f"{number:05}", number] for number in range(6_000)])
+    found = summarise(
+        source_frame(table).columns[0], RowSet(6_000, np.zeros(750, dtype=np.uint8)), LocalRunner(table), CancelToken()
+    )
+    assert (found.present, found.distinct, found.least, found.commonest) == (0, 0, None, ())
+
+
 def test_a_shape_counts_now_and_before(table_of: WriteTable) -> None:
     table = table_of(["n", "w"], [[row % 10, "ab"[row % 2]] for row in range(100)])
     columns = source_frame(table).columns

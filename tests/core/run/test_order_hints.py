@@ -40,3 +40,16 @@ def test_the_sequence_of_the_calendar_is_offered(table_of: WriteTable, names: li
 )
 def test_other_words_are_left_alone(values: tuple[str, ...]) -> None:
     assert calendar_sequence(values) == ()
+
+
+def test_why_a_key_never_decides(table_of: WriteTable) -> None:
+    table = table_of(["a", "b", "c"], [["x", "x", 1], ["x", "x", 2], ["y", "y", 3]])
+    executor = Executor(LocalRunner(table))
+
+    def said(line: str) -> list[str]:
+        return [hint.says for hint in line_hints(run_lines(table, line)[-1], executor, CancelToken())]
+
+    assert "b never decides: rows equal before it are equal in it too" in said("order a, b, c")
+    assert "a never decides: no rows are equal before it" in said("order c, a")
+    assert "2 rows are still tied, equal on the key" in said("order a")
+    assert "no two rows are equal on all 2 keys" in said("order a, c")

@@ -85,3 +85,15 @@ def test_hints_that_must_appear(table: Table, line: str, says: str, mend: str, l
 )
 def test_hints_that_must_not(table: Table, line: str) -> None:
     assert hints(table, line) == []
+
+
+def test_of_a_made_column_nothing_is_said_of_what_was_read_as_missing(table: Table) -> None:
+    (hint,) = hints(table, "make s = UPPER(species)", "keep s = 'NA'")
+    assert hint.says == "no row that reaches the line has 'NA' in s"
+
+
+@pytest.mark.parametrize(
+    ("text", "is_offered"), [("9", True), ("1.5", True), ("-3", True), ("1.2.3", False), ("a", False)]
+)
+def test_a_number_is_offered_only_where_the_text_is_one(table: Table, text: str, is_offered: bool) -> None:
+    assert any("CAST(slot AS number)" in hint.mend for hint in hints(table, f"keep slot < '{text}'")) is is_offered

@@ -371,3 +371,15 @@ def test_a_file_replaced_or_damaged_under_a_first_answer_ends_in_a_sentence(tmp_
     write(path, first=7)
     with pytest.raises(SourceError):
         run_lines(table, "keep boards > 3")
+
+
+@pytest.mark.parametrize(
+    "line", ["keep n < 20", "keep n >= 20", "drop n < 20", "keep n >= 48", "keep n < 0", "keep n >= 0"]
+)
+def test_groups_that_their_statistics_settle_at_either_end(tmp_path: Path, line: str) -> None:
+    path = tmp_path / "t.parquet"
+    parquet.write_table(pa.table({"n": list(range(64)), "x": ["a"] * 64}), path, row_group_size=16)
+    (result,) = run_lines(open_table(SourceSpec((str(path),))), line)
+    bound = int(line.split()[-1])
+    wanted = [n for n in range(64) if (n < bound) is ((line.split()[2] == "<") is line.startswith("keep"))]
+    assert result.rows.ids(0, 64).tolist() == wanted

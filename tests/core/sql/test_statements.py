@@ -282,3 +282,11 @@ def test_what_cannot_be_said_is_said_to_be_so(table: Table, lines: tuple[str, ..
         as_statement(bound, table, "rows", dialect)
     assert said in str(caught.value)
     assert caught.value.statement == lines[-1]
+
+
+@pytest.mark.parametrize(("word", "said"), [("GREATEST", "GREATEST"), ("LEAST", "LEAST")])
+def test_texts_are_compared_by_code_point_where_a_database_would_not(table: Table, word: str, said: str) -> None:
+    lines = bind_cut(Cut("", (Line(f"make m = {word}(word, long)"), Line(f"make n = {word}(whole, id)"))), table)
+    statement = as_statement(lines, table, "rows", "postgresql")
+    assert f'{said}("word" COLLATE "C", "long")' in statement
+    assert f'{said}("whole", "id")' in statement
