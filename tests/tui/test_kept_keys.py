@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+import threading
 import time
 from pathlib import Path
 from random import Random
@@ -16,6 +17,7 @@ from textual.widgets import Input, OptionList
 from thoroughness import IS_LONG, some
 from tui.driving import Driven, drive
 from tui.plain_truth import write_packs
+from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.explaining import reason_groups
 from yardcut.tui.cards.card import Card
 
@@ -206,3 +208,34 @@ def test_news_of_values_leaves_the_mark_on_the_value_it_was_on(tmp_path: Path, m
 
 
 WOODS = {"ash": 2, "beech": 30, "elm": 4, "larch": 50, "oak": 6}
+
+
+def test_saving_waits_for_the_rows_that_are_being_counted(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """What is saved is what the last line leaves; a hand that is ahead of the counts is not sent away."""
+    monkeypatch.chdir(tmp_path)
+    path = tmp_path / "t.csv"
+    path.write_text("ticket,boards\n" + "".join(f"{n:03},{n}\n" for n in range(40)))
+    going_on = threading.Event()
+    counted = Executor.run_bound
+
+    def slow(*given: Any, **named: Any) -> Any:
+        going_on.wait(20)
+        yield from counted(*given, **named)
+
+    async def steps(app: Driven) -> None:
+        await app.until("40 rows")
+        while app.app.screen_stack[0].stage.desk is None:  # type: ignore[attr-defined]
+            await app.pause(0.05)
+        await app.settled()
+        monkeypatch.setattr(Executor, "run_bound", slow)
+        await app.press("full_stop", "ctrl+s")
+        assert "save slice ▸" not in await app.settled()
+        going_on.set()
+        await app.until("save slice ▸", "writes 1 row")
+        await app.press("escape")
+        going_on.clear()
+        await app.press("delete", "ctrl+s", "escape", "question_mark")  # Escape lets the key go that waits
+        going_on.set()
+        assert "save slice ▸" not in await app.until("keys and forms")
+
+    drive(path, steps)

@@ -14,7 +14,6 @@ from typing import Any
 from platformdirs import user_cache_path, user_config_path
 
 from yardcut.core.errors import Mend, Place, SettingsError
-from yardcut.core.near import nearest
 from yardcut.core.settings.entries import ENTRIES, Entry
 
 KEYS = "keys"
@@ -120,6 +119,8 @@ def _unknown(written: dict[str, Any], text: str, path: Path) -> list[SettingsErr
     found = []
     for section, inside in written.items():
         if section not in sections or not isinstance(inside, dict):
+            from yardcut.core.near import nearest  # here: the package behind it takes a while to load
+
             near = nearest(section, sorted(sections), 1)
             mend = Mend(f"the sections are {', '.join(f'[{name}]' for name in sorted(sections))}")
             place = _place(text, path, section, "")

@@ -29,7 +29,7 @@ class Action:
 ACTIONS: tuple[Action, ...] = (
     Action("help", Focus.EVERYWHERE, ("question_mark", "f3"), "keys", "this page; type to search it", "find your way", 1),
     Action("panel", Focus.ANYWHERE, ("tab",), "panel", "go from the list to the table and back", "find your way", 5),
-    Action("save", Focus.ANYWHERE, ("ctrl+s",), "save", "save the slice as of the last line", "keep the result", 4, Need.LIST),
+    Action("save", Focus.ANYWHERE, ("ctrl+s",), "save", "save the slice as of the last line", "keep the result", 4, Need.COUNTED),
     Action("save-list", Focus.ANYWHERE, ("f4", "ctrl+l"), "save list", "save the cutting list as a .cut file", "keep the result", 8, Need.LIST),
     Action("leave", Focus.EVERYWHERE, ("ctrl+q",), "leave", "leave Yard Cut", "find your way", 9),
     Action("stop", Focus.ANYWHERE, ("escape", "ctrl+g"), "back", "stop what is under way, or go one step back", "find your way", 4),

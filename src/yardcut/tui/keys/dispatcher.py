@@ -19,6 +19,8 @@ _MOST_LOOKS = 60
 Counted and not timed: where others take the processor, neither looks nor reading go on.
 """
 
+_READING = "the file is still being read"
+
 Calls = Mapping[str, Callable[[], object]]
 
 
@@ -79,6 +81,7 @@ class Dispatcher:
         self._everywhere = everywhere
         self._kept: deque[events.Key | events.Paste] = deque()
         self._looks = 0
+        self._missing = _READING
 
     def take(self, event: events.Key | events.Paste) -> bool:
         """Carry out a key, keep it, or leave it to Textual (``False``)."""
@@ -118,7 +121,7 @@ class Dispatcher:
         self._looks += 1
         if self._looks > _MOST_LOOKS:
             self._kept.clear()
-            place.say("the file is still being read: the keys typed meanwhile were let go")
+            place.say(f"{self._missing}: the keys typed meanwhile were let go")
 
     def press(self, action: Action) -> None:
         """Carry out an action, as if its key had been pressed."""
@@ -133,6 +136,7 @@ class Dispatcher:
     def _try(self, event: events.Key | events.Paste, again: bool = False) -> bool:
         place = self._place()
         if place is None or not place.is_ready:
+            self._missing = _READING
             return self._keep(event, again)
         if isinstance(event, events.Paste):
             return place.take_text(event.text)
@@ -158,6 +162,7 @@ class Dispatcher:
         missing = place.unmet(action.need)
         if missing is not None:
             if place.waits_for(action.need):
+                self._missing = missing
                 return self._keep(event, again)
             place.say(missing)
             return True

@@ -75,6 +75,7 @@ class Need(Enum):
     CELL = "a cell under the cursor"
     COLUMN = "a column under the cursor"
     TRIED = "what is wrong with the line being written"
+    COUNTED = "the rows that the last line leaves, counted"
 
 
 class Edits(Enum):

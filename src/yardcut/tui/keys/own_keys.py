@@ -8,7 +8,6 @@ from dataclasses import replace
 from typing import Any
 
 from yardcut.core.errors import Mend, SettingsError
-from yardcut.core.near import nearest
 from yardcut.core.settings.settings import KEYS, Settings
 from yardcut.tui.keys.actions import ACTIONS, Action
 from yardcut.tui.keys.focus import Focus
@@ -66,6 +65,8 @@ def _keys_of(name: str, written: Any, ids: Mapping[str, Action], settings: Setti
         return SettingsError(f"{name} in [{KEYS}]: {message}", place=place, mend=Mend(mend))
 
     if name not in ids:
+        from yardcut.core.near import nearest  # here: the package behind it takes a while to load
+
         near = nearest(name, list(ids), 1)
         return wrong("there is no such action", f"did you mean {near[0]}?" if near else "docs/settings.md lists them")
     texts = [written] if isinstance(written, str) else written

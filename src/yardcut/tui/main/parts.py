@@ -30,9 +30,11 @@ from yardcut.tui.main.prompting.prompting import Prompting
 from yardcut.tui.main.reading_source import Reading
 from yardcut.tui.main.saving.autosaving import Keeping
 from yardcut.tui.main.saving.saving_files import Saving
+from yardcut.tui.main.saving.slices_to_save import is_known_what_is_saved
 from yardcut.tui.main.showing import Showing
 from yardcut.tui.main.shown import rest
 from yardcut.tui.widgets.grid.grid_source import PreviewSource
+from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
     from yardcut.tui.desk.desk import Desk
@@ -102,7 +104,7 @@ class Parts:
     def _tick(self) -> None:
         self._ticks += 1
         self._showing.show_work()
-        if self._stage.desk is None:
+        if self._stage.mode is None:
             self._stage.dispatcher.let_go()
         self._stage.dispatcher.release()  # whatever it was that came to be ready
 
@@ -168,6 +170,8 @@ class Parts:
             return None if is_tried else "the line is still being tried"
         if stage.desk is None:
             return "the file is still being read"
+        if need is Need.COUNTED and not is_known_what_is_saved(stage.desk.now):
+            return "the rows are still being counted"
         if need is Need.LINE and stage.desk.now.selected < 0:
             return "that is the source: select a line of the list"
         if need is Need.COLUMN and stage.grid.cursor_column is None:
@@ -180,5 +184,7 @@ class Parts:
         """Tell whether an unmet need will be met by itself in a moment."""
         if need is Need.TRIED:
             return True
+        if need is Need.COUNTED and self._stage.desk is not None:
+            return self._stage.jobs.is_running(Job.RESULTS)
         is_young = self._ticks < _YOUNG_TICKS
         return self._stage.desk is None and (is_young or self._stage.table is not None)

@@ -27,6 +27,12 @@ def offcut_looked_at(moment: Moment) -> Frame | None:
     return result.offcut if moment.view is View.OFFCUT and result is not None else None
 
 
+def is_known_what_is_saved(moment: Moment) -> bool:
+    """Tell whether the rows are there that a save would take, or it is known that there are none."""
+    is_there = moment.frame_at(len(moment.lines) - 1) is not None
+    return is_there or moment.wrong is not None or offcut_looked_at(moment) is not None
+
+
 def save_line(moment: Moment) -> Save | None:
     """Return the cut's last save line that is on."""
     from yardcut.core.language.verbs.save import BoundSave
