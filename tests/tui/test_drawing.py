@@ -8,7 +8,7 @@ from random import Random
 
 import pytest
 
-from thoroughness import some
+from thoroughness import IS_LONG, some
 from tui.driving import Driven, drive
 
 
@@ -117,7 +117,7 @@ def test_nudges_change_their_line_and_nothing_beside_it(packs: Path, seed: int) 
         for text in texts:
             await app.line(text)
         await app.press("tab")
-        for _ in range(40):
+        for _ in range(60 if IS_LONG else 20):
             key = rng.choice(["plus", "minus", "plus", "minus", "up", "down", "x", "d"])
             before, selected = lines(app), selected_line(app)
             if key == "d" and selected < 2:
@@ -129,7 +129,7 @@ def test_nudges_change_their_line_and_nothing_beside_it(packs: Path, seed: int) 
             after = lines(app)
             assert len(after) == len(before)
             assert [at for at in range(4) if after[at] != before[at]] in ([], [selected])
-        for _ in range(60):
+        for _ in range(90):
             await app.press_quickly("u")
             if len(lines(app)) < len(texts):
                 break
