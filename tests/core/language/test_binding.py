@@ -126,3 +126,16 @@ def test_a_text_beside_a_day_or_an_instant_is_read_as_one() -> None:
     assert isinstance(second.test, b.Compare)
     assert first.test.right.kind is Kind.TIMESTAMP
     assert second.test.right.kind is Kind.TIMESTAMP
+
+
+@pytest.mark.parametrize(
+    "value",
+    [
+        "AVG(SUM(price_per_m3))",
+        "SUM(price_per_m3 + AVG(price_per_m3))",
+        "MIN(COALESCE(price_per_m3, MAX(price_per_m3)))",
+    ],
+)
+def test_a_value_of_all_rows_does_not_stand_within_another(value: str) -> None:
+    with pytest.raises(ListError, match="looks at all rows and cannot stand within"):
+        bind_line(f"keep price_per_m3 > {value}", YARD_SCOPE)

@@ -56,5 +56,7 @@ def test_every_form_has_an_example_that_parses() -> None:
     for form in VERBS.values():
         parse_statement(form.example)
         assert form.takes in form_for(form.word)
+    assert form_for("").startswith("start with ")
+    assert form_for("gnaw").startswith("start with ")
     assert "random" in form_for("draw random 5")
     assert "both ends" in form_for("keep a BETWEEN 1")

@@ -81,3 +81,10 @@ def test_values_of_any_width_come_in_order(dtype: str) -> None:
         found = in_order(values)
         assert found.tolist() == expected
         assert found.dtype == np.dtype(dtype)
+
+
+@pytest.mark.parametrize("values", [[1, 2, 9], [3, 1], [5], [2.5, 0.5, 7.25]])
+def test_least_and_most_stand_at_the_very_ends(table_of: WriteTable, values: list[float]) -> None:
+    table = table_of(["n", "x"], [[value, "x"] for value in values])
+    found = summarise(source_frame(table).columns[0], RowSet(len(values)), LocalRunner(table), CancelToken())
+    assert (found.least, found.most, found.rows) == (f"{min(values):g}", f"{max(values):g}", len(values))

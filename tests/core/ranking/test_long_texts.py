@@ -37,6 +37,15 @@ def test_ranks_are_places_in_code_point_order(texts: list[str]) -> None:
     assert count == len(distinct)
 
 
+@pytest.mark.parametrize("common", range(30))
+def test_texts_are_told_apart_wherever_they_first_differ(common: int) -> None:
+    texts = ["a" * common + tail for tail in ("c", "b", "bb", "", "c" * 9, "b" + "z" * 9)]
+    offsets, data = join_texts([text.encode() for text in texts])
+    ranks, count = rank_texts(PlainVector(offsets, data), CancelToken())
+    assert list(ranks) == [sorted(texts).index(text) for text in texts]
+    assert count == len(texts)
+
+
 LONG = st.lists(
     st.one_of(st.none(), st.text(alphabet="abé🌲", min_size=1, max_size=14), st.sampled_from(["a" * 8, "a" * 9, "a" * 16, "a" * 30, "a" * 30 + "b"])),
     min_size=1, max_size=60,

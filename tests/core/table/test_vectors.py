@@ -47,3 +47,11 @@ def test_a_dictionary_of_what_is_in_use_says_the_same(codes: list[int]) -> None:
     found = vector.in_use()
     assert found.texts() == vector.texts() == [f"word {code}" if code >= 0 else None for code in codes]
     assert len(found.dictionary) <= max(len(codes), 0) or found is vector
+
+
+def test_only_codes_below_zero_are_missing() -> None:
+    vector = CodedVector(np.array([0, 1, -1, 0], dtype=np.int8), Dictionary(["a", "b"]))
+    mask = vector.missing_mask()
+    assert mask is not None
+    assert mask.tolist() == [False, False, True, False]
+    assert list(vector.texts()) == ["a", "b", None, "a"]
