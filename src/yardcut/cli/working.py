@@ -78,9 +78,12 @@ def _display(progress: Progress, done: threading.Event) -> None:
 
 
 def say_source(table: Table) -> None:
-    """Say on standard error what a user must know of the source: files left out and how they differ, rows dropped."""
+    """Say on standard error what a user must know of the source and of settings that do not count."""
     from yardcut.core.run.explaining.source_report import sentences
+    from yardcut.core.settings.settings import settings
 
+    for trouble in settings().troubles:
+        say(f"! {trouble}")
     for sentence in sentences(table):
         say(f"! {sentence}")
 

@@ -163,6 +163,8 @@ class Dispatcher:
         if missing is not None:
             if place.waits_for(action.need):
                 self._missing = missing
+                if action.need is Need.COUNTED and not again:
+                    place.say(f"{missing}; then: {action.hint}")
                 return self._keep(event, again)
             place.say(missing)
             return True

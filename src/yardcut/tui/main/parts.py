@@ -12,17 +12,17 @@ from yardcut.tui.main.doing import Doing
 from yardcut.tui.main.hands.hands_cards import CardHands
 from yardcut.tui.main.hands.hands_cell import CellHands
 from yardcut.tui.main.hands.hands_column import ColumnHands
-from yardcut.tui.main.hands.hands_compare import Comparing
-from yardcut.tui.main.hands.hands_copy import Copying
+from yardcut.tui.main.hands.hands_compare import CompareHands
+from yardcut.tui.main.hands.hands_copy import CopyHands
 from yardcut.tui.main.hands.hands_cuts import CutsHands
-from yardcut.tui.main.hands.hands_dials import Dialing
-from yardcut.tui.main.hands.hands_draw import Drawing
+from yardcut.tui.main.hands.hands_dials import DialHands
+from yardcut.tui.main.hands.hands_draw import DrawHands
 from yardcut.tui.main.hands.hands_list import ListHands
 from yardcut.tui.main.hands.hands_look import LookHands
 from yardcut.tui.main.hands.hands_offcut import OffcutHands
-from yardcut.tui.main.hands.hands_picture import Picturing
-from yardcut.tui.main.hands.hands_rack import Racking
-from yardcut.tui.main.hands.hands_tree import Treeing
+from yardcut.tui.main.hands.hands_picture import PictureHands
+from yardcut.tui.main.hands.hands_rack import RackHands
+from yardcut.tui.main.hands.hands_tree import TreeHands
 from yardcut.tui.main.hands.hands_values import ValueHands
 from yardcut.tui.main.looking import Looking
 from yardcut.tui.main.prompting.finding_texts import FindHands
@@ -59,18 +59,18 @@ class Parts:
         self._prompting = Prompting(stage, self._showing)
         self._saving = Saving(stage, self._prompting)
         self.keeping = Keeping(stage)
-        racking = Racking(stage, self._prompting)
+        racking = RackHands(stage, self._prompting)
         doing = Doing(stage, self._prompting)
-        drawing = Drawing(stage, self._prompting, doing)
-        treeing = Treeing(stage, drawing.open)
+        drawing = DrawHands(stage, self._prompting, doing)
+        treeing = TreeHands(stage, drawing.open)
         look = LookHands(stage, doing)
-        dialing = Dialing(stage, self._prompting)
-        picturing = Picturing(stage, self._prompting, doing, drawing.nudge_selected)
+        dialing = DialHands(stage, self._prompting)
+        picturing = PictureHands(stage, self._prompting, doing, drawing.nudge_selected)
         self._listeners = (racking, treeing, drawing, look, dialing)
         self._hands = (
             self.keeping,
             ListHands(stage, self._prompting),
-            Copying(stage),
+            CopyHands(stage),
             CellHands(stage, self._prompting, doing),
             racking,
             treeing,
@@ -82,7 +82,7 @@ class Parts:
             FindHands(stage, self._prompting, doing),
             ColumnHands(stage, self._prompting, doing),
             ValueHands(stage, self._prompting, doing),
-            CutsHands(stage, self._prompting, Comparing(stage, self._prompting, picturing.show)),
+            CutsHands(stage, self._prompting, CompareHands(stage, self._prompting, picturing.show)),
             CardHands(stage, self._prompting, self._saving, self.reading.read_again),
         )
 
@@ -104,7 +104,7 @@ class Parts:
     def _tick(self) -> None:
         self._ticks += 1
         self._showing.show_work()
-        if self._stage.mode is None:
+        if self._stage.desk is None or self._stage.mode is None:  # a line that is being tried may take its time
             self._stage.dispatcher.let_go()
         self._stage.dispatcher.release()  # whatever it was that came to be ready
 

@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from yardcut.tui.main.stage import Stage
 
 
-class Comparing:
+class CompareHands:
     """Shows two sides on a card, and what is chosen there in the table or as a picture."""
 
     def __init__(self, stage: Stage, prompting: Prompting, show_picture: Callable[[Subject], None]) -> None:

@@ -16,7 +16,7 @@ _MOST_CHARACTERS = 74_000
 """Some terminals take no more at once (as base64, 100,000 bytes)."""
 
 
-class Copying:
+class CopyHands:
     """Copies what is seen."""
 
     def __init__(self, stage: Stage) -> None:

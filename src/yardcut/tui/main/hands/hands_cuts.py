@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from yardcut.tui.cards.lines.cuts import CutDeed
     from yardcut.tui.desk.desk import Desk
     from yardcut.tui.keys.dispatcher import Calls
-    from yardcut.tui.main.hands.hands_compare import Comparing
+    from yardcut.tui.main.hands.hands_compare import CompareHands
     from yardcut.tui.main.prompting.prompting import Prompting
     from yardcut.tui.main.stage import Stage
 
@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 class CutsHands:
     """Going from cut to cut, adding, copying, naming and taking out."""
 
-    def __init__(self, stage: Stage, prompting: Prompting, comparing: Comparing) -> None:
+    def __init__(self, stage: Stage, prompting: Prompting, comparing: CompareHands) -> None:
         self._stage = stage
         self._prompting = prompting
         self._comparing = comparing

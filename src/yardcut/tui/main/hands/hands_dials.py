@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 _BEGIN = "dial "
 
 
-class Dialing:
+class DialHands:
     """Opens the cards, and does what is chosen there. Several turns of one dial in a row are one edit."""
 
     def __init__(self, stage: Stage, prompting: Prompting) -> None:

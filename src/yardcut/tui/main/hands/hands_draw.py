@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 _BEGIN = "draw random 100"
 
 
-class Drawing:
+class DrawHands:
     """The card of a draw while it is open shows every moment as it comes."""
 
     def __init__(self, stage: Stage, prompting: Prompting, doing: Doing) -> None:

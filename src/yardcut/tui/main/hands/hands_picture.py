@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 _ENDINGS = {".svg": "", ".pdf": ""}
 
 
-class Picturing:
+class PictureHands:
     """The picture of the selected line, or of the column under the cursor."""
 
     def __init__(self, stage: Stage, prompting: Prompting, doing: Doing, nudge: Callable[[int], str]) -> None:

@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from yardcut.tui.rack.rack import RackCard
 
 
-class Racking:
+class RackHands:
     """The rack while it is open shows every moment as it comes."""
 
     def __init__(self, stage: Stage, prompting: Prompting) -> None:

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from yardcut.tui.main.stage import Stage
 
 
-class Treeing:
+class TreeHands:
     """The card of a line's parts shows, while it is open, every moment as it comes."""
 
     def __init__(self, stage: Stage, open_draw: Callable[[], None]) -> None:
