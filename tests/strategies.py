@@ -166,7 +166,7 @@ column_lists = st.builds(
     st.lists(items, max_size=2).map(tuple),
 )
 options = st.builds(
-    WriteOptions,
+    lambda **values: WriteOptions.of(values),
     delimiter=st.sampled_from([None, ";", "\t", "'", '"']), decimal=st.sampled_from([None, ","]), header=flags,
     encoding=st.sampled_from([None, "cp1252"]), quoting=st.sampled_from(["needed", "texts", "all"]),
     line_ends=st.sampled_from(["lf", "crlf"]), missing=st.none() | st.text(max_size=4).filter(str.isprintable),

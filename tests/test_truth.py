@@ -113,8 +113,7 @@ class Productions:
     """Counts which productions of the grammar lines were read by, and which symbol stood under which."""
 
     def __init__(self) -> None:
-        path = Path(grammars.__file__).with_name("cut.lark")
-        self._lark = Lark(path.read_text(encoding="utf-8"), parser="lalr", start="statement", maybe_placeholders=False)
+        self._lark = Lark(grammars.grammar_text(), parser="lalr", start="statement", maybe_placeholders=False)
         parser = self._lark.parser.parser.parser  # type: ignore[attr-defined]
         self.rules = list(parser.callbacks)
         self.used: Counter[Any] = Counter()

@@ -9,6 +9,7 @@ import click
 from yardcut.cli.completing import cuts_of, dials_of
 from yardcut.cli.days import DAY
 from yardcut.cli.working import dial_settings, named_sources, with_progress
+from yardcut.core.sql.dialects import DIALECTS
 
 
 @click.command()
@@ -16,7 +17,7 @@ from yardcut.cli.working import dial_settings, named_sources, with_progress
 @click.option(
     "--for",
     "dialect",
-    type=click.Choice(["postgresql", "sqlite"]),
+    type=click.Choice(list(DIALECTS)),
     default="postgresql",
     show_default=True,
     help="The database it is written for.",

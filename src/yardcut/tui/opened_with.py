@@ -6,7 +6,6 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.form.delimited_form import read_head
 from yardcut.core.sources.form.preview import Preview, read_preview
 from yardcut.core.sources.formats.format_of_files import format_of_file
 from yardcut.core.sources.spec import SourceSpec
@@ -40,12 +39,12 @@ class Opening:
     def look(self) -> Preview | None:
         """Read the first rows of a delimited file; other formats show theirs when they are open."""
         first = self.spec.paths()[0]
-        form = format_of_file(read_head(first, 1 << 12))
-        if form in ("sqlite", "workbook"):
+        form = format_of_file(first)
+        if form.tables:
             from yardcut.core.sources.formats.inside import tables_inside
 
             self.choices = tables_inside(first, self.spec)
-        if form != "delimited":
+        if not form.delimiter:
             return None
         return read_preview(first, self.spec)
 

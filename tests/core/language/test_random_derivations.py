@@ -6,7 +6,6 @@ import random
 import re
 from collections.abc import Iterable, Iterator
 from functools import cache
-from pathlib import Path
 from typing import Any
 
 from lark import Lark
@@ -31,8 +30,7 @@ class Walker:
     """Derives lines from the grammar."""
 
     def __init__(self) -> None:
-        path = Path(grammars.__file__).with_name("cut.lark")
-        lark = Lark(path.read_text(encoding="utf-8"), parser="lalr", start="statement", maybe_placeholders=False)
+        lark = Lark(grammars.grammar_text(), parser="lalr", start="statement", maybe_placeholders=False)
         self.rules: dict[str, list[Any]] = {}
         for rule in lark.rules:
             self.rules.setdefault(rule.origin.name, []).append(rule.expansion)

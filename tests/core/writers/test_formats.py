@@ -23,12 +23,12 @@ from helpers import WriteTable, run_lines
 from yardcut.core.errors import TargetError
 from yardcut.core.expressions import frame as frames
 from yardcut.core.expressions.frame import Frame, rows_at_once
+from yardcut.core.formats import FORMATS, format_by_ending
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.writers.formats import arrow as arrow_file
 from yardcut.core.writers.formats import parquet as parquet_file
 from yardcut.core.writers.formats import workbook
-from yardcut.core.writers.formats_known import BY_ENDING, FORMATS
 from yardcut.core.writers.plans import plan_of
 from yardcut.core.writers.saving_slices import save_slice
 
@@ -161,8 +161,8 @@ def test_a_slice_without_rows(table_of: WriteTable, tmp_path: Path, form: str) -
 
 
 def test_endings_name_formats() -> None:
-    assert BY_ENDING[".ndjson"] == "jsonl"
-    assert {FORMATS[name].name for name in BY_ENDING.values()} == set(FORMATS)
+    assert format_by_ending(".ndjson") == FORMATS["jsonl"]
+    assert all(format_by_ending(ending) == form for form in FORMATS.values() for ending in form.endings)
 
 
 def save(frame: Frame, path: Path, form: str) -> None:

@@ -14,8 +14,8 @@ from pyarrow import parquet
 from commands import assert_sentence, yardcut
 from thoroughness import IS_LONG
 from yardcut.core.errors import ListError
+from yardcut.core.language.save_options import wrong_mark
 from yardcut.core.language.syntax.parsing_lines import parse_statement
-from yardcut.core.language.write_options import wrong_mark
 
 TEXTS = [
     'say "it"',

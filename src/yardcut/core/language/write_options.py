@@ -2,90 +2,54 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields
-from typing import Literal
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
 
-from yardcut.core.values.formatting import quote_text
+from yardcut.core.language.save_options import DECIMAL, DELIMITER, QUOTE, SAVE_OPTIONS, SaveOption, Value
 
-Quoting = Literal["needed", "texts", "all"]
-LineEnds = Literal["lf", "crlf"]
+_MARKS = {DELIMITER: "the delimiter", DECIMAL: "the decimal mark", QUOTE: "the quote"}
 
 
 @dataclass(frozen=True, slots=True)
 class WriteOptions:
-    """Options of a target; ``None`` and the defaults are what its format does anyway.
+    """The options of a target that are not as its format has them anyway: their names with their values.
 
-    For delimited text: ``delimiter``, ``decimal``, ``quote`` (one character each), ``encoding``, ``header``,
-    ``quoting``, ``line_ends``, ``missing`` (what stands for a missing value), and ``guard``, which keeps texts from
-    being run as formulas. For Parquet: ``compression`` and ``group_rows``. ``table`` names the worksheet or the table.
-    ``with_list`` writes the list beside the slice.
+    ``options[DELIMITER]`` is the value of an option, its usual one where nothing was said.
     """
 
-    delimiter: str | None = None
-    decimal: str | None = None
-    quote: str | None = None
-    encoding: str | None = None
-    header: bool = True
-    quoting: Quoting = "needed"
-    line_ends: LineEnds | None = None
-    missing: str | None = None
-    guard: bool = False
-    compression: str | None = None
-    group_rows: int | None = None
-    table: str | None = None
-    with_list: bool = False
+    said: frozenset[tuple[str, object]] = frozenset()
+
+    @classmethod
+    def of(cls, values: Mapping[str, object]) -> WriteOptions:
+        """Return options by their names."""
+        return cls(frozenset((name, value) for name, value in values.items() if value != SAVE_OPTIONS[name].usual))
+
+    def __getitem__(self, option: SaveOption[Value]) -> Value:
+        """Return the value of an option."""
+        return dict(self.said).get(option.name, option.usual)  # type: ignore[return-value] # as it was checked
+
+    def with_value(self, option: SaveOption[Value], value: Value) -> WriteOptions:
+        """Return them with one of another value."""
+        return WriteOptions.of({**dict(self.said), option.name: value})
+
+    def options(self) -> Iterator[SaveOption[object]]:
+        """Yield those that are said, in the order in which they are written."""
+        names = dict(self.said)
+        return (option for option in SAVE_OPTIONS.values() if option.name in names)
 
     def text(self) -> str:
         """Write them as a save line has them, a blank before each."""
-        said = [
-            f" {word} {quote_text(value)}"
-            for word in ("delimiter", "decimal", "quote", "encoding", "missing", "compression", "table")
-            if (value := getattr(self, word)) is not None
-        ]
-        said += [" header no"] if not self.header else []
-        said += [f" quoting {self.quoting}"] if self.quoting != "needed" else []
-        said += [f" line ends {self.line_ends}"] if self.line_ends is not None else []
-        said += [f" row groups of {self.group_rows}"] if self.group_rows is not None else []
-        said += [" guard formulas"] if self.guard else []
-        said += [" with list"] if self.with_list else []
-        return "".join(said)
-
-    def named(self) -> list[str]:
-        """Return the names of the options that are not as their formats have them anyway."""
-        return [each.name for each in fields(self) if getattr(self, each.name) != each.default]
+        return "".join(option.text(self[option]) for option in self.options())
 
 
 NO_OPTIONS = WriteOptions()
 
-_MARKS = ("delimiter", "decimal", "quote")
-_SAID = {"delimiter": "the delimiter", "decimal": "the decimal mark", "quote": "the quote"}
-
-
-def wrong_mark(name: str, mark: str) -> str:
-    """Say why a character cannot be the delimiter, decimal mark or quote of a file that others can read; "" if it can.
-
-    >>> wrong_mark("decimal", "-")
-    "decimal '-' cannot be told from a sign"
-    """
-    written = f"{name} {quote_text(mark)}"
-    if mark in "\r\n\0":
-        return f"{name} takes a character that ends no line and is no zero byte"
-    if mark.isalnum():
-        return f"{written} cannot be told from the letters and digits of the cells"
-    if name != "delimiter" and mark in "+-":
-        return f"{written} cannot be told from a sign"
-    if name != "delimiter" and (mark.isspace() or mark == "_"):
-        return f"{written} cannot be told from what stands in texts"
-    if name == "quote" and mark == ".":
-        return f"{written} cannot be told from a decimal point"
-    return ""
-
 
 def wrong_marks(options: WriteOptions) -> str | None:
     """Say which two marks of some options, all of them given, are one character; ``None`` where they differ."""
-    given = [(name, getattr(options, name)) for name in _MARKS if getattr(options, name) is not None]
-    for place, (name, mark) in enumerate(given):
+    given = [(said, mark) for option, said in _MARKS.items() if (mark := options[option]) is not None]
+    for place, (said, mark) in enumerate(given):
         for other, same in given[:place]:
             if mark == same:
-                return f"{_SAID[other]} and {_SAID[name]} are the same"
+                return f"{other} and {said} are the same"
     return None

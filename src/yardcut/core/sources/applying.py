@@ -7,23 +7,11 @@ from dataclasses import fields
 from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError
-from yardcut.core.sources.form.delimited_form import read_head
+from yardcut.core.formats import Format
 from yardcut.core.sources.spec import CellsLine, FormLine, NoValueLine, QueryLine, SourceSpec, SubLine, TableLine
 
-_ROWS_OF_FORM = frozenset(["skip", "header", "footer"])
 _ALL_OF_FORM = frozenset(part.name for part in fields(FormLine) if part.name != "file")
-_FORM_TAKEN: dict[str, frozenset[str]] = {"delimited": _ALL_OF_FORM, "workbook": _ROWS_OF_FORM}
-_TAKEN: dict[type[SubLine], tuple[str, ...]] = {
-    TableLine: ("workbook", "sqlite"),
-    CellsLine: ("workbook",),
-    QueryLine: ("sqlite",),
-    NoValueLine: ("delimited", "workbook", "sqlite", "json"),
-}
 _WORDS = {TableLine: "table", CellsLine: "cells", QueryLine: "query", NoValueLine: "no value", FormLine: "form"}
-_NAMES = {
-    "delimited": "delimited text", "workbook": "a workbook", "sqlite": "a database", "json": "JSON",
-    "parquet": "Parquet", "arrow": "Arrow",
-}  # fmt: skip
 
 
 class WrongSubLineError(SourceError):
@@ -39,10 +27,10 @@ def check_lines(spec: SourceSpec, paths: Sequence[Path]) -> None:
     from yardcut.core.sources.formats.format_of_files import format_of_file
 
     some = [line for line in spec.lines if type(line) in _WORDS]
-    formats: dict[Path, str] = {}
+    formats: dict[Path, Format] = {}
     for path in paths if some else ():
         try:
-            formats[path] = format_of_file(read_head(path, 1 << 12))
+            formats[path] = format_of_file(path)
         except SourceError:  # it is told of when it is opened
             continue
     for line in some:
@@ -50,22 +38,23 @@ def check_lines(spec: SourceSpec, paths: Sequence[Path]) -> None:
         if about and not any(_takes(form, line) for form in about.values()):
             path, form = next(iter(about.items()))
             raise WrongSubLineError(
-                f"the {_WORDS[type(line)]} line cannot apply to {path.name}, which is {_NAMES[form]}",
+                f"the {_WORDS[type(line)]} line cannot apply to {path.name}, which is {form.is_about}",
                 line,
                 _mend(line, form),
             )
 
 
-def _takes(form: str, line: SubLine) -> bool:
+def _takes(form: Format, line: SubLine) -> bool:
     if isinstance(line, FormLine):
         said = {name for name in _ALL_OF_FORM if getattr(line, name) is not None}
-        return said <= _FORM_TAKEN.get(form, frozenset())
-    return form in _TAKEN[type(line)]
+        return form.form_parts is None or said <= set(form.form_parts)
+    return _WORDS[type(line)] in form.takes
 
 
-def _mend(line: SubLine, form: str) -> Mend:
+def _mend(line: SubLine, form: Format) -> Mend:
     if isinstance(line, NoValueLine):
         return Mend("take it out, and make a column without that text: make x = NULLIF(x, '?')")
-    if isinstance(line, FormLine) and form == "workbook":
-        return Mend("of a workbook it takes skip, header and footer")
+    if isinstance(line, FormLine) and form.form_parts:
+        *most, last = form.form_parts
+        return Mend(f"of {form.is_about} it takes {', '.join(most)} and {last}")
     return Mend("take the line out, or name another file")

@@ -104,13 +104,13 @@ def _says_its_rows(paths: list[Path]) -> bool:
     """Return whether every file that can be read tells its rows and kinds before its values."""
     from yardcut.core.sources.formats.format_of_files import format_of_file
 
-    formats = set()
+    formats = []
     for path in paths:
         try:
-            formats.add(format_of_file(read_head(path, 1 << 12)))
+            formats.append(format_of_file(path))
         except SourceError:
             continue
-    return bool(formats) and formats <= {"parquet", "arrow"}
+    return bool(formats) and all(form.says_its_rows for form in formats)
 
 
 def _open_on_demand(spec: SourceSpec, paths: list[Path], mark: str, folder: Path, token: CancelToken) -> Table:

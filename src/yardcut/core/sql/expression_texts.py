@@ -62,17 +62,14 @@ class Writer:
                 one, other = self._pair(left, right)
                 return f"({one}{by} {operator} {other})"
             case b.Distinct(left, right):
-                word = "IS DISTINCT FROM" if self.dialect.name == "postgresql" else "IS NOT"
-                one, other = self._pair(left, right)
-                return f"({one} {word} {other})"
+                return self._formed("IS DISTINCT FROM", *self._pair(left, right))
             case b.Within(value, low, high, symmetric):
                 by = self.dialect.code_points if value.kind is Kind.TEXT else ""
                 one, least = self._pair(value, low)
                 _, most = self._pair(value, high)
-                if symmetric and self.dialect.name == "sqlite":
-                    least, most = f"min({least}, {most})", f"max({least}, {most})"
-                word = "SYMMETRIC " if symmetric and self.dialect.name == "postgresql" else ""
-                return f"({one}{by} BETWEEN {word}{least} AND {most})"
+                if symmetric:
+                    return self._formed("BETWEEN SYMMETRIC", f"{one}{by}", least, most)
+                return f"({one}{by} BETWEEN {least} AND {most})"
             case b.OneOf(value, constants, ignoring):
                 _refuse_ignoring(ignoring)
                 listed = ", ".join(self._pair(value, constant)[1] for constant in constants)
@@ -88,6 +85,13 @@ class Writer:
             case b.Several(pieces, every):
                 return self._several(pieces, every)
 
+    def _formed(self, name: str, *said: str) -> str:
+        """Write what the dialect has a form for. Raises ``NotSaidError`` where it has none."""
+        form = self.dialect.form(name)
+        if form is None:
+            raise not_said(name, self.dialect.why_not.get(name, f"{self.dialect.name} has none just like it"))
+        return form.format(*said)
+
     def _pair(self, left: b.BoundValue, right: b.BoundValue) -> tuple[str, str]:
         """Write two sides of a comparison; a day beside a moment is its midnight."""
         kinds = {left.kind, right.kind}
@@ -98,38 +102,25 @@ class Writer:
     def _match(self, test: b.TextMatch) -> str:
         _refuse_ignoring(test.ignoring_case)
         value, part, size = self.value(test.value), quoted_text(test.pattern), len(test.pattern)
-        is_sqlite = self.dialect.name == "sqlite"
         if "\0" in test.pattern:
             raise not_said("a text with a zero byte", "no text holds one there")
         match test.how:
             case "regex":
                 raise not_said("LIKE_REGEX", "the database's expressions are others")
-            case "like" if is_sqlite:
-                return f"({value} GLOB {quoted_text(_as_glob(test.pattern, test.option))})"
             case "like":
-                return f"({value} LIKE {part} ESCAPE {quoted_text(test.option)})"
+                return self._formed("LIKE", value, *self.dialect.pattern(test.pattern, test.option))
             case _ if not size:
                 return f"({value} IS NOT NULL OR NULL)"
-            case "contains":
-                return f"(instr({value}, {part}) > 0)" if is_sqlite else f"(POSITION({part} IN {value}) > 0)"
-            case "starts":
-                return f"(substr({value}, 1, {size}) = {part})" if is_sqlite else f"(LEFT({value}, {size}) = {part})"
-            case _:
-                return f"(substr({value}, -{size}) = {part})" if is_sqlite else f"(RIGHT({value}, {size}) = {part})"
+            case how:
+                return self._formed(_TEXT_TESTS[how], value, part, str(size))
 
     def _match_pair(self, test: b.TextPair) -> str:
         _refuse_ignoring(test.ignoring_case)
-        value, part, is_sqlite = self.value(test.value), self.value(test.part), self.dialect.name == "sqlite"
-        match test.how:
-            case "contains":
-                return f"(instr({value}, {part}) > 0)" if is_sqlite else f"(POSITION({part} IN {value}) > 0)"
-            case "starts":
-                return f"(substr({value}, 1, length({part})) = {part})"
-            case "ends" if not is_sqlite:
-                return f"(RIGHT({value}, length({part})) = {part})"
-            case "ends":  # a negative start counts from the right, and none of 0 means all
-                return f"(substr({value}, length({value}) - length({part}) + 1) = {part})"
-        raise not_said("LIKE with a pattern that is a column", "what is no pattern is an error there")
+        if test.how not in _TEXT_TESTS:
+            raise not_said("LIKE with a pattern that is a column", "what is no pattern is an error there")
+        name = _TEXT_TESTS[test.how]
+        name += "" if test.how == "contains" else " VALUE"
+        return self._formed(name, self.value(test.value), self.value(test.part))
 
     def _several(self, pieces: tuple[b.Piece, ...], every: bool) -> str:
         """Write ANY OF and ALL OF: missing values are passed over, and nothing compared is false."""
@@ -195,9 +186,7 @@ class Writer:
         if not value.left.kind.is_numeric:
             if {value.left.kind, value.right.kind} != {Kind.DATE}:
                 raise not_said("a difference of moments", "databases round it otherwise")
-            if self.dialect.days_are_texts:
-                return f"CAST(julianday({left}) - julianday({right}) AS INTEGER)"
-            return f"({left} - {right})"
+            return self._formed("DAYS BETWEEN", left, right)
         match value.operator:
             case "/":
                 return f"(CAST({left} AS {self.dialect.types[Kind.NUMBER]}) / NULLIF({right}, 0))"
@@ -214,34 +203,21 @@ class Writer:
         if value.function == "REPEATED" or reached is None:
             raise not_said(value.function, "it goes by the order of the rows")
         said = ", ".join(map(self.value, value.values)) or "*"
-        if value.function == "QUANTILE":
-            if self.dialect.name == "sqlite":
-                raise not_said("QUANTILE", "sqlite has none")
-            if not value.values[0].kind.is_numeric:
-                raise not_said("QUANTILE of days", "it would lie between them")
-            return f"(SELECT PERCENTILE_CONT({value.share}) WITHIN GROUP (ORDER BY {said}) FROM {quoted_name(reached)})"
-        by = self.dialect.code_points if value.values and value.values[0].kind is Kind.TEXT else ""
+        form = self.dialect.form(value.function)
+        if form is None:
+            raise not_said(value.function, self.dialect.why_not.get(value.function, "databases have none just like it"))
+        kind = value.values[0].kind if value.values else None
+        if value.share is not None and not (kind and kind.is_numeric):
+            raise not_said(f"{value.function} of days", "it would lie between them")
         if value.function in ("AVG", "SUM") and value.kind is Kind.NUMBER:
             said = f"CAST({said} AS {self.dialect.types[Kind.NUMBER]})"
-        by = by if value.function in ("MIN", "MAX") else ""
-        return f"(SELECT {value.function}({said}{by}) FROM {quoted_name(reached)})"
+        by = self.dialect.code_points if kind is Kind.TEXT and value.function in ("MIN", "MAX") else ""
+        return f"(SELECT {form.format(said + by, share=value.share)} FROM {quoted_name(reached)})"
+
+
+_TEXT_TESTS = {"contains": "CONTAINS", "starts": "STARTS WITH", "ends": "ENDS WITH"}
 
 
 def _refuse_ignoring(ignoring: bool) -> None:
     if ignoring:
         raise not_said("IGNORING CASE", "databases fold capitals otherwise")
-
-
-def _as_glob(pattern: str, escape: str) -> str:
-    """Return a LIKE pattern as one of GLOB, which minds capitals."""
-    found, at = "", 0
-    while at < len(pattern):
-        char = pattern[at]
-        if char == escape and escape:
-            at += 1
-            char = pattern[at]
-            found += f"[{char}]" if char in "*?[" else char
-        else:
-            found += {"%": "*", "_": "?"}.get(char) or (f"[{char}]" if char in "*?[" else char)
-        at += 1
-    return found

@@ -16,6 +16,7 @@ from yardcut.core.cutlist.notes import question_of
 from yardcut.core.errors import ListError, Mend, TargetError
 from yardcut.core.expressions.frame import Frame, source_frame, source_scope
 from yardcut.core.language.lines import wants_seed
+from yardcut.core.language.save_options import TABLE, WITH_LIST
 from yardcut.core.language.verbs.save import BoundSave
 from yardcut.core.outgoing import OF_THIS_RUN, Protected, check_apart
 from yardcut.core.progress import CancelToken, Progress
@@ -114,7 +115,9 @@ def _outputs(
 ) -> list[tuple[Path, str]]:  # fmt: skip
     """Return the files a run writes, each once, with what it is; the parts of a slice are known only when it is."""
     slices = {os.path.realpath(target.path): target.path for target in targets if target.parting is None}
-    beside = [target.path for target in targets if target.options.with_list and not is_the_list(target.path, list_path)]
+    beside = [
+        target.path for target in targets if target.options[WITH_LIST] and not is_the_list(target.path, list_path)
+    ]
     lists = {os.path.realpath(path_beside(path)): path_beside(path) for path in beside}
     return [
         *((path, "the slice") for path in slices.values()), *((path, "the list of a slice") for path in lists.values()),
@@ -157,7 +160,7 @@ class _Run:
         if not self.targets and self.options.out is not None:
             self.out = Target(self.options.out_path(), self.options.replace)
         for target in self.all_targets:
-            if target.options.with_list:
+            if target.options[WITH_LIST]:
                 check_beside(target.outgoing(self.protected), session.list_path)
         self.report = Report(
             ", ".join(map(str, session.spec.paths())), table.fingerprint, cut.name, table.rows,
@@ -198,7 +201,7 @@ class _Run:
                 target = self.targets[number].bound(body)
                 key = os.path.abspath(target.path)
                 if key in shared:
-                    name = target.options.table or cut.name or "slice"
+                    name = target.options[TABLE] or cut.name or "slice"
                     waiting.setdefault(key, []).append((self, Sheet(name, result.frame), target))
                 else:
                     self._write(result.frame, target, line.notes, token, progress)
@@ -214,9 +217,9 @@ class _Run:
         protected = self.protected.more(self.options.reports, "where the report goes")
         written = write_target(frame, target, session.spec, protected, token, progress)
         self.wrote(written, written.rows, notes)
-        if target.options.with_list and is_the_list(target.path, session.list_path):
+        if target.options[WITH_LIST] and is_the_list(target.path, session.list_path):
             notes.append("the list beside it is the one that was run")
-        elif target.options.with_list:
+        elif target.options[WITH_LIST]:
             assert session.table is not None
             assert session.today is not None
             text = text_beside(

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.expressions.frame import Frame
+from yardcut.core.formats import function
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.outgoing import Outgoing, writing_to
 from yardcut.core.placing import named_with_link
@@ -123,7 +124,7 @@ def _write_checked(
     """Write a slice and count the rows that are read back. Raises ``TargetError`` where they are others."""
     form = plan.format
     more = (own,) if form.delimiter else ()
-    form.function(form.write_name)(piece, beside, plan, token, progress, *more)
-    rows = form.function(form.count_name)(beside, plan)
+    function(form.write)(piece, beside, plan, token, progress, *more)
+    rows = function(form.count)(beside, plan)
     if rows != piece.rows.count:
         raise TargetError(f"{path}: {piece.rows.count:,} rows were written and {rows:,} read back")

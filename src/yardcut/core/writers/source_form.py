@@ -9,7 +9,8 @@ from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 
-from yardcut.core.language.write_options import LineEnds, wrong_marks
+from yardcut.core.language.save_options import DECIMAL, DELIMITER, ENCODING, LINE_ENDS, QUOTE, SaveOption
+from yardcut.core.language.write_options import WriteOptions, wrong_marks
 from yardcut.core.sources.form.delimited_form import Form
 from yardcut.core.table.table import FileInfo
 from yardcut.core.writers.plans import Plan
@@ -26,31 +27,28 @@ def in_source_form(plan: Plan, files: Sequence[FileInfo]) -> tuple[Plan, str]:
     source = forms[0]
     assert source is not None
     said, usual = plan.said, plan.options
-    decimal = said.decimal or (source.decimal if source.decimal != said.delimiter else ".")
-    delimiter = said.delimiter or (
+    decimal = said[DECIMAL] or (source.decimal if source.decimal != said[DELIMITER] else ".")
+    delimiter = said[DELIMITER] or (
         plan.format.delimiter if "\t" in (plan.format.delimiter, source.delimiter) else source.delimiter
     )
-    if decimal == delimiter and said.delimiter is None:
+    if decimal == delimiter and said[DELIMITER] is None:
         delimiter = _BETWEEN
-    ends: LineEnds = "crlf" if source.line_ends == "crlf" else "lf"
-    options = replace(
-        usual, delimiter=delimiter, decimal=decimal, quote=said.quote or source.quote,
-        encoding=said.encoding or source.encoding, line_ends=said.line_ends or ends,
-    )  # fmt: skip
+    taken: dict[SaveOption[Any], Any] = {
+        DELIMITER: delimiter, DECIMAL: decimal, QUOTE: said[QUOTE] or source.quote,
+        ENCODING: said[ENCODING] or source.encoding,
+        LINE_ENDS: said[LINE_ENDS] or ("crlf" if source.line_ends == "crlf" else "lf"),
+    }  # fmt: skip
+    options = WriteOptions.of({**dict(usual.said), **{option.name: value for option, value in taken.items()}})
     if wrong_marks(options) is not None:
         return plan, ""
-    written = Form(
-        delimiter, decimal, options.encoding or "utf-8", options.quote or '"', line_ends=options.line_ends or "lf"
+    written = Form(delimiter, decimal, taken[ENCODING], taken[QUOTE], line_ends=taken[LINE_ENDS])
+    differs = any(
+        said[option] is None and value != _USUAL.get(option, plan.format.delimiter) for option, value in taken.items()
     )
-    taken = [
-        name
-        for name in ("delimiter", "decimal", "quote", "encoding", "line_ends")
-        if getattr(said, name) is None and getattr(options, name) != _USUAL.get(name, plan.format.delimiter)
-    ]
-    return replace(plan, options=options), f"written as its source is: {written.words()}" if taken else ""
+    return replace(plan, options=options), f"written as its source is: {written.words()}" if differs else ""
 
 
-_USUAL = {"decimal": ".", "quote": '"', "encoding": "utf-8", "line_ends": "lf"}
+_USUAL: dict[SaveOption[Any], str] = {DECIMAL: ".", QUOTE: '"', ENCODING: "utf-8", LINE_ENDS: "lf"}
 
 
 def _form(form: dict[str, Any]) -> Form | None:

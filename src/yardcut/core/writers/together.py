@@ -7,6 +7,8 @@ from dataclasses import dataclass, replace
 
 from yardcut.core.errors import TargetError
 from yardcut.core.expressions.frame import Frame
+from yardcut.core.formats import function
+from yardcut.core.language.save_options import TABLE
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.writers.plans import Plan
@@ -29,19 +31,18 @@ def save_together(
     named = distinct_names(sheets, plan.format.most_name_characters)
     form = plan.format
     with out.opened() as beside:
-        form.function(form.write_several_name)([(each.name, each.frame) for each in named], beside, token, progress)
+        function(form.write_several)([(each.name, each.frame) for each in named], beside, token, progress)
         for each in named:
-            rows = form.function(form.count_name)(beside, _plan_for(plan, each.name))
+            rows = function(form.count)(beside, _plan_for(plan, each.name))
             if rows != each.frame.rows.count:
                 raise TargetError(f"{path}, {each.name}: {each.frame.rows.count:,} rows written, {rows:,} read back")
-    word = "worksheets" if form.name == "xlsx" else "tables"
     said = ", ".join(f"{each.name} {each.frame.rows.count:,}" for each in named)
     total = sum(each.frame.rows.count for each in named)
-    return Written(path, total, path.stat().st_size, also=(f"{len(named)} {word}: {said}",))
+    return Written(path, total, path.stat().st_size, also=(f"{len(named)} {form.several}: {said}",))
 
 
 def _plan_for(plan: Plan, name: str) -> Plan:
-    return replace(plan, options=replace(plan.options, table=name))
+    return replace(plan, options=plan.options.with_value(TABLE, name))
 
 
 def distinct_names(sheets: Sequence[Sheet], most: int) -> list[Sheet]:

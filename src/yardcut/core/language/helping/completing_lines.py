@@ -12,6 +12,7 @@ from yardcut.core.errors import ListError
 from yardcut.core.language.functions import FUNCTIONS
 from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.language.meaning.scope import Scope
+from yardcut.core.language.save_options import SAVE_OPTIONS
 from yardcut.core.language.syntax.parsing_lines import read_as_far
 from yardcut.core.language.syntax.printing import name_text
 from yardcut.core.language.verbs.table import VERBS
@@ -107,7 +108,8 @@ def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Complet
         ]
     if partial[:1] not in ("'", '"'):
         typed = partial.lower()
-        words = [word for terminal, word in _WORDS.items() if terminal in accepted and word.lower().startswith(typed)]
+        known = {**_WORDS, **{option.terminal: option.words for option in SAVE_OPTIONS.values()}}
+        words = [word for terminal, word in known.items() if terminal in accepted and word.lower().startswith(typed)]
         found = [Option(word if word.endswith("(") else word + " ") for word in words]
         options = options + found if "NAME" in accepted else found + options
     return Completion(start, tuple(options[:most]))

@@ -39,11 +39,11 @@ def form_for(text: str) -> str:
             return f"{SOURCE_FORMS[words[0]]}   {meaning(text)}"
         *others, last = VERBS
         return f"start with {', '.join(others)} or {last}"
-    if len(words) > 1 and words[1] in verb.forms:
-        return verb.forms[words[1]]
+    if len(words) > 1 and words[1] in verb.forms():
+        return verb.forms()[words[1]]
     if verb.word == "save":
-        options = [word for word in reversed(words[2:]) if word in verb.forms]
-        return verb.forms[options[0]] if options else f"{verb.takes}   for example  {verb.example}"
+        options = [word for word in reversed(words[2:]) if word in verb.forms()]
+        return verb.forms()[options[0]] if options else f"{verb.form()}   for example  {verb.example}"
     begun = words[-1].rpartition("(")
     if begun[1] and begun[0].upper() in FUNCTIONS:
         signature = FUNCTIONS[begun[0].upper()]
@@ -56,4 +56,4 @@ def form_for(text: str) -> str:
                 return OPERATOR_FORMS[word]
             if word in ("and", "or"):
                 break
-    return f"{verb.takes}   for example  {verb.example}"
+    return f"{verb.form()}   for example  {verb.example}"

@@ -16,6 +16,7 @@ from pathlib import Path
 import lark
 from lark import Lark
 
+from yardcut.core.language.save_options import SAVE_OPTIONS, options_grammar
 from yardcut.core.placing import placed
 from yardcut.core.private import private_folder
 from yardcut.core.settings.folders import cache_folder
@@ -30,12 +31,18 @@ def grammar(name: str = "cut", start: str = "statement") -> Lark:
     loading of a grammar does.
     """
     with _LOADING:
-        return _load(name, start)
+        return _load(name, start, tuple(SAVE_OPTIONS) if name == "cut" else ())
+
+
+def grammar_text(name: str = "cut") -> str:
+    """Return a grammar of this package; that of the lines of a cut has a rule made of the table of save options."""
+    text = (files("yardcut.core.language.syntax") / f"{name}.lark").read_text(encoding="utf-8")
+    return text + options_grammar() if name == "cut" else text
 
 
 @cache
-def _load(name: str, start: str) -> Lark:
-    text = (files("yardcut.core.language.syntax") / f"{name}.lark").read_text(encoding="utf-8")
+def _load(name: str, start: str, options: tuple[str, ...] = ()) -> Lark:
+    text = grammar_text(name)
     path = _kept_path(name, start, text)
     kept = _kept(path)
     if kept is not None:

@@ -5,15 +5,18 @@ from __future__ import annotations
 import re
 
 from yardcut.core.errors import ListError
+from yardcut.core.language.save_options import SAVE_OPTIONS, words_pattern
 from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.verbs.save import Save
 from yardcut.core.values.formatting import quote_name
 
-_WORD = re.compile(
-    r"\s(?=(as|delimiter|decimal|quote|encoding|missing|compression|table|header|quoting|line\s+ends|guard\s+formulas"
-    r"|one\s+file\s+per|row\s+groups|with\s+list|replace)(?!\w))",
-    re.IGNORECASE,
-)
+_OTHERS = ("as", "one file per", "replace")
+
+
+def _word() -> re.Pattern[str]:
+    """Return what finds the first word of anything that stands behind a path."""
+    words = "|".join(words_pattern(each) for each in (*_OTHERS, *(option.words for option in SAVE_OPTIONS.values())))
+    return re.compile(rf"\s(?=({words})(?!\w))", re.IGNORECASE)
 
 
 def parse_save_words(text: str) -> Save:
@@ -25,7 +28,7 @@ def parse_save_words(text: str) -> Save:
     text = text.strip()
     if text[:1] in "'\"":
         return _parsed(f"save {text}")
-    for joint in _WORD.finditer(text):
+    for joint in _word().finditer(text):
         try:
             return _parsed(f"save {quote_name(text[: joint.start()].strip())} {text[joint.start() :].strip()}")
         except ListError:
@@ -35,7 +38,7 @@ def parse_save_words(text: str) -> Save:
 
 def wrong_words(text: str) -> str:
     """Say what is wrong with words that look like options and cannot be read as such; "" where there are none."""
-    joint = _WORD.search(text)
+    joint = _word().search(text)
     if joint is None or text[:1] in "'\"" or parse_save_words(text).path != text.strip():
         return ""
     try:

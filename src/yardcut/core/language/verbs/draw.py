@@ -246,7 +246,7 @@ DRAW = Verb(
     _text,
     _bind,
     seeded=_seeded,
-    forms={
+    forms=lambda: {
         "first": "draw first 100 [percent] [per species]",
         "last": "draw last 5 percent [per species]",
         "top": "draw top 12 by price_per_m3 [, grade] [per species] [with ties]",

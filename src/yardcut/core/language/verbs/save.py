@@ -2,26 +2,24 @@
 
 from __future__ import annotations
 
-import codecs
 from dataclasses import dataclass
 from typing import Any
 
 from lark import Token
 
 from yardcut.core.errors import ListError, Mend, YardcutError
+from yardcut.core.formats import written_formats
 from yardcut.core.language import tree as t
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.binder import Binder
 from yardcut.core.language.meaning.scope import Scope
+from yardcut.core.language.save_options import SAVE_OPTIONS, WrongValueError, rows_of
 from yardcut.core.language.syntax.building_expressions import unquote
 from yardcut.core.language.syntax.printing import side_text
 from yardcut.core.language.verbs.verb import Effect, Verb
-from yardcut.core.language.write_options import NO_OPTIONS, WriteOptions, wrong_mark, wrong_marks
+from yardcut.core.language.write_options import NO_OPTIONS, WriteOptions, wrong_marks
 from yardcut.core.paths import path_of
 from yardcut.core.values.formatting import quote_name
-
-_EXAMPLES = {"delimiter": "delimiter ';'", "decimal": "decimal ','", "quote": "quote '\"'"}
-_ONE_CHARACTER = tuple(_EXAMPLES)
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,48 +59,40 @@ def _save(span: t.Span, items: list[Any]) -> Save:
     options: dict[str, Any] = {}
     own: dict[str, Any] = {}
     for item in items[2:]:
-        name, value = _NAMED[item.type] if isinstance(item, Token) else item
+        name, value = ("replace", True) if isinstance(item, Token) else item
         where = own if name in ("format", "replace", "per", "per_rows") else options
         if name in where or (name in ("per", "per_rows") and own.keys() & {"per", "per_rows"}):
-            raise ListError(f"{_WORDS.get(name, name)} stands twice in this line", start=span[0], end=span[1])
+            words = SAVE_OPTIONS[name].words if name in SAVE_OPTIONS else _WORDS.get(name, name)
+            raise ListError(f"{words} stands twice in this line", start=span[0], end=span[1])
         where[name] = value
     path = unquote(items[1])
     if not path:
         raise ListError("save takes a path, and this is none", start=span[0], end=span[1])
-    return Save(path, options=WriteOptions(**options), span=span, **own)
+    return Save(path, options=WriteOptions.of(options), span=span, **own)
 
 
-_NAMED = {"REPLACE": ("replace", True), "GUARD": ("guard", True), "WITH_LIST": ("with_list", True)}
-_WORDS = {
-    "format": "as", "per": "one file per", "per_rows": "one file per", "guard": "guard formulas",
-    "with_list": "with list", "line_ends": "line ends", "group_rows": "row groups of",
-}  # fmt: skip
+_WORDS = {"format": "as", "per": "one file per", "per_rows": "one file per"}
 
 
-def _text_option(span: t.Span, items: list[Any]) -> tuple[str, str]:
-    name, text = str(items[0]).lower(), unquote(items[1])
-    if name == "delimiter":
-        text = text.replace("\\t", "\t")
-    if name in _ONE_CHARACTER:
-        wrong = f"{name} takes one character" if len(text) != 1 else wrong_mark(name, text)
-        if wrong:
-            raise ListError(wrong, start=span[0], end=span[1], mend=Mend(f"for example: {_EXAMPLES[name]}"))
-    if name == "quote" and not text.isascii():
-        raise ListError(
-            f"quote takes a character of ASCII, such as ' or \": {text} is written in more than one byte",
-            start=span[0], end=span[1],
-        )  # fmt: skip
-    return name, text
+def _option(span: t.Span, items: list[Any]) -> tuple[str, object]:
+    option = next(each for each in SAVE_OPTIONS.values() if each.terminal == items[0].type)
+    written = str(items[1]) if len(items) > 1 else ""
+    try:
+        return option.name, option.value_of(unquote(items[1]) if option.takes == "text" else written)
+    except WrongValueError as error:
+        place = (items[1].start_pos or 0, items[1].end_pos or 0) if option.takes == "rows" else span
+        raise _refusal(error, place) from None
+
+
+def _refusal(error: WrongValueError, span: t.Span) -> ListError:
+    return ListError(error.message, start=span[0], end=span[1], mend=Mend(error.mend) if error.mend else None)
 
 
 def _whole(token: Token) -> int:
-    start, end = token.start_pos or 0, token.end_pos or 0
-    if not token.isdigit() or not 0 < len(token.lstrip("0")) <= _MOST_DIGITS:
-        raise ListError(f"a number of rows stands here, from 1, not {token}", start=start, end=end)
-    return int(token)
-
-
-_MOST_DIGITS = 18
+    try:
+        return rows_of(str(token))
+    except WrongValueError as error:
+        raise _refusal(error, (token.start_pos or 0, token.end_pos or 0)) from None
 
 
 def _one_file(span: t.Span, items: list[Any]) -> tuple[str, Any]:
@@ -127,47 +117,25 @@ def _bind(body: Save, binder: Binder) -> tuple[BoundSave, Scope]:
     wrong = wrong_marks(options)
     if wrong is not None:
         raise ListError(wrong, start=body.span[0], end=body.span[1])
-    if options.encoding is not None and not _is_encoding(options.encoding):
-        raise ListError(f"there is no encoding {options.encoding}", start=body.span[0], end=body.span[1],
-                        mend=Mend("for example: encoding 'utf-8', 'utf-16' or 'cp1252'"))  # fmt: skip
     return BoundSave(body, None if body.per is None else binder.value(body.per)), binder.scope
-
-
-_NO_FILES = frozenset(["idna", "punycode", "unicode_escape", "raw_unicode_escape", "undefined"])
-"""Codecs of Python for names and literals: no other program reads files in them."""
-
-
-def _is_encoding(name: str) -> bool:
-    try:
-        return codecs.lookup(name).name.replace("-", "_") not in _NO_FILES and "a".encode(name).decode(name) == "a"
-    except (LookupError, UnicodeError, ValueError, TypeError, AssertionError):
-        return False
 
 
 SAVE = Verb(
     "save",
-    'save "path" [as csv | tsv | parquet | arrow | jsonl | json | xlsx | sqlite] [options] [replace]',
+    lambda: f'save "path" [as {" | ".join(form.name for form in written_formats())}] [options] [replace]',
     "writes the slice as it is at this line",
     'save "winter-oak.csv" delimiter \';\' missing \'NA\'',
     Effect.WRITES,
     {
         "save_format": lambda span, items: ("format", str(items[0]).lower()),
-        "save_text": _text_option,
-        "save_header": lambda span, items: ("header", items[0].type == "YES"),
-        "quoting": lambda span, items: ("quoting", str(items[0]).lower()),
-        "line_ends": lambda span, items: ("line_ends", str(items[0]).lower()),
+        "save_option": _option,
         "one_file": _one_file,
-        "row_groups": lambda span, items: ("group_rows", _whole(items[0])),
         "save": _save,
     },
     _text,
     _bind,
-    forms={
-        "delimiter": "save \"oak.csv\" delimiter ';' decimal ',' quote '\"' encoding 'cp1252' header no",
-        "quoting": "save \"oak.csv\" quoting needed | texts | all, line ends lf | crlf, missing 'NA', guard formulas",
-        "compression": "save \"oak.parquet\" compression 'zstd' row groups of 100000",
-        "table": "save \"woods.xlsx\" table 'oak': several cuts go into one workbook or database",
+    forms=lambda: {
+        **{option.words.split()[0]: f"{option.form}: {option.says}" for option in SAVE_OPTIONS.values()},
         "one": 'save "{species}.csv" one file per species, or save "part-{n}.csv" one file per 100000 rows',
-        "with": 'save "oak.csv" with list: the list goes with it, as oak.cut',
     },
 )  # fmt: skip

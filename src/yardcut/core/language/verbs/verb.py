@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
 
@@ -33,7 +33,7 @@ class Verb:
     """
 
     word: str
-    takes: str
+    takes: str | Callable[[], str]
     does: str
     example: str
     effect: Effect
@@ -43,4 +43,8 @@ class Verb:
     said: Callable[[Any], str] = lambda body: ""
     breaks: Callable[[Any, str], tuple[int, ...]] = lambda body, text: ()
     seeded: Callable[[Any, int], Any] = lambda body, seed: body
-    forms: Mapping[str, str] = field(default_factory=dict)
+    forms: Callable[[], Mapping[str, str]] = dict
+
+    def form(self) -> str:
+        """Return what it takes, as it is now: a table that it names may have grown."""
+        return self.takes if isinstance(self.takes, str) else self.takes()

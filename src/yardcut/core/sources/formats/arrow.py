@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from pathlib import Path
 from typing import Any
 
+from yardcut.core.progress import CancelToken
 from yardcut.core.sources.formats.arrow_batches import BATCH_ROWS, WINDOW_ROWS, BatchFile
+from yardcut.core.sources.spec import SourceSpec
 
 
 class ArrowTable(BatchFile):
@@ -60,3 +63,8 @@ def _only(*places: int) -> Any:
     import pyarrow as pa
 
     return pa.ipc.IpcReadOptions(included_fields=list(places))
+
+
+def arrow_files(path: Path, spec: SourceSpec, token: CancelToken) -> list[ArrowTable]:
+    """Open a file as the table it is. Raises ``SourceError``."""
+    return [ArrowTable(path, spec)]

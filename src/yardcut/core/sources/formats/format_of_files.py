@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import SourceError
+from yardcut.core.formats import Format, format_of, function
 from yardcut.core.progress import CancelToken
 from yardcut.core.sources.form.delimited_form import read_head
 from yardcut.core.sources.spec import SourceSpec
@@ -14,55 +15,15 @@ from yardcut.core.sources.spec import SourceSpec
 if TYPE_CHECKING:
     from yardcut.core.sources.formats.source_file import SourceFile
 
-PARQUET, ARROW, ZIP, OLD_WORKBOOK, SQLITE = (
-    b"PAR1", b"ARROW1", b"PK\x03\x04", b"\xd0\xcf\x11\xe0", b"SQLite format 3\x00",
-)  # fmt: skip
 
-
-def format_of_file(head: bytes) -> str:
-    """Return the format of a file by its first (uncompressed) bytes."""
-    if head.startswith(PARQUET):
-        return "parquet"
-    if head.startswith(ARROW):
-        return "arrow"
-    if head.startswith((ZIP, OLD_WORKBOOK)):
-        return "workbook"
-    if head.startswith(SQLITE):
-        return "sqlite"
-    start = head.lstrip(b"\xef\xbb\xbf \t\r\n")
-    if start.startswith(b"{") and (b'"' in start[:200] or start[1:2] == b"}"):
-        return "json"
-    if start.startswith(b"[") and start[1:200].lstrip().startswith((b"{", b"]")):
-        return "json"
-    return "delimited"
+def format_of_file(path: Path) -> Format:
+    """Return the format of a file by its content. Raises ``SourceError``."""
+    return format_of(read_head(path, 1 << 12))
 
 
 def open_file(path: Path, spec: SourceSpec, token: CancelToken) -> list[SourceFile]:
     """Open one file: a workbook or a database may hold several tables. Raises ``SourceError``."""
-    match format_of_file(read_head(path, 1 << 12)):
-        case "parquet":
-            from yardcut.core.sources.formats.parquet import ParquetTable
-
-            return [ParquetTable(path, spec)]
-        case "arrow":
-            from yardcut.core.sources.formats.arrow import ArrowTable
-
-            return [ArrowTable(path, spec)]
-        case "json":
-            from yardcut.core.sources.formats.json_records import JsonFile
-
-            return [JsonFile(path, spec)]
-        case "workbook":
-            from yardcut.core.sources.formats.workbook import worksheets
-
-            return list(worksheets(path, spec, token))
-        case "sqlite":
-            from yardcut.core.sources.formats.sqlite import database_tables
-
-            return list(database_tables(path, spec, token))
-    from yardcut.core.sources.formats.delimited import DelimitedFile
-
-    return [DelimitedFile(path, spec)]
+    return list(function(format_of_file(path).read)(path, spec, token))
 
 
 def open_files(paths: Sequence[Path], spec: SourceSpec, token: CancelToken) -> tuple[list[SourceFile], list[str]]:

@@ -7,8 +7,8 @@ from itertools import islice
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from yardcut.core.formats import function
 from yardcut.core.progress import CancelToken
-from yardcut.core.sources.form.delimited_form import read_head
 from yardcut.core.sources.formats.format_of_files import format_of_file, open_file
 from yardcut.core.sources.spec import SourceSpec, TableLine
 from yardcut.core.values.kinds import Kind
@@ -39,16 +39,8 @@ def tables_inside(path: Path, spec: SourceSpec) -> list[tuple[str, str]]:
     """
     if spec.tables(path) is not None or spec.query(path) is not None:
         return []
-    found: list[tuple[str, str]] = []
-    match format_of_file(read_head(path, 1 << 12)):
-        case "sqlite":
-            from yardcut.core.sources.formats.sqlite import tables_of
-
-            found = [(table.name, str(table)) for table in tables_of(path)]
-        case "workbook":
-            from yardcut.core.sources.formats.workbook import worksheets_there
-
-            found = worksheets_there(path, spec)
+    form = format_of_file(path)
+    found: list[tuple[str, str]] = function(form.tables)(path, spec) if form.tables else []
     return found if len(found) > 1 else []
 
 
@@ -68,5 +60,5 @@ def look_into(path: Path, spec: SourceSpec, name: str, token: CancelToken) -> Ta
             ]
             if len(rows) == _FIRST_ROWS:
                 break
-    count = file.size if format_of_file(read_head(path, 1 << 12)) == "workbook" else None
+    count = file.size if format_of_file(path).counts_at_once else None
     return TableLook(tuple(file.names), kinds, tuple(rows), count)

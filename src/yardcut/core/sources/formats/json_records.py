@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from yardcut.core.errors import Mend, SourceError
+from yardcut.core.progress import CancelToken
 from yardcut.core.sources.delimited_blocks.dropped import Dropped
 from yardcut.core.sources.formats.json_array import decoded, elements
 from yardcut.core.sources.formats.records import BATCH_ROWS, Batch, RecordsFile, Row
@@ -94,3 +95,8 @@ def _of_lines(path: Path) -> Iterator[tuple[Any, int, int]]:
                     yield written, line, file.position
             if not piece:
                 return
+
+
+def json_files(path: Path, spec: SourceSpec, token: CancelToken) -> list[JsonFile]:
+    """Open a file as the table it is. Raises ``SourceError``."""
+    return [JsonFile(path, spec)]

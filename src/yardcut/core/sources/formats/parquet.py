@@ -5,9 +5,12 @@ from __future__ import annotations
 import datetime
 from collections.abc import Iterator
 from itertools import islice
+from pathlib import Path
 from typing import Any
 
+from yardcut.core.progress import CancelToken
 from yardcut.core.sources.formats.arrow_batches import BATCH_ROWS, WINDOW_ROWS, BatchFile
+from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.temporal import EPOCH
 
@@ -88,3 +91,8 @@ class ParquetTable(BatchFile):
         with self._open() as file:
             # a group can only be read from its start; what is passed over takes no memory
             return next(islice(file.iter_batches(WINDOW_ROWS, row_groups=[group], columns=roots), number, None))
+
+
+def parquet_files(path: Path, spec: SourceSpec, token: CancelToken) -> list[ParquetTable]:
+    """Open a file as the table it is. Raises ``SourceError``."""
+    return [ParquetTable(path, spec)]

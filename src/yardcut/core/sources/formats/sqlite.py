@@ -67,6 +67,11 @@ def _name(name: str) -> str:
     return '"' + name.replace('"', '""') + '"'
 
 
+def tables_there(path: Path, spec: SourceSpec) -> list[tuple[str, str]]:
+    """Return the tables to choose from, with what is known of each. Raises ``SourceError``."""
+    return [(table.name, str(table)) for table in tables_of(path)]
+
+
 def database_tables(path: Path, spec: SourceSpec, token: CancelToken) -> Iterator[DatabaseTable]:
     """Open the tables wanted of a database, or a query; its only table when nothing is said."""
     query = spec.query(path)

@@ -10,13 +10,14 @@ from typing import Any
 
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.expressions.frame import Frame
+from yardcut.core.language.save_options import TABLE
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.vectors import NumericVector, Vector
 from yardcut.core.values.formatting import quote_name
 from yardcut.core.values.kinds import Kind
 from yardcut.core.writers.plans import Plan
 
-TABLE = "slice"
+_USUAL_TABLE = "slice"
 _MOST_COLUMNS = 2000
 """SQLITE_MAX_COLUMN, as it is everywhere."""
 _TYPES = {Kind.INTEGER: "INTEGER", Kind.NUMBER: "REAL", Kind.BOOLEAN: "INTEGER"}
@@ -27,7 +28,7 @@ def write_database(piece: Frame, path: Path, plan: Plan, token: CancelToken, pro
 
     Raises ``TargetError`` for columns that cannot be ones of a table, and ``OSError``.
     """
-    write_tables([(plan.options.table or TABLE, piece)], path, token, progress)
+    write_tables([(plan.options[TABLE] or _USUAL_TABLE, piece)], path, token, progress)
 
 
 def write_tables(pieces: Sequence[tuple[str, Frame]], path: Path, token: CancelToken, progress: Progress) -> None:
@@ -94,4 +95,6 @@ def count_rows(path: Path, plan: Plan) -> int:
     with contextlib.closing(
         sqlite3.connect(f"file:{path.absolute()}?mode=ro".replace("#", "%23"), uri=True)
     ) as database:
-        return int(database.execute(f"SELECT count(*) FROM {_quoted(plan.options.table or TABLE)}").fetchone()[0])
+        return int(
+            database.execute(f"SELECT count(*) FROM {_quoted(plan.options[TABLE] or _USUAL_TABLE)}").fetchone()[0]
+        )

@@ -14,6 +14,7 @@ from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.frame import Frame, rows_at_once
 from yardcut.core.in_turn import in_turn
 from yardcut.core.language.meaning.bound import ColumnValue, ShownColumn
+from yardcut.core.language.save_options import DELIMITER, ENCODING, HEADER, MISSING, QUOTE
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.settings.threads import block_threads
 from yardcut.core.sources.kinds.set_aside import read_set_aside
@@ -57,7 +58,7 @@ def write_delimited(
     piece: Frame, path: Path, plan: Plan, token: CancelToken, progress: Progress, own: OwnTexts | None = None
 ) -> None:
     """Write a slice to a file. Raises ``OSError`` and ``TargetError``."""
-    encoding = plan.options.encoding or "utf-8"
+    encoding = plan.options[ENCODING] or "utf-8"
     with open_text(path, plan.compression, encoding) as file:
         try:
             write_stream(piece, file, plan, token, progress, own)
@@ -85,7 +86,7 @@ def write_stream(
     """Write a slice; a missing value is an empty cell or what the options say, a set-aside one keeps its text."""
     writing = CellWriter(plan)
     ending = writing.ending
-    if plan.options.header:
+    if plan.options[HEADER]:
         file.write(writing.delimiter.join(writing.cell(column.name, Kind.TEXT) for column in piece.columns) + ending)
     if own is not None and own.rows is not None:
         _write_whole_rows(own.rows.whole_rows(piece, token, progress), file)
@@ -127,7 +128,7 @@ def _block(
         own[place] if place in own else evaluate(column.value, window) for place, column in enumerate(piece.columns)
     ]
     lines = quick.block(vectors) if quick is not None else None
-    nothing = (plan.options.delimiter or ",").encode() * (len(vectors) - 1) + b"\n"
+    nothing = (plan.options[DELIMITER] or ",").encode() * (len(vectors) - 1) + b"\n"
     if lines is not None and (lines.startswith(nothing) or b"\n" + nothing in lines):
         lines = None  # a line of separators alone would be no row at all
     return window, vectors, lines
@@ -138,7 +139,7 @@ _ROWS_AT_ONCE = 1 << 14
 
 def _gone(plan: Plan, column: ShownColumn, window: Scatter, kept: dict[int, str]) -> list[bool] | None:
     """Tell which cells hold no value, where an option says what stands for it; a set-aside value is one."""
-    if plan.options.missing is None:
+    if plan.options[MISSING] is None:
         return None
     mask = evaluate(column.value, window).missing_mask()
     if mask is None:
@@ -174,6 +175,6 @@ def count_rows(path: Path, plan: Plan) -> int:
     from yardcut.core.sources.form.delimited_form import Form
 
     options = plan.options
-    encoding = (options.encoding or "utf-8").lower().replace("_", "-")
-    form = Form(options.delimiter or ",", encoding=encoding, quote=options.quote or '"')
-    return counting_rows.count_rows(path, form) - int(options.header)
+    encoding = (options[ENCODING] or "utf-8").lower().replace("_", "-")
+    form = Form(options[DELIMITER] or ",", encoding=encoding, quote=options[QUOTE] or '"')
+    return counting_rows.count_rows(path, form) - int(options[HEADER])

@@ -10,6 +10,7 @@ import numpy as np
 
 from yardcut.core.expressions.frame import Frame, rows_at_once
 from yardcut.core.expressions.zones import zone_of
+from yardcut.core.language.save_options import COMPRESSION, GROUP_ROWS
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.vectors import CodedVector, NumericVector, Vector
 from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
@@ -41,8 +42,8 @@ def write_parquet(piece: Frame, path: Path, plan: Plan, token: CancelToken, prog
 
     schema = arrow_schema(piece)
     usual = rows_at_once(len(piece.columns), _ROW_GROUP_ROWS, _ROW_GROUP_CELLS)
-    rows = min(piece.rows.count or 1, plan.options.group_rows or usual)
-    with parquet.ParquetWriter(path, schema, compression=plan.options.compression or "zstd") as writer:
+    rows = min(piece.rows.count or 1, plan.options[GROUP_ROWS] or usual)
+    with parquet.ParquetWriter(path, schema, compression=plan.options[COMPRESSION] or "zstd") as writer:
         for _, vectors in piece.blocks(token, progress, rows):
             batch = pa.record_batch(arrow_arrays(vectors), schema=schema)
             writer.write_batch(batch, row_group_size=rows)

@@ -13,6 +13,7 @@ from typing import IO, Any
 
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.expressions.frame import Frame
+from yardcut.core.language.save_options import HEADER, TABLE
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.vectors import NumericVector, Vector
 from yardcut.core.values.formatting import quote_name
@@ -34,7 +35,7 @@ def write_workbook(piece: Frame, path: Path, plan: Plan, token: CancelToken, pro
 
     Raises ``TargetError`` beforehand for more rows or columns than a worksheet holds, and for a text that is too long.
     """
-    write_worksheets([(plan.options.table or SHEET, piece)], path, token, progress, header=plan.options.header)
+    write_worksheets([(plan.options[TABLE] or SHEET, piece)], path, token, progress, header=plan.options[HEADER])
 
 
 def write_worksheets(
@@ -172,12 +173,12 @@ def _day(kind: Kind, number: int) -> datetime.date | datetime.datetime | None:
 def count_rows(path: Path, plan: Plan) -> int:
     """Read the worksheet back and count its rows, the header apart. Rows without any value count too."""
     count, tail = 0, b""
-    with zipfile.ZipFile(path) as packed, packed.open(_part_of(packed, plan.options.table or SHEET)) as sheet:
+    with zipfile.ZipFile(path) as packed, packed.open(_part_of(packed, plan.options[TABLE] or SHEET)) as sheet:
         while chunk := sheet.read(1 << 20):
             both = tail + chunk
             count += both.count(b"<row ") + both.count(b"<row>")
             tail = both[-4:]
-    return count - plan.options.header
+    return count - plan.options[HEADER]
 
 
 def _part_of(packed: zipfile.ZipFile, name: str) -> str:

@@ -6,6 +6,7 @@ import re
 from collections.abc import Collection
 
 from yardcut.core.errors import Mend, TargetError
+from yardcut.core.language.save_options import DECIMAL, DELIMITER, GUARD, LINE_ENDS, MISSING, QUOTE, QUOTING
 from yardcut.core.table.vectors import CodedVector, NumericVector, Vector
 from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import Kind
@@ -23,17 +24,17 @@ class CellWriter:
 
     def __init__(self, plan: Plan) -> None:
         options = plan.options
-        self.delimiter = options.delimiter or ","
-        self.ending = "\r\n" if options.line_ends == "crlf" else "\n"
-        self._quote = options.quote or '"'
+        self.delimiter = options[DELIMITER] or ","
+        self.ending = "\r\n" if options[LINE_ENDS] == "crlf" else "\n"
+        self._quote = options[QUOTE] or '"'
         self.empty = self._quote * 2
         """An empty cell in quotes: the one cell of a row that would be no row at all."""
         self._needs_quotes = re.compile(f"[{re.escape(self._quote)}\r\n{re.escape(self.delimiter)}]")
-        self._missing = self._quoted(options.missing or "")
-        self._missing_text = options.missing
-        self._decimal = options.decimal or "."
-        self._guard = options.guard
-        self._quoting = options.quoting
+        self._missing = self._quoted(options[MISSING] or "")
+        self._missing_text = options[MISSING]
+        self._decimal = options[DECIMAL] or "."
+        self._guard = options[GUARD]
+        self._quoting = options[QUOTING]
 
     def blocks(self) -> BlockWriter | None:
         """Return what writes whole blocks at once, where the options allow it."""

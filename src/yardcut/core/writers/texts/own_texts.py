@@ -11,6 +11,7 @@ from collections.abc import Iterator
 from contextlib import ExitStack, contextmanager
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -18,6 +19,7 @@ from yardcut.core import litter
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.meaning.bound import ColumnValue
+from yardcut.core.language.save_options import DECIMAL, DELIMITER, LINE_ENDS, QUOTE, SAVE_OPTIONS, SaveOption
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.delimited_blocks.block_index import BlockPlace, read_block_index
 from yardcut.core.sources.formats.delimited import DelimitedFile
@@ -117,7 +119,7 @@ def own_texts(
     forms = [file.form for file in piece.table.info.files]
     if not piece.rows.count or not any("delimiter" in form for form in forms):
         columns = {}
-    if columns and plan.options.decimal not in (None, forms[0].get("decimal")):
+    if columns and plan.options[DECIMAL] not in (None, forms[0].get("decimal")):
         kinds = [column.kind for column in piece.columns]  # the option says how numbers are written
         columns = {place: number for place, number in columns.items() if not kinds[place].is_numeric}
     if not columns:
@@ -253,9 +255,13 @@ def _rows_of_source(piece: Frame) -> RowSet:
 def _may_stand(file: DelimitedFile, piece: Frame, plan: Plan) -> bool:
     """Tell whether a file has just the columns of its table, and a slice is written in the form the file has."""
     options, form = plan.options, file.reading_form
-    marks = (options.delimiter, options.quote or '"', options.quoting, options.line_ends or "lf")
-    as_they_are = marks == (form.delimiter, form.quote, "needed", "lf") and not form.ragged
-    same_form = (
-        as_they_are and options.decimal in (None, form.decimal) and options.missing is None and not options.guard
+    of_file: dict[SaveOption[Any], tuple[str | None, ...]] = {
+        DELIMITER: (form.delimiter,), QUOTE: (form.quote, None) if form.quote == '"' else (form.quote,),
+        DECIMAL: (form.decimal, None), LINE_ENDS: ("lf", None),
+    }  # fmt: skip
+    same_form = not form.ragged and all(
+        options[option] in of_file.get(option, (option.usual,))
+        for option in SAVE_OPTIONS.values()
+        if option.changes_texts
     )
     return same_form and file.names == [column.name for column in piece.table.columns]

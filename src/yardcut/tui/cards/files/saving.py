@@ -12,9 +12,12 @@ from textual.containers import Vertical
 from textual.content import Content
 from textual.widgets import OptionList, Static
 
+from yardcut.core.formats import written_formats
 from yardcut.core.language import tree as t
+from yardcut.core.language.save_options import SAVE_OPTIONS
 from yardcut.core.language.verbs.save import SAVE, Save
-from yardcut.core.writers.plans import options_of, plan_of
+from yardcut.core.language.write_options import WriteOptions
+from yardcut.core.writers.plans import plan_of
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
 from yardcut.tui.keys.dispatcher import Calls
@@ -25,33 +28,8 @@ if TYPE_CHECKING:
     from yardcut.core.writers.formulas import Formulas
 
 _ROWS = (100_000, 1_000_000)
+_OTHERS = {"format": "format", "per": "files"}
 _Choices = tuple[tuple[Any, str], ...]
-_DELIMITERS: _Choices = (
-    (None, "as in the source, else comma"), (",", "comma"), (";", "semicolon"), ("\t", "tab"), ("|", "bar"),
-)  # fmt: skip
-_ENCODINGS: _Choices = (
-    (None, "as in the source, else utf-8"), ("utf-8", "utf-8"), ("utf-8-sig", "utf-8 with its mark"),
-    ("utf-16", "utf-16"), ("cp1252", "cp1252"),
-)  # fmt: skip
-_MISSING: _Choices = ((None, "as it stands, else empty"), ("NA", "NA"), ("NULL", "NULL"), ("\\N", "\\N"))
-_LINE_ENDS: _Choices = (
-    (None, "as in the source, else line feed"), ("lf", "line feed"), ("crlf", "carriage return and line feed"),
-)  # fmt: skip
-_GROUPS: _Choices = ((None, "262,144 rows"), (100_000, "100,000 rows"), (1_000_000, "1,000,000 rows"))
-_CHOICES: dict[str, tuple[str, _Choices]] = {
-    "delimiter": ("between cells", _DELIMITERS),
-    "decimal": ("decimal mark", ((None, "as in the source, else point"), (".", "point"), (",", "comma"))),
-    "header": ("names above", ((True, "yes"), (False, "no"))),
-    "quoting": ("quotes", (("needed", "where needed"), ("texts", "around texts"), ("all", "around all"))),
-    "missing": ("no value", _MISSING),
-    "line_ends": ("line ends", _LINE_ENDS),
-    "encoding": ("characters", _ENCODINGS),
-    "guard": ("formulas", ((False, "written as they are"), (True, "made harmless: an apostrophe before them"))),
-    "compression": ("compression", ((None, "zstd"), ("snappy", "snappy"), ("gzip", "gzip"), ("none", "none"))),
-    "group_rows": ("row groups of", _GROUPS),
-    "with_list": ("the list", ((False, "stays here"), (True, "goes with it, with dials, seeds, sources and counts"))),
-}
-_FORMATS = ("csv", "tsv", "parquet", "arrow", "jsonl", "json", "xlsx", "sqlite")
 
 
 class SavingCard(Card[str | None]):
@@ -85,15 +63,16 @@ class SavingCard(Card[str | None]):
 
     @property
     def _names(self) -> list[str]:
-        return ["format", *(name for name in _CHOICES if name in options_of(self._format)), "per"]
+        offered = [option.name for option in SAVE_OPTIONS.values() if option.choices and option.is_of(self._format)]
+        return ["format", *offered, "per"]
 
-    def _choices(self, name: str) -> tuple[tuple[Any, str], ...]:
+    def _choices(self, name: str) -> _Choices:
         if name == "format":
-            return tuple((each, each) for each in _FORMATS)
+            return tuple((form.name, form.name) for form in written_formats())
         if name == "per":
             rows = tuple((count, f"for every {count:,} rows") for count in _ROWS)
             return (None, "one for all"), *((each, f"for each {each}") for each in self._parted_by), *rows
-        return _CHOICES[name][1]
+        return SAVE_OPTIONS[name].choices
 
     def _value(self, name: str) -> Any:
         if name == "format":
@@ -101,7 +80,7 @@ class SavingCard(Card[str | None]):
         if name == "per":
             per = self._save.per
             return per.name if isinstance(per, t.Name) else self._save.per_rows
-        return getattr(self._save.options, name)
+        return self._save.options[SAVE_OPTIONS[name]]
 
     def _draw(self) -> None:
         place = self._list.highlighted or 0
@@ -114,9 +93,9 @@ class SavingCard(Card[str | None]):
         )
 
     def _line(self, name: str) -> Content:
-        value, label = self._value(name), {"format": "format", "per": "files"}.get(name) or _CHOICES[name][0]
+        value, label = self._value(name), _OTHERS.get(name) or SAVE_OPTIONS[name].label
         said = next((said for each, said in self._choices(name) if each == value), str(value))
-        default = {"format": None, "per": None}.get(name, _defaults().get(name))
+        default = SAVE_OPTIONS[name].usual if name in SAVE_OPTIONS else None
         style = "$dim" if value == default else "$count"
         return Content.assemble((fit(label, 20), "bold"), ("◂ ", "$gone"), (clean(said), style), (" ▸", "$gone"))
 
@@ -143,14 +122,15 @@ class SavingCard(Card[str | None]):
     def _with(self, name: str, value: Any) -> Save:
         save = self._save
         if name == "format":
-            kept = {each: getattr(save.options, each) for each in options_of(value) if each in save.options.named()}
-            options = type(save.options)(**kept)
+            options = WriteOptions.of(
+                {option.name: save.options[option] for option in save.options.options() if option.is_of(value)}
+            )
             own_ending = plan_of(Path(save.path), None).format.name == value if _has_format(save.path) else False
             return dataclasses.replace(save, format=None if own_ending else value, options=options)
         if name == "per":
             rows = value if isinstance(value, int) else None
             return dataclasses.replace(save, per=t.Name(value) if isinstance(value, str) else None, per_rows=rows)
-        return dataclasses.replace(save, options=dataclasses.replace(save.options, **{name: value}))
+        return dataclasses.replace(save, options=save.options.with_value(SAVE_OPTIONS[name], value))
 
     @property
     def calls(self) -> Calls:
@@ -166,12 +146,6 @@ class SavingCard(Card[str | None]):
     def on_option_list_option_selected(self, event: OptionList.OptionSelected) -> None:
         """Take the next choice of the option that was clicked."""
         self._turn(1)
-
-
-def _defaults() -> dict[str, Any]:
-    from yardcut.core.language.write_options import NO_OPTIONS
-
-    return {name: getattr(NO_OPTIONS, name) for name in _CHOICES}
 
 
 def _has_format(path: str) -> bool:

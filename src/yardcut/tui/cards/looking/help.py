@@ -32,8 +32,8 @@ def help_entries() -> list[tuple[str, str, str]]:
                 found.append((task, keys, key.help + (f"  ({where})" if where else "")))
     found += WORDS
     for verb in VERBS.values():
-        found.append(("the lines of a cut", verb.takes, f"{verb.does}: {verb.example}"))
-        found += [(f"{verb.word}s", form, f"{verb.word} {name}") for name, form in verb.forms.items()]
+        found.append(("the lines of a cut", verb.form(), f"{verb.does}: {verb.example}"))
+        found += [(f"{verb.word}s", form, f"{verb.word} {name}") for name, form in verb.forms().items()]
     found += [("functions", each.form, f"{each.does}: {each.example}") for each in FUNCTIONS.values()]
     found += [("conditions", text, "") for text in OPERATOR_FORMS.values()]
     found += [("how the source is read", form, f"{word}, below the source") for word, form in SOURCE_FORMS.items()]

@@ -6,6 +6,7 @@ import dataclasses
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import TargetExistsError, YardcutError
+from yardcut.core.language.save_options import GUARD, WITH_LIST
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.paths import path_of
 from yardcut.core.progress import CancelToken, Progress
@@ -88,15 +89,15 @@ class Saving:
                 return Meaning("a path ending in .csv, .tsv, .parquet …; F6 has the options")
             first, *others = rows
             target = target_of(moment, text)
-            if target.options.with_list and first.lines is None:
+            if target.options[WITH_LIST] and first.lines is None:
                 return Meaning("the list gives the rows that are left, and these are not: save them without it")
             try:
                 target.outgoing(moment.protected).check(may_exist=target.parting is not None)
-                if target.options.with_list:
+                if target.options[WITH_LIST]:
                     check_beside(target.outgoing(moment.protected), moment.list_path)
             except TargetExistsError as error:
                 return Meaning(f"{error}\nF5 replaces it", replaces=True)
-            guards = self._looked.sentence() if self._looked is not None and not target.options.guard else ""
+            guards = self._looked.sentence() if self._looked is not None and not target.options[GUARD] else ""
             said = [what_is_written(first.frame, target) + first.label]
             for other in others:
                 said.append(f"F7: {plural(other.frame.rows.count, 'row')}{other.label or ' as of the last line'}")
@@ -154,7 +155,7 @@ class Saving:
         from yardcut.core.writers.targets import write_target
 
         def work(token: CancelToken, progress: Progress) -> Written:
-            if not target.options.with_list:
+            if not target.options[WITH_LIST]:
                 return write_target(rows.frame, target, moment.spec, moment.protected, token, progress)
             out = target.outgoing(moment.protected)
             check_beside(out, moment.list_path)
