@@ -55,7 +55,7 @@ def test_a_completion_replaces_only_what_was_begun() -> None:
 def test_every_form_has_an_example_that_parses() -> None:
     for form in VERBS.values():
         parse_statement(form.example)
-        assert form.takes in form_for(form.word)
+        assert form.form() in form_for(form.word)
     assert form_for("").startswith("start with ")
     assert form_for("gnaw").startswith("start with ")
     assert "random" in form_for("draw random 5")

@@ -18,7 +18,8 @@ class Signature:
     ``takes`` names its arguments; ``result`` gives the kind of the result for the kinds of the arguments, or ``None``
     when it does not take those. ``does`` and ``example`` are for help and docs. The last ``optional`` arguments may be
     left out; with ``repeats`` there may be more like the last one. ``written`` is its form where words stand in it;
-    with ``over_rows`` it looks at all rows that reach the line.
+    with ``over_rows`` it looks at all rows that reach the line; its last argument is then a number between 0 and 1
+    where it ``takes_share``, and ``*`` stands for every row where it ``takes_rows``.
     """
 
     name: str
@@ -29,6 +30,8 @@ class Signature:
     optional: int = 0
     repeats: bool = False
     over_rows: bool = False
+    takes_share: bool = False
+    takes_rows: bool = False
     written: str = ""
 
     @property
@@ -248,6 +251,7 @@ FUNCTIONS: dict[str, Signature] = {
             "how many of the rows that reach the line have a value; COUNT(*): how many they are",
             "COUNT(*) > 100",
             over_rows=True,
+            takes_rows=True,
             written="COUNT(value) or COUNT(*)",
         ),
         Signature(
@@ -257,6 +261,7 @@ FUNCTIONS: dict[str, Signature] = {
             "the value below which a share of the rows that reach the line lies, interpolated",
             "price_per_m3 > QUANTILE(price_per_m3, 0.95)",
             over_rows=True,
+            takes_share=True,
         ),
         Signature(
             "REPEATED",

@@ -193,7 +193,7 @@ class ValueForms:
     # all rows that reach the line
 
     def _whole(self, node: t.Call) -> b.BoundValue:
-        binder, function = self._binder, node.function
+        binder, function, signature = self._binder, node.function, FUNCTIONS[node.function]
         inner = next((found for each in node.arguments if (found := _over_rows_in(each)) is not None), None)
         if inner is not None:
             raise binder.error(
@@ -201,21 +201,22 @@ class ValueForms:
                 Mend("make it a column first, in a line of its own"),
             )  # fmt: skip
         if any(isinstance(each, t.Word) for each in node.arguments):
-            if function != "COUNT":
-                raise binder.error(node, f"only COUNT takes *, and {function} takes a value")
-            return b.Whole("COUNT", (), Kind.INTEGER, binder.fixed.line)
+            if not signature.takes_rows:
+                takers = " and ".join(name for name, each in FUNCTIONS.items() if each.takes_rows)
+                raise binder.error(node, f"only {takers} takes *, and {function} takes a value")
+            return b.Whole(function, (), Kind.INTEGER, binder.fixed.line)
         share: Decimal | None = None
         arguments = node.arguments
-        if function == "QUANTILE" and len(arguments) == 2:
-            last = arguments[1]
+        if signature.takes_share and len(arguments) == len(signature.takes):
+            last = arguments[-1]
             if not isinstance(last, t.Number) or not 0 <= last.value <= 1:
-                raise binder.error(last, "QUANTILE takes a share between 0 and 1, as in QUANTILE(price_per_m3, 0.95)")
-            share, arguments = last.value, arguments[:1]
+                raise binder.error(last, f"{function} takes a share between 0 and 1, as in {signature.example}")
+            share, arguments = last.value, arguments[:-1]
         values = tuple(map(binder.value, arguments))
         kinds = tuple(value.kind for value in values)
-        if function == "QUANTILE" and share is not None:
+        if share is not None:
             kinds = (*kinds, Kind.NUMBER)
-        kind = FUNCTIONS[function].result_of(kinds)
+        kind = signature.result_of(kinds)
         if kind is None:
             raise self._not_taken(node, values)
         return b.Whole(function, values, kind, binder.fixed.line, share)

@@ -2,27 +2,17 @@
 
 from __future__ import annotations
 
-import hashlib
 from dataclasses import fields, is_dataclass, replace
-from decimal import Decimal
-from fractions import Fraction
 from typing import Any
-
-import numpy as np
 
 from yardcut.core.cached import Kept
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.language import tree as t
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.verbs.from_cut import BoundFrom
-from yardcut.core.profile.extremes import ExtremeRound
-from yardcut.core.profile.gathering import GatherRound
-from yardcut.core.profile.quantiles import quantile
-from yardcut.core.profile.sums import SumRound, as_double
-from yardcut.core.ranking.grouping.repeating import repeated_rows
+from yardcut.core.run.executing.aggregates import AGGREGATES
 from yardcut.core.run.executing.bound_lines import BoundLine
 from yardcut.core.run.executing.works.work import Tools
-from yardcut.core.table import bits as bit
 from yardcut.core.values.kinds import Kind
 
 _LIMIT_BYTES = 32 << 20
@@ -104,59 +94,8 @@ def _size_of(value: b.BoundValue) -> int:
 
 
 def _worked_out(whole: b.Whole, frame: Frame, before: str, tools: Tools) -> b.BoundValue:
-    rows, runner, token = frame.rows, tools.runner, tools.token
-    if whole.function == "REPEATED":
-        mark = hashlib.blake2b(f"{before}{whole!r}".encode("utf-8", "surrogatepass"), digest_size=16).hexdigest()
-        return b.Flags(mark, repeated_rows(whole.values, rows, runner, token, tools.progress), frame.table.fingerprint)
     if not whole.values:
-        return b.Constant(Kind.INTEGER, rows.count)
-    (value,) = whole.values
+        return b.Constant(Kind.INTEGER, frame.rows.count)
     if tools.progress is not None:
-        tools.progress.begin("looking at rows", runner.table.rows)
-    match whole.function:
-        case "COUNT":
-            return b.Constant(Kind.INTEGER, _present(value, frame, tools))
-        case "SUM" | "AVG":
-            total = runner.run(SumRound(value, rows.bits), token, tools.progress)
-            if total is None:
-                return b.NoValue(whole.kind)
-            if whole.function == "AVG":
-                total = as_double(total / Fraction(_present(value, frame, tools)))
-            found = _constant(whole.kind, total if isinstance(total, int) else as_double(total))
-            return replace(found, why=_beyond(value)) if isinstance(found, b.NoValue) else found
-        case "MIN" | "MAX":
-            round_ = ExtremeRound(value, rows.bits, whole.function == "MAX")
-            return _constant(whole.kind, runner.run(round_, token, tools.progress))
-        case _:
-            return _quantile(whole, value, frame, tools)
-
-
-def _beyond(value: b.BoundValue) -> str:
-    named = value.name if isinstance(value, b.ColumnValue | b.Made) else "…"
-    return (
-        f"SUM({named}) is beyond {'64 bits' if value.kind is Kind.INTEGER else 'the largest number'}: it has no value"
-    )
-
-
-def _quantile(whole: b.Whole, value: b.BoundValue, frame: Frame, tools: Tools) -> b.BoundValue:
-    assert whole.share is not None
-    values = tools.runner.run(GatherRound(value, frame.rows.bits), tools.token, tools.progress).values
-    assert values is not None
-    if not len(values):
-        return b.NoValue(whole.kind)
-    tools.token.check()
-    return _constant(whole.kind, quantile(np.sort(values), Fraction(whole.share), value.kind))
-
-
-def _present(value: b.BoundValue, frame: Frame, tools: Tools) -> int:
-    there = tools.pieces.combined(b.Piece(b.Absent(value), negated=True), tools.token)
-    return bit.count(there.true & frame.rows.member_bits())
-
-
-def _constant(kind: Kind, value: Any) -> b.BoundValue:
-    """Return a value as a constant; a double as the very decimal it is, and none that is out of range."""
-    if value is None or (kind is Kind.INTEGER and not -(2**63) <= value < 2**63):
-        return b.NoValue(kind)
-    if kind is Kind.NUMBER:
-        return b.Constant(kind, Decimal(float(value))) if np.isfinite(float(value)) else b.NoValue(kind)
-    return b.Constant(kind, bool(value) if kind is Kind.BOOLEAN else value)
+        tools.progress.begin("looking at rows", tools.runner.table.rows)
+    return AGGREGATES[whole.function](whole, frame, before, tools)
