@@ -4,27 +4,43 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 
 import click
 import pytest
 
 from commands import yardcut
+from helpers import WriteTable, run_lines
 from yardcut.cli.sql import sql
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.formats import FORMATS, Format
+from yardcut.core.language.functions import FUNCTIONS, Signature
 from yardcut.core.language.helping.completing_lines import Frequent, complete
 from yardcut.core.language.helping.forms import form_for
+from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.save_options import SAVE_OPTIONS, SaveOption
 from yardcut.core.language.syntax.save_words import parse_save_words
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.run.executing.aggregates import AGGREGATES
+from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.executing.results import LineResult
+from yardcut.core.run.executing.works.work import Tools
+from yardcut.core.run.hinting.hint import Hint
+from yardcut.core.run.hinting.line_hints import QUICK, known_hints, line_hints
+from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources.formats.json_records import JsonFile
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sql.dialects import DIALECTS, Dialect
+from yardcut.core.values.kinds import Kind
 from yardcut.core.writers.plans import Plan
 from yardcut.tui.cards.files.saving import SavingCard
+from yardcut.tui.cards.looking.help import help_entries
+from yardcut.tui.keys.actions import ACTIONS, Action
+from yardcut.tui.keys.focus import Focus
+from yardcut.tui.keys.keymap import Keymap, key_of, keymap, use_keymap
 
 MAGIC = b'{"tally_of_the_yard": 1}\n'
 STAMP: SaveOption[str | None] = SaveOption(
@@ -123,3 +139,60 @@ def test_a_dialect_is_a_choice_and_says_what_it_can(tmp_path: Path) -> None:
     finally:
         del DIALECTS["yard"]
         option.type = click.Choice(list(DIALECTS))
+
+
+def _spread(whole: b.Whole, frame: Frame, before: str, tools: Tools) -> b.BoundValue:
+    both = [AGGREGATES[name](replace(whole, function=name), frame, before, tools) for name in ("MAX", "MIN")]
+    most, least = (each.value if isinstance(each, b.Constant) else 0 for each in both)
+    return b.Constant(whole.kind, int(most) - int(least))
+
+
+def test_a_value_of_all_rows_is_bound_worked_out_completed_and_explained(table_of: WriteTable) -> None:
+    FUNCTIONS["SPREAD"] = Signature(
+        "SPREAD", ("value",), lambda kinds: kinds[0], "how far the values reach", "SPREAD(boards) > 3", over_rows=True
+    )
+    AGGREGATES["SPREAD"] = _spread
+    try:
+        table = table_of(["boards"], [[3], [10], [5]])
+        assert run_lines(table, "keep boards > SPREAD(boards)")[-1].rows.count == 1
+        assert form_for("keep boards > spread(").startswith("SPREAD(value): how far the values reach")
+        completion = complete(
+            "keep boards > SPR", Scope.of_source([("boards", Kind.INTEGER)]), lambda column: Frequent()
+        )
+        assert "SPREAD(" in [option.text for option in completion.options]
+        assert any(form == "SPREAD(value)" for _, form, _ in help_entries())
+    finally:
+        del FUNCTIONS["SPREAD"], AGGREGATES["SPREAD"]
+
+
+def _says_that_it_is_friday(result: LineResult) -> list[Hint]:
+    return [Hint("it is Friday", "keep TRUE")]
+
+
+def test_a_hint_is_told_in_a_report_and_where_lines_are_looked_at(tmp_path: Path, table_of: WriteTable) -> None:
+    QUICK.append(_says_that_it_is_friday)
+    try:
+        table = table_of(["boards"], [[3], [10]])
+        executor = Executor(LocalRunner(table))
+        (result,) = run_lines(table, "keep boards > 3")
+        assert known_hints(result, executor) is None
+        assert "it is Friday" in [hint.says for hint in line_hints(result, executor, CancelToken())]
+        assert known_hints(result, executor) == line_hints(result, executor, CancelToken())
+        (tmp_path / "rows.csv").write_text("boards\n3\n10\n")
+        (tmp_path / "a.cut").write_text("yardcut 1\nsource 'rows.csv'\n\ncut \"yard\"\n  keep boards > 3\n")
+        yardcut("run", "a.cut", "--out", "a.csv", "--report", "a.json", cwd=tmp_path)
+        assert "hint: it is Friday" in (tmp_path / "a.json").read_text()
+    finally:
+        QUICK.remove(_says_that_it_is_friday)
+
+
+def test_a_key_stands_in_footer_cards_and_help_and_calls_its_action() -> None:
+    action = Action("yawn", Focus.WHY, ("ctrl+y",), "yawn", "yawn loudly", "look", 1)
+    use_keymap(Keymap((*ACTIONS, action)))
+    try:
+        assert key_of("yawn") == "ctrl+y"
+        assert keymap().action_for(Focus.WHY, "ctrl+y") is action
+        assert "ctrl+y yawn" in keymap().keys_of(Focus.WHY)
+        assert any("yawn loudly" in " ".join(entry) for entry in help_entries())
+    finally:
+        use_keymap(Keymap())

@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 from helpers import WriteTable, run_lines
-from yardcut.core.run.hinting.draw_hints import draw_hints
+from yardcut.core.progress import CancelToken
+from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.hinting.line_hints import line_hints
+from yardcut.core.scanning.local import LocalRunner
 
 
 def test_spellings_are_counted_over_all_groups_they_are_part_of(table_of: WriteTable) -> None:
@@ -11,6 +14,7 @@ def test_spellings_are_counted_over_all_groups_they_are_part_of(table_of: WriteT
     rows = [
         [species, grade, 1] for species, counts in spellings.items() for grade, n in zip("AB", counts, strict=True) for _ in range(n)
     ]  # fmt: skip
-    (result,) = run_lines(table_of(["species", "grade", "n"], rows), "draw top 1 by n per species, grade")
-    (hint,) = draw_hints(result)
+    table = table_of(["species", "grade", "n"], rows)
+    (result,) = run_lines(table, "draw top 1 by n per species, grade")
+    (hint,) = line_hints(result, Executor(LocalRunner(table)), CancelToken())
     assert hint.says == "groups differ only in capitals or blanks: 'oak', 'Oak', ' OAK'"

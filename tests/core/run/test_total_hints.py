@@ -7,8 +7,8 @@ import random
 from helpers import WriteTable, run_lines
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.hinting.hint import Hint
 from yardcut.core.run.hinting.line_hints import line_hints
-from yardcut.core.run.hinting.value_hints import Hint
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.table.table import Table
 

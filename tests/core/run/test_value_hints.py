@@ -8,7 +8,8 @@ from helpers import WriteTable, run_lines
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.executor import Executor
-from yardcut.core.run.hinting.value_hints import Hint, value_hints
+from yardcut.core.run.hinting.hint import Hint
+from yardcut.core.run.hinting.line_hints import line_hints
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.table.table import Table
 
@@ -26,13 +27,13 @@ def table(table_of: WriteTable) -> Table:
 def hints(table: Table, *lines: str) -> list[Hint]:
     executor = Executor(LocalRunner(table))
     results = list(executor.run(Cut("", tuple(map(Line, lines)))))
-    return [hint for hint in value_hints(results[-1], executor, CancelToken()) if not hint.is_note]
+    return [hint for hint in line_hints(results[-1], executor, CancelToken()) if not hint.is_note]
 
 
 def test_a_list_of_values_says_the_rows_of_each(table: Table) -> None:
     executor = Executor(LocalRunner(table))
     result = list(executor.run(Cut("", (Line("keep species IN ('oak', 'larch', 'elm')"),))))[-1]
-    notes = [hint.says for hint in value_hints(result, executor, CancelToken()) if hint.is_note]
+    notes = [hint.says for hint in line_hints(result, executor, CancelToken()) if hint.is_note]
     assert notes == ["species: oak 6 · larch 4 · elm 0"]
 
 

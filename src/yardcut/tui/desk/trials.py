@@ -24,8 +24,8 @@ from yardcut.core.run.executing.bound_lines import BoundLine, bind_line, earlier
 from yardcut.core.run.executing.made_columns import MadeColumn, made_columns
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.explaining.mends_offered import mended
+from yardcut.core.run.hinting.hint import Hint
 from yardcut.core.run.hinting.line_hints import line_hints
-from yardcut.core.run.hinting.value_hints import Hint
 from yardcut.core.run.looking.values_for_dials import uses_dial
 from yardcut.core.sources.form.preview import Preview
 from yardcut.core.sources.spec import KindLine, SubLine

@@ -39,7 +39,7 @@ class Counting:
     def _look_for_hints(self, moment: Moment) -> None:
         """Look at the values for what is to be said quietly of the lines."""
         showing, jobs = self._showing, self._stage.jobs
-        unknown = [result for result in moment.results if not showing.knows_hints(result)]
+        unknown = [result for index, result in enumerate(moment.results) if index not in showing.hints]
         if not unknown:
             return
 
@@ -47,8 +47,8 @@ class Counting:
             from yardcut.core.run.hinting.line_hints import line_hints
 
             for result in unknown:
-                found = line_hints(result, moment.executor, token)
-                jobs.tell(token, lambda both: showing.show_hints(*both), (result, found))
+                if line_hints(result, moment.executor, token):
+                    jobs.tell(token, lambda _: showing.show_list(), result)
 
         jobs.start(Job.HINTS, work, failed=self._stage.say_error)
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
-from weakref import WeakKeyDictionary
 
 from yardcut.tui.desk.view import View
 from yardcut.tui.main.shown import header_state, list_state, size_of
@@ -14,7 +13,7 @@ from yardcut.tui.widgets.header import HeaderState
 if TYPE_CHECKING:
     from yardcut.core.run.executing.results import LineResult
     from yardcut.core.run.explaining.tree_counts import Branch
-    from yardcut.core.run.hinting.value_hints import Hint
+    from yardcut.core.run.hinting.hint import Hint
     from yardcut.tui.desk.moment import Moment
     from yardcut.tui.main.stage import Stage
 
@@ -35,7 +34,6 @@ class Showing:
         self._stage = stage
         self._shown: tuple[object, ...] = ()
         self._grown: Grown | None = None
-        self._hints: WeakKeyDictionary[LineResult, tuple[Hint, ...]] = WeakKeyDictionary()
 
     def show_unopened(self) -> None:
         """Show what can be said before there is a list."""
@@ -66,21 +64,13 @@ class Showing:
         desk = self._stage.desk
         if desk is None:
             return {}
+        from yardcut.core.run.hinting.line_hints import known_hints
+
         return {
             index: hints
             for index, result in enumerate(desk.now.results)
-            if (hints := self._hints.get(result)) is not None
+            if (hints := known_hints(result, desk.now.executor)) is not None
         }
-
-    def show_hints(self, result: LineResult, hints: tuple[Hint, ...]) -> None:
-        """Show what is to be said of a line."""
-        self._hints[result] = hints
-        if hints:
-            self.show_list()
-
-    def knows_hints(self, result: LineResult) -> bool:
-        """Tell whether it is known what is to be said of a line."""
-        return result in self._hints
 
     def show_grown(self, grown: Grown) -> None:
         """Show what grew out of the selected line's result."""

@@ -10,7 +10,6 @@ from rich.cells import cell_len
 from yardcut.core.language.lines import broken, phrase
 from yardcut.core.language.meaning.bound import ColumnValue, Made
 from yardcut.core.language.verbs.verb import Effect
-from yardcut.core.run.hinting.hints import quiet_hints
 from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.panels.line_shapes import NUMBER, bar, row, rows_of, said_lines
 from yardcut.tui.panels.list_state import ListState, PanelLine
@@ -38,9 +37,7 @@ def entry(state: ListState, index: int, line: BoundLine, width: int, tall: bool)
         wrong = any(other.error is not None for other in state.lines[:index])
         return [row(number, verb, said, "waits" if wrong else "…", width, ("verb", "phrase", "dim"), index)]
     result = state.results[index]
-    has_hints = line.bound is not None and bool(
-        line.bound.hints or quiet_hints(result) or any(not hint.is_note for hint in state.hints.get(index, ()))
-    )
+    has_hints = any(not hint.is_note for hint in state.hints.get(index, ()))
     was = state.was.get(index, result.rows.count)
     count = f"{result.rows.count:,}" if was == result.rows.count else f"{was:,} → {result.rows.count:,}"
     lines = rows_of(number, verb, said, count, width, index, tall, has_hints)
@@ -107,16 +104,11 @@ def in_full(state: ListState, width: int) -> list[PanelLine]:
         for note in (*result.notes, *state.unanswered):
             found += said_lines(clean(note), width, "none")
         offers = state.hints.get(state.selected, ())
-        said = {hint.says for hint in offers}
         found += [line for hint in offers if hint.is_note for line in said_lines(clean(hint.says), width, "dim")]
-        quiet = [hint for hint in quiet_hints(result) if hint not in said]
-        for text in (*quiet, *[hint.says for hint in offers if not hint.is_note]):
-            found += said_lines(f"! {clean(text)}", width, "hint")
+        for hint in offers:
+            found += [] if hint.is_note else said_lines(f"! {clean(hint.says)}", width, "hint")
         if any(hint.mend for hint in offers):
             found += said_lines("h on the list offers what is likely meant", width, "dim")
-    if line.bound is not None:
-        for hint in line.bound.hints:
-            found += said_lines(f"! {clean(hint)}", width, "hint")
     if line.error is not None:
         found += said_lines(clean(str(line.error)), width, "error")
     return found

@@ -10,7 +10,7 @@ if TYPE_CHECKING:
     from yardcut.core.run.executing.bound_lines import BoundLine
     from yardcut.core.run.executing.results import LineResult
     from yardcut.core.run.explaining.tree_counts import Branch
-    from yardcut.core.run.hinting.value_hints import Hint
+    from yardcut.core.run.hinting.hint import Hint
 
 Run = tuple[str, str]
 """A text and the name of its style: one of the list panel's component classes."""

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterator, Sequence
+from collections.abc import Hashable, Iterator, Sequence
 from dataclasses import replace
+from typing import Any
 
 from yardcut.core.cached import Kept
 from yardcut.core.cutlist.model import Cut
@@ -33,6 +34,7 @@ from yardcut.core.table import bits as bit
 from yardcut.core.table.rowset import RowSet
 
 _LIMIT_BYTES = 160 << 20
+_MOST_NOTED = 4096
 
 
 class Executor:
@@ -43,6 +45,8 @@ class Executor:
         self.pieces = PieceCache(runner)
         self._ranks = KnownRanks()
         self._wholes = WholeValues()
+        self.noted: Kept[Hashable, Any] = Kept(_MOST_NOTED)
+        """What else was found out about lines, by a name of its kind and what tells line and rows from others."""
         self._worked: Kept[str, Worked] = Kept(limit_bytes, lambda worked: worked.size_bytes)
 
     def run(

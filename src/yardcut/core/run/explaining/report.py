@@ -7,7 +7,7 @@ from typing import Any
 
 from yardcut.core.cutlist.notes import note_of
 from yardcut.core.run.executing.results import LineResult
-from yardcut.core.run.hinting.hints import quiet_hints
+from yardcut.core.run.hinting.line_hints import quick_hints
 from yardcut.core.shortening import shortened
 
 _MOST_GROUPS = 1000
@@ -81,8 +81,7 @@ class Report:
             result.unknown_taken, list(result.notes), [group.label for group in result.strata[:_MOST_GROUPS]],
             len(result.strata) <= _MOST_GROUPS, note_of(result.line.line),
         )  # fmt: skip
-        if result.line.bound is not None:
-            line.notes += [f"hint: {hint}" for hint in (*result.line.bound.hints, *quiet_hints(result))]
+        line.notes += [f"hint: {hint.says}" for hint in quick_hints(result)]
         self.lines.append(line)
         return line
 

@@ -9,8 +9,10 @@ from yardcut.core.language.lines import statement_text
 from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.syntax.printing import side_text
 from yardcut.core.language.verbs.draw_parts import BoundDraw
+from yardcut.core.progress import CancelToken
+from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.results import LineResult
-from yardcut.core.run.hinting.value_hints import Hint
+from yardcut.core.run.hinting.hint import Hint
 from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import Kind
 
@@ -19,7 +21,7 @@ _MOST_GROUPS = 10_000
 """Of more groups none are compared for what is alike in them."""
 
 
-def draw_hints(result: LineResult) -> tuple[Hint, ...]:
+def draw_hints(result: LineResult, executor: Executor, token: CancelToken) -> tuple[Hint, ...]:
     """Name groups of a draw that differ only in capitals or blanks, with the draw that takes them as one."""
     body = result.line.bound.body if result.line.bound is not None else None
     if not isinstance(body, BoundDraw) or len(result.strata) > _MOST_GROUPS:

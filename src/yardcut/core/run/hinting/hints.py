@@ -1,6 +1,9 @@
-"""Quiet hints that need a line's result."""
+"""Hints that a line's result alone gives, without a look at the values."""
 
 from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Iterator
+from itertools import islice
 
 from yardcut.core.language import tree as t
 from yardcut.core.language.meaning import bound as b
@@ -9,19 +12,28 @@ from yardcut.core.language.syntax.printing import expression_text
 from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.language.verbs.filter_parts import Keep
 from yardcut.core.run.executing.results import LineResult
+from yardcut.core.run.hinting.hint import Hint
 from yardcut.core.scanning.columns_read import columns_read
+from yardcut.core.table.table import FileInfo
 
 _MOST_NAMED = 2
 _MOST_FILES = 3
 
 
-def rows_lost_to_not(result: LineResult) -> str:
-    """Say how to keep the rows that a NOT or ``<>`` leaves out only for want of a value; "" where that is not so.
+def bound_hints(result: LineResult) -> Iterator[Hint]:
+    """Yield what was found odd when the line was bound to its columns."""
+    if result.line.bound is not None:
+        yield from map(Hint, result.line.bound.hints)
+
+
+def rows_lost_to_not(result: LineResult) -> Iterator[Hint]:
+    """Say how to keep the rows that a NOT or ``<>`` leaves out only for want of a value.
 
     Who writes "not this" mostly means "anything else, or nothing at all" (ISO/IEC 9075-2, 8.21 makes it unknown).
     """
     line = line_with_missing(result)
-    return f"a missing value is not unlike anything; to keep those rows too: {line}" if line else ""
+    if line:
+        yield Hint(f"a missing value is not unlike anything; to keep those rows too: {line}", line)
 
 
 def line_with_missing(result: LineResult) -> str:
@@ -37,22 +49,18 @@ def line_with_missing(result: LineResult) -> str:
     return f"keep {expression_text(t.Or((*absent, statement.body.condition)))}"
 
 
-def quiet_hints(result: LineResult) -> list[str]:
-    """Return what is to be said quietly of a line: rows lost to a NOT, files that do not have a column it looks at."""
-    return [*filter(None, [rows_lost_to_not(result)]), *_files_without(result)]
-
-
-def _files_without(result: LineResult) -> list[str]:
+def files_without(result: LineResult) -> Iterator[Hint]:
+    """Name the files of a source that do not have a column the line looks at."""
     if result.line.bound is None:
-        return []
+        return
     table = result.frame.table
     names = {table.columns[number].name for number in columns_read(result.line.bound.body)}
-    return [
-        f"{file.label} has no {name}: it has no value in all the rows of that file"
-        for file in table.info.files
-        for name in file.differences.lacks
-        if name in names
-    ][:_MOST_FILES]
+    for file, name in islice(_lacking(table.info.files, names), _MOST_FILES):
+        yield Hint(f"{file} has no {name}: it has no value in all the rows of that file")
+
+
+def _lacking(files: Iterable[FileInfo], names: Collection[str]) -> Iterator[tuple[str, str]]:
+    return ((file.label, name) for file in files for name in file.differences.lacks if name in names)
 
 
 def _negates(condition: b.BoundCondition | None) -> bool:

@@ -15,7 +15,7 @@ from yardcut.core.progress import CancelToken
 from yardcut.core.ranking.grouping.ties import Ties, count_ties
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.results import LineResult
-from yardcut.core.run.hinting.value_hints import Hint
+from yardcut.core.run.hinting.hint import Hint
 from yardcut.core.values.kinds import Kind
 
 _MOST_NAMES = 40

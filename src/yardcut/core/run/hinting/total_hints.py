@@ -17,7 +17,7 @@ from yardcut.core.profile.totals import total_among
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.results import LineResult
-from yardcut.core.run.hinting.value_hints import Hint
+from yardcut.core.run.hinting.hint import Hint
 from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import Kind
 

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from decimal import Decimal
 
-from yardcut.core.errors import ListError, Mend
+from yardcut.core.errors import ListError
 from yardcut.core.language import tree as t
 from yardcut.core.language.helping.completing_lines import Frequent
 from yardcut.core.language.helping.condition_tree import Path, children, node_at, replaced, walk
@@ -23,30 +23,13 @@ from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.explaining.mends_offered import likely_value
 from yardcut.core.run.explaining.tree_counts import Counting, condition_of
-from yardcut.core.run.hinting.hints import line_with_missing, rows_lost_to_not
+from yardcut.core.run.hinting.hint import Hint
 from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import Kind
 
 _MOST_ROWS = 1 << 21
 """Of a column of many different texts over more rows the values are not looked at for a hint."""
 _MOST_PIECES, _MOST_NAMED, _MOST_LISTED, _MOST_ABSENT = 24, 3, 12, 3
-
-
-@dataclass(frozen=True, slots=True)
-class Hint:
-    """What is said quietly of a line, and the line as it is likely meant ("": there is none to offer).
-
-    A note says what there is, without a doubt about it.
-    """
-
-    says: str
-    mend: str = ""
-    is_note: bool = False
-
-    @property
-    def whole(self) -> str:
-        """Both in a sentence; a line that is long is left to whoever offers it on a key."""
-        return Mend(self.says, self.mend or None).whole
 
 
 def value_hints(result: LineResult, executor: Executor, token: CancelToken) -> tuple[Hint, ...]:
@@ -59,18 +42,13 @@ def value_hints(result: LineResult, executor: Executor, token: CancelToken) -> t
     except ListError:
         return ()
     work = _Hints(result, root, executor, token)
-    found = [*work.of_brackets(), *_of_not(result)]
+    found = [*work.of_brackets()]
     pieces = [(path, node) for path, node in walk(root) if not children(node) and not isinstance(node, t.Off)]
     for path, piece in pieces[:_MOST_PIECES]:
         token.check()
         said = list(work.of_values(path, piece))
         found += said or work.of_count(piece, len(pieces))
     return tuple(dict.fromkeys(found))
-
-
-def _of_not(result: LineResult) -> list[Hint]:
-    said = rows_lost_to_not(result)
-    return [Hint(said, line_with_missing(result))] if said else []
 
 
 Meant = Callable[[t.Expression], t.Expression]

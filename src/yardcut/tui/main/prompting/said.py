@@ -8,7 +8,6 @@ from yardcut.core.errors import ListError
 from yardcut.core.language.helping.forms import form_for
 from yardcut.core.language.syntax.look_lines import is_look
 from yardcut.core.language.verbs.verb import Effect
-from yardcut.core.run.hinting.hints import quiet_hints
 from yardcut.core.values.kinds import a_kind
 from yardcut.tui.panels.list_entries import for_want
 from yardcut.tui.panels.prompt import PromptState
@@ -46,9 +45,8 @@ def said_of(trial: Trial, table: str = "") -> PromptState:
     said += table
     for column in reversed(trial.made):  # the one being written first
         said += "\n" + _of_made(column)
-    likely = [hint.says for hint in trial.likely if not hint.is_note]
     said += "".join(f"\n{hint.says}" for hint in trial.likely if hint.is_note)
-    hints = [*trial.hints, *[hint for hint in quiet_hints(trial.result) if hint not in likely], *likely]
+    hints = dict.fromkeys([*trial.hints, *(hint.says for hint in trial.likely if not hint.is_note)])
     notes = [*trial.result.notes, *(f"! {hint}" for hint in hints)]
     if notes:
         said += "\n" + " · ".join(notes)
