@@ -17,7 +17,7 @@ def scrolling(path: Path) -> Measured:
     """Measure the median page at random places of the table in the order of one line."""
     session = Session(path)
     session.open()
-    session.enter("order moisture_pct DESC", -1)
+    session.edits.enter("order moisture_pct DESC", -1)
     frame = list(session.results(CancelToken()))[-1].frame
     chosen = random.Random(3)
     times = []

@@ -44,7 +44,7 @@ class Editing(RuleBasedStateMachine):
     def enter(self, text: str, at: int) -> None:
         texts = self.texts()
         at = min(at, len(texts) - 1)
-        index = self.session.enter(text, at)
+        index = self.session.edits.enter(text, at)
         texts.insert(index, text)
         assert index == at + 1
         self.edited(texts)
@@ -53,7 +53,7 @@ class Editing(RuleBasedStateMachine):
     def delete(self, at: int) -> None:
         texts = self.texts()
         if at < len(texts):
-            self.session.delete_line(at)
+            self.session.edits.delete_line(at)
             del texts[at]
             self.edited(texts)
 
@@ -61,7 +61,7 @@ class Editing(RuleBasedStateMachine):
     def rewrite(self, at: int, text: str) -> None:
         texts = self.texts()
         if at < len(texts):
-            self.session.rewrite(at, text)
+            self.session.edits.rewrite(at, text)
             texts[at] = text
             self.edited(texts)
 
@@ -69,19 +69,19 @@ class Editing(RuleBasedStateMachine):
     def move(self, at: int, by: int) -> None:
         texts = self.texts()
         if at < len(texts):
-            to = self.session.move_line(at, by)
+            to = self.session.edits.move_line(at, by)
             if to != at:
                 texts.insert(to, texts.pop(at))
                 self.edited(texts)
 
     @rule()
     def undo(self) -> None:
-        assert self.session.undo() == (self.place > 0)
+        assert self.session.edits.undo() == (self.place > 0)
         self.place = max(0, self.place - 1)
 
     @rule()
     def redo(self) -> None:
-        assert self.session.redo() == (self.place + 1 < len(self.states))
+        assert self.session.edits.redo() == (self.place + 1 < len(self.states))
         self.place = min(len(self.states) - 1, self.place + 1)
 
     @invariant()
@@ -103,7 +103,7 @@ def test_results_come_line_by_line_and_the_source_stays(yard: Path) -> None:
     before = session.spec.paths()[0].read_bytes()
     session.open()
     for text in TEXTS:
-        session.enter(text, len(session.cut.lines) - 1)
+        session.edits.enter(text, len(session.cut.lines) - 1)
     results = list(session.results(CancelToken(), Progress()))
     assert [result.line.line.text for result in results] == list(TEXTS)
     assert results[-1].rows.count == 3
@@ -113,13 +113,13 @@ def test_results_come_line_by_line_and_the_source_stays(yard: Path) -> None:
 
 def test_a_list_is_saved_only_when_it_stands_in_its_file(tmp_path: Path, yard: Path) -> None:
     session = Session(yard / "yard_2031.csv")
-    session.enter("keep grade = 'A'", -1)
+    session.edits.enter("keep grade = 'A'", -1)
     assert not session.is_saved
     session.save_list(tmp_path / "a.cut")
     assert session.is_saved
-    session.switch_line(0)
+    session.edits.switch_line(0)
     assert not session.is_saved
-    session.undo()
+    session.edits.undo()
     assert session.is_saved
     again = Session.from_list(tmp_path / "a.cut")
     assert again.cut.lines[0].text == "keep grade = 'A'"
@@ -129,8 +129,8 @@ def test_a_list_is_saved_only_when_it_stands_in_its_file(tmp_path: Path, yard: P
 def test_wrong_lines_never_get_onto_the_list(yard: Path) -> None:
     session = Session(yard / "yard_2031.csv")
     with pytest.raises(ListError):
-        session.enter("keep grade = = 'A'", -1)
+        session.edits.enter("keep grade = = 'A'", -1)
     with pytest.raises(ListError):
-        session.enter("plane grade", -1)
+        session.edits.enter("plane grade", -1)
     assert not session.cut.lines
-    assert not session.undo()
+    assert not session.edits.undo()

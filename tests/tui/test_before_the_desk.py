@@ -99,7 +99,7 @@ def test_a_question_is_asked_anew_when_other_rows_come(packs: Path) -> None:
         main = app.app.screen
         assert isinstance(main, MainScreen)
         assert main.stage.desk is not None
-        main.stage.desk.enter("draw first 20", -1)
+        main.stage.desk.edits.enter("draw first 20", -1)
         await app.until("there are 20 rows")
 
     drive(packs, steps)
@@ -113,7 +113,7 @@ def test_a_row_card_comes_back_to_its_row_when_other_rows_came(packs: Path) -> N
         await app.press("n")
         await app.until("row 4, 4 in the source")
         main = app.app._main  # type: ignore[attr-defined]
-        main.stage.desk.enter("draw last 898", -1)
+        main.stage.desk.edits.enter("draw last 898", -1)
         await app.pause(0.5)
         await app.press("escape")
         await app.until("898 rows left")

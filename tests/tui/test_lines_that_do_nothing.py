@@ -45,10 +45,10 @@ def test_every_key_on_it(tmp_path: Path, line: str, state: str) -> None:
         await app.line(f"off {line}" if state == "off" else line, "switched off" if state == "off" else "(as line")
         desk = app.app.screen_stack[0].stage.desk  # type: ignore[attr-defined]
         if state != "off":
-            desk.take_list(desk.now.cut_list.with_cut(0, desk.now.cut.with_line(0, Line("keep lenth > 1"))), 0)
+            desk.edits.take_list(desk.now.cut_list.with_cut(0, desk.now.cut.with_line(0, Line("keep lenth > 1"))), 0)
         whole = desk.now.cut_list
         for key in some_keys(state):
-            desk.take_list(whole, 0)
+            desk.edits.take_list(whole, 0)
             is_table = app.screen().splitlines()[-1].startswith(" table")
             await app.press_quickly("tab" if is_table else "end", key, "enter", "escape", "escape", "escape")
             app.end()

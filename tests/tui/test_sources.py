@@ -91,9 +91,9 @@ def test_a_sub_line_is_tried_before_it_is_entered(tmp_path: Path) -> None:
     assert trial.preview.rows[0] == ["n", "w"]
     assert wrong_with(desk.now, Draft("form delimiter ';;'", -1, None, 1)) is not None
     assert attempt("kind none text").error is not None
-    desk.add_source_line(parse_sub_line("kind w integer"))
+    desk.edits.add_source_line(parse_sub_line("kind w integer"))
     assert desk.now.spec.lines == (parse_sub_line("kind w integer"),)
-    assert desk.undo()
+    assert desk.edits.undo()
     assert desk.now.spec == spec
     assert [option.text for option in complete_source_line("kind n", [("n", "integer")]).options] == ["n", "number"]
 

@@ -27,7 +27,7 @@ def desk(yard: Path) -> Desk:
 
 def enter(desk: Desk, *lines: str) -> None:
     for line in lines:
-        desk.enter(line, len(desk.now.lines) - 1)
+        desk.edits.enter(line, len(desk.now.lines) - 1)
     desk.counted(list(desk.now.executor.run_bound(desk.now.lines)))
 
 
@@ -80,7 +80,7 @@ def test_what_is_wrong_comes_with_place_and_mend(desk: Desk) -> None:
 def test_the_rows_previewed_are_those_that_enter_takes(desk: Desk, line: str) -> None:
     trial = attempt(desk, line, -1, seed=4711)
     assert trial.result is not None
-    desk.enter(line, -1, 4711)
+    desk.edits.enter(line, -1, 4711)
     assert "seed 4711" in desk.now.lines[0].line.text
     (result,) = desk.now.executor.run_bound(desk.now.lines)
     count = trial.result.rows.count
@@ -111,7 +111,7 @@ def test_rows_gone_for_want_of_a_value_name_their_column(desk: Desk) -> None:
 
 
 def test_columns_renamed_above_are_known_before_anything_is_counted(desk: Desk) -> None:
-    desk.enter("columns ticket, species AS wood", -1)
+    desk.edits.enter("columns ticket, species AS wood", -1)
     assert desk.now.results == ()
     trial = attempt(desk, "keep wood = 'oak'", 0)
     assert trial.error is None
@@ -188,7 +188,7 @@ def test_figures_are_kept_by_the_rows_and_the_value_never_by_the_line(desk: Desk
     before = looks.summary(source.above, column, CancelToken())
     assert (before.rows, now.rows) == (7400, desk.now.results[1].rows.count)
     # another cut of the same rows finds them, the same line number over other rows does not
-    desk.delete_line()
+    desk.edits.delete_line(desk.now.selected)
     desk.counted(list(desk.now.executor.run_bound(desk.now.lines)))
     assert looks.known_summary(source_of(desk).rows, column) == before
     enter(desk, "keep grade = 'B'")

@@ -2,19 +2,14 @@
 
 from __future__ import annotations
 
-import random
-from collections.abc import Hashable, Iterator, Mapping, Sequence
-from dataclasses import replace
+from collections.abc import Iterator, Mapping, Sequence
 from pathlib import Path
 
 from yardcut.core.cutlist.file import load_list, save_list
-from yardcut.core.cutlist.history import History
-from yardcut.core.cutlist.model import Cut, CutList, Line
+from yardcut.core.cutlist.list_edits import ListEditing
+from yardcut.core.cutlist.model import Cut, CutList
 from yardcut.core.errors import ListError, Place
-from yardcut.core.language.lines import statement_text, wants_seed, with_seed
 from yardcut.core.language.syntax.dial_lines import with_texts
-from yardcut.core.language.syntax.look_lines import parse_look
-from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.syntax.source_lines import WORDS as SUB_LINE_WORDS
 from yardcut.core.language.syntax.statements import split_statements
 from yardcut.core.outgoing import Outgoing, Protected
@@ -30,25 +25,11 @@ from yardcut.core.sources.spec import SourceSpec, SubLine
 from yardcut.core.table.table import Table
 
 LIST_SUFFIX = ".cut"
-_LARGEST_CHOSEN_SEED = 9999
 
 
 def resolve_source(cut_list: CutList, base: Path) -> SourceSpec:
     """Return what a list reads; its paths are relative to the list's own directory."""
     return SourceSpec(cut_list.files, cut_list.source_lines, base)
-
-
-def chosen_seed() -> int:
-    """Return a seed for a draw that names none: short, so that it can be read out and typed."""
-    return random.SystemRandom().randint(1, _LARGEST_CHOSEN_SEED)
-
-
-def with_chosen_seed(text: str, seed: int | None = None) -> str:
-    """Return a line with a seed written in where it draws by chance and names none; one chosen now if none is given."""
-    statement = parse_statement(text)
-    if not wants_seed(statement):
-        return text
-    return statement_text(with_seed(statement, chosen_seed() if seed is None else seed))
 
 
 def _content(path: Path) -> bytes | None:
@@ -60,7 +41,7 @@ def _content(path: Path) -> bytes | None:
 
 
 class Session:
-    """One source, its list and history. Edits are values pushed on the history; results are worked out on demand."""
+    """One source, its list and history. ``edits`` is where the list changes; results are worked out on demand."""
 
     def __init__(
         self, source: SourceSpec | Path, cut_list: CutList | None = None, list_path: Path | None = None
@@ -70,7 +51,7 @@ class Session:
         self._instead: SourceSpec | None = None
         self.list_path = list_path
         start = cut_list or CutList(spec.files, spec.lines)
-        self._history: History[tuple[CutList, int]] = History((start, 0))
+        self.edits = ListEditing(start)
         self._saved = start
         self._list_file: bytes | None = None
         self.table: Table | None = None
@@ -105,14 +86,7 @@ class Session:
         cut_list = self.cut_list
         for name, texts in settings.items():
             cut_list = cut_list.with_dial(with_texts(cut_list.dial(name), tuple(texts)))
-        self._history.amend((cut_list, self.cut_index))
-
-    def become(self, cut_list: CutList, cut_index: int, series: Hashable = None) -> None:
-        """Go on with another list, as one edit; where its source is another, the table must be opened again.
-
-        Edits of one ``series``, with nothing else between them, are one.
-        """
-        self._history.push((cut_list, cut_index), series)
+        self.edits.amend(cut_list)
 
     def open(self, token: CancelToken | None = None, progress: Progress | None = None) -> Table:
         """Open the source as a table. Raises ``SourceError``, ``ListError`` for its sub-lines, or ``StoppedError``."""
@@ -143,79 +117,22 @@ class Session:
     @property
     def cut_list(self) -> CutList:
         """The list of now."""
-        return self._history.now[0]
+        return self.edits.cut_list
 
     @property
     def cut_index(self) -> int:
         """Which of its cuts is worked on."""
-        return self._history.now[1]
+        return self.edits.cut_index
 
     @property
     def cut(self) -> Cut:
         """The cut worked on."""
-        return self.cut_list.cuts[self.cut_index]
+        return self.edits.cut
 
     @property
     def is_saved(self) -> bool:
         """True when the list stands in its file as it is here."""
         return self.cut_list == self._saved
-
-    def _edit(self, cut: Cut, series: Hashable = None) -> None:
-        index = self.cut_index
-        self._history.push((self.cut_list.with_cut(index, cut), index), series)
-
-    def switch_cut(self, index: int) -> None:
-        """Work on another cut of the list."""
-        self._history.push((self.cut_list, index % len(self.cut_list.cuts)))
-
-    def enter(self, text: str, selected: int, seed: int | None = None, *, instead_of_looks: str = "") -> int:
-        """Put a new line behind the selected one (-1: the source) and return its index. Raises ``ListError``.
-
-        A draw by chance that names no seed gets the one given, or one chosen now. Look lines of the verb
-        ``instead_of_looks`` go in the same edit.
-        """
-        text = with_chosen_seed(text.strip(), seed)
-        index = self.cut.place_for(selected, Line(text).verb)
-        looks = tuple(look for look in self.cut.looks if look.look_verb != instead_of_looks)
-        self._edit(replace(self.cut, looks=looks).inserted(index, Line(text)))
-        return index
-
-    def look(self, text: str) -> None:
-        """Put a look line on the cut. Raises ``ListError``."""
-        parse_look(text)
-        self._edit(self.cut.with_look(Line(text.strip())))
-
-    def look_no_more(self, *, as_lines: bool) -> None:
-        """Take the look lines away, or make them lines of the cut."""
-        self._edit(self.cut.with_looks_as_lines() if as_lines else replace(self.cut, looks=()))
-
-    def rewrite(self, index: int, text: str, seed: int | None = None, series: Hashable = None) -> None:
-        """Give a line another text, keeping what stands above it, as an edit of a series. Raises ``ListError``."""
-        text = with_chosen_seed(text.strip(), seed)
-        self._edit(self.cut.with_line(index, replace(self.cut.lines[index], text=text)), series)
-
-    def switch_line(self, index: int) -> None:
-        """Switch a line off, or on again."""
-        self._edit(self.cut.with_line(index, self.cut.lines[index].switched()))
-
-    def delete_line(self, index: int) -> None:
-        """Take a line out."""
-        self._edit(self.cut.deleted(index))
-
-    def move_line(self, index: int, by: int) -> int:
-        """Move a line up (-1) or down (1) and return where it is now."""
-        to = max(0, min(len(self.cut.lines) - 1, index + by))
-        if to != index:
-            self._edit(self.cut.moved(index, to))
-        return to
-
-    def undo(self) -> bool:
-        """Take the last edit back."""
-        return self._history.undo()
-
-    def redo(self) -> bool:
-        """Do the edit again that was taken back."""
-        return self._history.redo()
 
     @property
     def is_list_another(self) -> bool:
@@ -238,7 +155,7 @@ class Session:
         written, moved = save_list(known, Outgoing(path, protected, replace), self._base)
         self.list_path, self._list_file = path, _content(path)
         self._base = path.parent
-        self._history.amend((written, self.cut_index))
+        self.edits.amend(written)
         self._saved = written
         return moved
 

@@ -66,9 +66,9 @@ def test_an_edit_changes_only_its_own_line(tmp_path: Path) -> None:
     path = tmp_path / "w.cut"
     path.write_text(LIST)
     session = Session.from_list(path)
-    session.rewrite(1, "keep grade = 'A'")
-    session.switch_line(2)
-    session.enter("draw first 7", 2)
+    session.edits.rewrite(1, "keep grade = 'A'")
+    session.edits.switch_line(2)
+    session.edits.enter("draw first 7", 2)
     assert not session.is_saved
     session.save_list(path)
     assert session.is_saved
@@ -158,26 +158,26 @@ def test_new_lines_stand_before_closing_saves() -> None:
 
 def test_a_draw_by_chance_gets_a_seed_when_it_is_entered(tmp_path: Path) -> None:
     session = Session(tmp_path / "t.csv")
-    session.enter("draw random 5", -1)
+    session.edits.enter("draw random 5", -1)
     assert " seed " in session.cut.lines[0].text
-    session.enter("draw random 5 seed 7", 0)
+    session.edits.enter("draw random 5 seed 7", 0)
     assert session.cut.lines[1].text == "draw random 5 seed 7"
 
 
 def test_everything_can_be_undone_and_done_again(tmp_path: Path) -> None:
     session = Session(tmp_path / "t.csv")
-    session.enter("keep a", -1)
-    session.enter("keep b", 0)
-    session.move_line(1, -1)
-    session.switch_line(0)
-    session.delete_line(1)
+    session.edits.enter("keep a", -1)
+    session.edits.enter("keep b", 0)
+    session.edits.move_line(1, -1)
+    session.edits.switch_line(0)
+    session.edits.delete_line(1)
     states = [["off keep b"], ["off keep b", "keep a"], ["keep b", "keep a"], ["keep a", "keep b"], ["keep a"], []]
     for state in states:
         assert [line.text for line in session.cut.lines] == state
-        session.undo()
-    assert not session.undo()
+        session.edits.undo()
+    assert not session.edits.undo()
     for _ in states:
-        session.redo()
+        session.edits.redo()
     assert [line.text for line in session.cut.lines] == states[0]
 
 

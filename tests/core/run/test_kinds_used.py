@@ -20,7 +20,7 @@ def saved(tmp_path: Path, *lines: str, text: str = "") -> tuple[Session, str]:
     session = Session(tmp_path / "a.csv")
     session.open()
     for line in lines:
-        session.enter(line, len(session.cut.lines) - 1)
+        session.edits.enter(line, len(session.cut.lines) - 1)
     session.save_list(tmp_path / "a.cut")
     return session, (tmp_path / "a.cut").read_text()
 
@@ -46,13 +46,13 @@ def test_what_is_said_already_is_not_said_again_and_saving_is_no_edit(tmp_path: 
     session, first = saved(tmp_path, "keep boards > 3")
     session.save_list(tmp_path / "a.cut")
     assert (tmp_path / "a.cut").read_text() == first
-    session.enter("keep shift = 'x1'", 0)
+    session.edits.enter("keep shift = 'x1'", 0)
     session.save_list(tmp_path / "a.cut")
     assert (tmp_path / "a.cut").read_text().count("kind ") == 2
-    assert session.undo()
+    assert session.edits.undo()
     assert [line.text for line in session.cut.lines] == ["keep boards > 3"]
-    assert session.undo()
-    assert not session.undo()
+    assert session.edits.undo()
+    assert not session.edits.undo()
 
 
 def test_next_months_file_cannot_change_what_a_line_means(tmp_path: Path) -> None:

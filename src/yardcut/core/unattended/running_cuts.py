@@ -17,6 +17,7 @@ from yardcut.core.errors import ListError, Mend, TargetError
 from yardcut.core.expressions.frame import Frame, source_frame, source_scope
 from yardcut.core.language.lines import wants_seed
 from yardcut.core.language.save_options import TABLE, WITH_LIST
+from yardcut.core.language.seeds import chosen_seed
 from yardcut.core.language.verbs.save import BoundSave
 from yardcut.core.outgoing import OF_THIS_RUN, Protected, check_apart
 from yardcut.core.progress import CancelToken, Progress
@@ -26,7 +27,7 @@ from yardcut.core.run.explaining.report import LineReport, Report
 from yardcut.core.run.explaining.source_report import file_entries, sentences
 from yardcut.core.run.explaining.unanswered import unanswered
 from yardcut.core.run.hinting.line_hints import line_hints
-from yardcut.core.session import Session, chosen_seed
+from yardcut.core.session import Session
 from yardcut.core.unattended.list_beside import check_beside, is_the_list, path_beside, text_beside, write_beside
 from yardcut.core.values.temporal import format_date
 from yardcut.core.writers.plans import plan_of

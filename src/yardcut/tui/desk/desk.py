@@ -2,28 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from yardcut.core.cutlist.file import relocated
 from yardcut.core.expressions.frame import source_scope
+from yardcut.core.language.seeds import chosen_seed
 from yardcut.core.language.syntax.look_lines import look_body
 from yardcut.core.run.executing.bound_lines import bind_cut
 from yardcut.core.run.explaining.pattern_matches import Matches, with_differences
-from yardcut.core.session import Session, chosen_seed
+from yardcut.core.session import Session
 from yardcut.tui.desk.moment import Moment, PartRows
 from yardcut.tui.desk.view import View
 
 if TYPE_CHECKING:
-    from yardcut.core.cutlist.kept import KeptList
-    from yardcut.core.cutlist.model import Cut, CutList
     from yardcut.core.errors import ListError
     from yardcut.core.expressions.frame import Frame
-    from yardcut.core.language.meaning.dials_put_in import DialSetting
     from yardcut.core.run.executing.results import LineResult
-    from yardcut.core.sources.spec import SourceSpec, SubLine
+    from yardcut.core.sources.spec import SourceSpec
     from yardcut.core.table.table import Table
 
 Listener = Callable[[Moment, Moment], None]
@@ -47,6 +44,13 @@ def counts_before(before: Moment, after: Moment) -> dict[int, int]:
     return found
 
 
+def said_of_step(desk: Desk, *, again: bool) -> str:
+    """Take the last edit back, or do it again; returns what to say of it."""
+    if desk.edits.redo() if again else desk.edits.undo():
+        return "did it again" if again else "took the last edit back"
+    return f"there is nothing to {'do again' if again else 'take back'}"
+
+
 class Desk:
     """Lives on the event loop. Every change gives a new :class:`Moment`, handed to who listens with the one before."""
 
@@ -57,6 +61,9 @@ class Desk:
         self._met: dict[str, Matches] = {}
         assert session.table is not None
         self._now = self._moment(selected=len(session.cut.lines) - 1)
+        self.edits = session.edits
+        """Where the list changes."""
+        self.edits.told = self._edited
 
     @property
     def now(self) -> Moment:
@@ -101,9 +108,9 @@ class Desk:
         for call in tuple(self._listeners):
             call(before, moment)
 
-    def _edited(self, selected: int) -> None:
+    def _edited(self, selected: int | None = None) -> None:
         before = self._now
-        after = self._moment(selected)
+        after = self._moment(before.selected if selected is None else selected)
         self._become(replace(after, was=counts_before(before, after)))
 
     # the table
@@ -111,99 +118,14 @@ class Desk:
     def use(self, table: Table) -> None:
         """Go on with another table: the source was read again."""
         self._session.use(table)
-        self._edited(self._now.selected)
+        self._edited()
 
     def take_back_source(self, spec: SourceSpec) -> None:
         """Take the last edit back if it is the one that asked for another source."""
         if self._session.spec == spec:
-            self.undo()
+            self.edits.undo()
 
     # the list
-
-    def enter(self, text: str, selected: int, seed: int | None = None, *, instead_of_looks: str = "") -> int:
-        """Put a new line behind the one selected and return its index; look lines of a verb may go with it.
-
-        Raises ``ListError``.
-        """
-        index = self._session.enter(text, selected, seed, instead_of_looks=instead_of_looks)
-        self._edited(index)
-        return index
-
-    def rewrite(self, index: int, text: str, seed: int | None = None, series: Hashable = None) -> None:
-        """Give a line another text; several of one ``series`` are one edit. Raises ``ListError``."""
-        self._session.rewrite(index, text, seed, series)
-        self._edited(index)
-
-    def add_source_line(self, line: SubLine) -> None:
-        """Put a sub-line below the source, which is then to be read again."""
-        self._session.become(self._session.cut_list.with_source_line(line), self._session.cut_index)
-        self._edited(self._now.selected)
-
-    def set_dial(self, dial: DialSetting, series: Hashable = None) -> None:
-        """Let a dial hold something else, or have one more; several changes of one ``series`` are one edit."""
-        self._change_list(self._session.cut_list.with_dial(dial), series)
-
-    def delete_dial(self, name: str) -> None:
-        """Take a dial out; lines that use it are wrong then."""
-        self._change_list(self._session.cut_list.without_dial(name))
-
-    def change_cut(self, cut: Cut) -> None:
-        """Go on with another state of the cut worked on."""
-        cuts = self._session.cut_list
-        self._change_list(cuts.with_cut(self._session.cut_index, cut))
-
-    def _change_list(self, cut_list: CutList, series: Hashable = None) -> None:
-        self._session.become(cut_list, self._session.cut_index, series)
-        self._edited(self._now.selected)
-
-    def take_up(self, kept: KeptList) -> None:
-        """Go on with a list that was kept, as one edit."""
-        self.take_list(relocated(kept.cut_list, kept.base, self._now.spec.base), kept.cut_index)
-
-    def switch_line(self) -> None:
-        """Switch the selected line off, or on again."""
-        self._session.switch_line(self._now.selected)
-        self._edited(self._now.selected)
-
-    def delete_line(self) -> None:
-        """Take the selected line out."""
-        self._session.delete_line(self._now.selected)
-        self._edited(self._now.selected)
-
-    def move_line(self, by: int) -> None:
-        """Move the selected line up (-1) or down (1)."""
-        self._edited(self._session.move_line(self._now.selected, by))
-
-    def undo(self) -> bool:
-        """Take the last edit back; tells whether there was one."""
-        done = self._session.undo()
-        self._edited(self._now.selected)
-        return done
-
-    def redo(self) -> bool:
-        """Do an edit again; tells whether there was one."""
-        done = self._session.redo()
-        self._edited(self._now.selected)
-        return done
-
-    def step(self, *, again: bool) -> str:
-        """Take the last edit back, or do it again; returns what to say of it."""
-        if self.redo() if again else self.undo():
-            return "did it again" if again else "took the last edit back"
-        return f"there is nothing to {'do again' if again else 'take back'}"
-
-    def take_list(self, cut_list: CutList, cut_index: int) -> None:
-        """Go on with another state of the list, as one edit, on the last line of one of its cuts."""
-        self._session.become(cut_list, cut_index)
-        self._edited(len(self._session.cut.lines) - 1)
-
-    def turn_cut(self, by: int) -> bool:
-        """Work on the next or previous cut; tells whether there is another."""
-        if len(self._session.cut_list.cuts) == 1:
-            return False
-        self._session.switch_cut(self._session.cut_index + by)
-        self._edited(len(self._session.cut.lines) - 1)
-        return True
 
     @property
     def is_list_another(self) -> bool:
@@ -218,19 +140,6 @@ class Desk:
         return moved
 
     # looking
-
-    def look(self, text: str) -> None:
-        """Order or narrow what is seen, and nothing else. Raises ``ListError``."""
-        self._session.look(text)
-        self._edited(len(self._session.cut.lines) - 1)
-
-    def look_no_more(self, *, as_lines: bool = False) -> bool:
-        """Take the look lines away, or make them lines of the cut; tells whether there were any."""
-        if not self._session.cut.looks:
-            return False
-        self._session.look_no_more(as_lines=as_lines)
-        self._edited(len(self._session.cut.lines) - 1)
-        return True
 
     def select(self, index: int) -> None:
         """Select a line (-1: the source)."""

@@ -39,10 +39,10 @@ class Doing:
         assert stage.desk is not None
         try:
             if instead_of is None:
-                index = stage.desk.enter(line, stage.desk.now.selected, instead_of_looks=instead_of_looks)
+                index = stage.desk.edits.enter(line, stage.desk.now.selected, instead_of_looks=instead_of_looks)
             else:
                 index = instead_of
-                stage.desk.rewrite(index, line)
+                stage.desk.edits.rewrite(index, line)
         except ListError as error:
             stage.say_error(error)
             return

@@ -48,6 +48,6 @@ def say_columns(desk: Desk, wanted: ColumnList) -> int | None:
     if wanted.body == column_list(moment).body:
         return None
     if index is None:
-        return desk.enter(text, len(moment.lines) - 1)
-    desk.rewrite(index, text)
+        return desk.edits.enter(text, len(moment.lines) - 1)
+    desk.edits.rewrite(index, text)
     return index

@@ -40,14 +40,14 @@ class CellHands:
             "down": lambda: grid.move(1, 0),
             "left": lambda: grid.move(0, -1),
             "right": lambda: grid.move(0, 1),
-            "page-up": lambda: grid.page(-1),
-            "page-down": lambda: grid.page(1),
-            "page-left": lambda: grid.page_columns(-1),
-            "page-right": lambda: grid.page_columns(1),
-            "first-column": lambda: grid.edge_column(-1),
-            "last-column": lambda: grid.edge_column(1),
-            "first-row": lambda: grid.edge_row(-1),
-            "last-row": lambda: grid.edge_row(1),
+            "page-up": lambda: grid.page(rows=-1),
+            "page-down": lambda: grid.page(rows=1),
+            "page-left": lambda: grid.page(columns=-1),
+            "page-right": lambda: grid.page(columns=1),
+            "first-column": lambda: grid.edge(columns=-1),
+            "last-column": lambda: grid.edge(columns=1),
+            "first-row": lambda: grid.edge(rows=-1),
+            "last-row": lambda: grid.edge(rows=1),
             "keep-value": lambda: self._enter("keep"),
             "drop-value": lambda: self._enter("drop"),
             "about-value": self._write_about,
@@ -73,7 +73,7 @@ class CellHands:
             return
         line = self._line(verb)
         try:
-            index = stage.desk.enter(line, stage.desk.now.selected)
+            index = stage.desk.edits.enter(line, stage.desk.now.selected)
         except ListError as error:
             stage.say_error(error)
             return

@@ -41,7 +41,7 @@ class CutsHands:
         return self._stage.desk
 
     def _turn(self, by: int) -> None:
-        if not self._desk.turn_cut(by):
+        if not self._desk.edits.turn_cut(by):
             self._stage.say("the list has one cut: C adds another")
 
     def _card(self) -> None:
@@ -59,7 +59,7 @@ class CutsHands:
         if deed is None or deed.index >= len(self._desk.now.cut_list.cuts):
             return
         if deed.what == "go":
-            self._desk.turn_cut(deed.index - self._desk.now.cut_index)
+            self._desk.edits.turn_cut(deed.index - self._desk.now.cut_index)
         elif deed.what == "rename":
             self._rename(deed.index)
         elif deed.what == "compare":
@@ -76,7 +76,7 @@ class CutsHands:
         from yardcut.core.cutlist.cuts import with_copy, with_cut_from, with_empty_cut
 
         add = {"new": with_empty_cut, "copy": with_copy, "from": with_cut_from}[what]
-        self._desk.take_list(add(self._desk.now.cut_list, index), index + 1)
+        self._desk.edits.take_list(add(self._desk.now.cut_list, index), index + 1)
         self._rename(index + 1)
 
     def _rename(self, index: int) -> None:
@@ -93,7 +93,7 @@ class CutsHands:
         def rename(text: str) -> None:
             if text != name:
                 cuts = self._desk.now.cut_list
-                self._desk.take_list(with_cut_named(cuts, index, text), self._desk.now.cut_index)
+                self._desk.edits.take_list(with_cut_named(cuts, index, text), self._desk.now.cut_index)
 
         self._prompting.ask(Question("name of the cut ▸", name, means, rename))
 
@@ -107,5 +107,5 @@ class CutsHands:
             self._stage.say_error(error)
             return
         at = now.cut_index - (index < now.cut_index)
-        self._desk.take_list(left, min(at, len(left.cuts) - 1))
+        self._desk.edits.take_list(left, min(at, len(left.cuts) - 1))
         self._stage.say(f"took out the cut {now.cut_list.cuts[index].name}   ({key_of('undo')} puts it back)")

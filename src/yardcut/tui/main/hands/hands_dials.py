@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.tui.desk.desk import said_of_step
 from yardcut.tui.desk.offering.deeds import Deed
 from yardcut.tui.keys.keymap import key_of
 
@@ -109,7 +110,7 @@ class DialHands:
             self._stage.say_error(error)
             return
         if held != dial:
-            self._desk.set_dial(held)
+            self._desk.edits.set_dial(held)
             self._stage.say(f":{dial.name} holds {held.said()}   ({key_of('undo')} takes it back)")
 
     # edits
@@ -121,7 +122,7 @@ class DialHands:
         turned = self._next_value(dial, by) or nudged(dial, by)
         if turned == dial:
             return f":{dial.name} goes no further" if dial.values else f":{dial.name} is empty: Enter chooses a value"
-        self._desk.set_dial(turned, series=(self._series, dial.name))
+        self._desk.edits.set_dial(turned, series=(self._series, dial.name))
         return f":{dial.name} = {turned.said()}"
 
     def _next_value(self, dial: DialSetting, by: int) -> DialSetting | None:
@@ -141,13 +142,13 @@ class DialHands:
     def _empty(self, dial: DialSetting) -> str:
         if not dial.values:
             return f":{dial.name} is empty already"
-        self._desk.set_dial(replace(dial, values=()))
+        self._desk.edits.set_dial(replace(dial, values=()))
         return f":{dial.name} is empty: what uses it is left out"
 
     def _delete(self, dial: DialSetting) -> str:
-        self._desk.delete_dial(dial.name)
+        self._desk.edits.delete_dial(dial.name)
         return f"took :{dial.name} out   ({key_of('undo')} puts it back)"
 
     def _step(self, again: bool) -> str:
         """Take the last edit back, or do it again; returns what to say."""
-        return self._desk.step(again=again)
+        return said_of_step(self._desk, again=again)

@@ -6,6 +6,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
+from yardcut.tui.desk.desk import said_of_step
 from yardcut.tui.keys.keymap import key_of
 
 if TYPE_CHECKING:
@@ -124,14 +125,14 @@ class DrawHands:
         if text == self._text:
             return said
         try:
-            desk.rewrite(self._index, text, series=(self._series, self._index))
+            desk.edits.rewrite(self._index, text, series=(self._series, self._index))
         except ListError as error:
             return str(error)
         return said
 
     def _step(self, again: bool) -> str:
         """Take the last edit back, or do it again; returns what to say."""
-        return self._desk.step(again=again)
+        return said_of_step(self._desk, again=again)
 
     # the rows left out
 
@@ -159,7 +160,7 @@ class DrawHands:
             if other is not None and other.verb == "save":
                 cut = cut.deleted(at)
         name = cut_list.free_cut_name(f"{now.cut.name or 'slice'} rest")
-        self._desk.take_list(cut_list.with_cut(place, replace(cut, name=name)), place)
+        self._desk.edits.take_list(cut_list.with_cut(place, replace(cut, name=name)), place)
         self._stage.say(
             f"the cut {name} takes the rows the other leaves out: no row is drawn in both   "
             f"({key_of('undo')} takes it back)"

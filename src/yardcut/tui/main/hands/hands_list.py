@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from yardcut.tui.desk.desk import said_of_step
 from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.main.prompting.asking import Meaning, Question
 from yardcut.tui.text import plural
@@ -32,10 +33,10 @@ class ListHands:
             "line-first": lambda: self._desk.select(-1),
             "line-last": lambda: self._desk.select(len(self._desk.now.lines) - 1),
             "edit": self._edit,
-            "off": lambda: self._desk.switch_line(),
+            "off": lambda: self._desk.edits.switch_line(self._desk.now.selected),
             "delete": self._delete,
-            "move-up": lambda: self._desk.move_line(-1),
-            "move-down": lambda: self._desk.move_line(1),
+            "move-up": lambda: self._desk.edits.move_line(self._desk.now.selected, -1),
+            "move-down": lambda: self._desk.edits.move_line(self._desk.now.selected, 1),
             "restricting": self._restricting,
             "note": self._note,
             "clear-off": self._clear_off,
@@ -60,7 +61,7 @@ class ListHands:
         """Take the selected line out."""
         now = self._desk.now
         gone = now.cut.lines[now.selected].text
-        self._desk.delete_line()
+        self._desk.edits.delete_line(self._desk.now.selected)
         self._stage.say(f"took out: {' '.join(gone.split())}   ({key_of('undo')} puts it back)")
 
     def _note(self) -> None:
@@ -81,7 +82,7 @@ class ListHands:
                 cut = cut.with_line(index, with_note(cut.lines[index], text))
             else:
                 cut = with_question(cut, text)
-            self._desk.change_cut(cut)
+            self._desk.edits.change_cut(cut)
 
         self._prompting.ask(Question(lead, text, means, done))
 
@@ -93,7 +94,7 @@ class ListHands:
         if not gone:
             self._stage.say("no line is switched off")
             return
-        self._desk.change_cut(cleared)
+        self._desk.edits.change_cut(cleared)
         self._stage.say(f"took out {plural(gone, 'line')} that were off   ({key_of('undo')} puts them back)")
 
     def _restricting(self) -> None:
@@ -116,8 +117,8 @@ class ListHands:
 
     def _undo(self) -> None:
         """Take the last edit back."""
-        self._stage.say(self._desk.step(again=False))
+        self._stage.say(said_of_step(self._desk, again=False))
 
     def _redo(self) -> None:
         """Do an edit again."""
-        self._stage.say(self._desk.step(again=True))
+        self._stage.say(said_of_step(self._desk, again=True))

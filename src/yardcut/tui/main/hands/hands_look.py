@@ -72,11 +72,11 @@ class LookHands:
         turn = _TURNS[0] if before is None else _TURNS[_TURNS.index(before) + 1]
         self._follow()
         if turn is None:
-            desk.look_no_more()
+            desk.edits.look_no_more()
             self._stage.say("in the cut's own order again")
             return
         try:
-            desk.look(f"look order {self._name()}{turn}")
+            desk.edits.look(f"look order {self._name()}{turn}")
         except ListError as error:
             self._stage.say_error(error)
             return
@@ -93,7 +93,7 @@ class LookHands:
 
     def _make_real(self) -> None:
         """Make the look lines lines of the cut."""
-        if self._desk.look_no_more(as_lines=True):
+        if self._desk.edits.look_no_more(as_lines=True):
             self._stage.say(f"the look lines are part of the cut now   ({key_of('undo')} takes it back)")
         else:
             self._stage.say(
@@ -103,7 +103,7 @@ class LookHands:
 
     def _clear(self) -> None:
         """Take the look lines away."""
-        if self._desk.look_no_more():
+        if self._desk.edits.look_no_more():
             self._stage.say(f"nothing is looked at in a way of its own any more   ({key_of('undo')} takes it back)")
         else:
             self._stage.say("there are no look lines")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
+from yardcut.tui.desk.desk import said_of_step
 
 if TYPE_CHECKING:
     from yardcut.core.language.helping.column_lists import ColumnList
@@ -67,7 +68,7 @@ class RackHands:
         assert desk is not None
         if rack is None:
             return
-        rack.say(desk.step(again=again))
+        rack.say(said_of_step(desk, again=again))
 
     def changed(self, before: Moment, now: Moment) -> None:
         """Show what is so now."""

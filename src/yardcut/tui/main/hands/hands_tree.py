@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.tui.desk.desk import said_of_step
 from yardcut.tui.text import plural
 from yardcut.tui.workers import Job
 
@@ -67,14 +68,14 @@ class TreeHands:
 
     def _rewrite(self, index: int, text: str) -> str:
         try:
-            self._desk.rewrite(index, text)
+            self._desk.edits.rewrite(index, text)
         except ListError as error:
             return str(error)
         return text
 
     def _step(self, again: bool) -> str:
         """Take the last edit back, or do it again; returns what to say."""
-        return self._desk.step(again=again)
+        return said_of_step(self._desk, again=again)
 
     def changed(self, before: Moment, now: Moment) -> None:
         """Show what is so now."""

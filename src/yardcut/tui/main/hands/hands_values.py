@@ -98,5 +98,5 @@ class ValueHands:
     def _take_out(self) -> None:
         """Take the selected line out: what it chose among is not restricted any more."""
         assert self._stage.desk is not None
-        self._stage.desk.delete_line()
+        self._stage.desk.edits.delete_line(self._stage.desk.now.selected)
         self._stage.say(f"nothing is ticked: the line is gone   ({key_of('undo')} puts it back)")

@@ -12,11 +12,11 @@ from yardcut.core.errors import ListError, YardcutError
 from yardcut.core.language.helping.completing_lines import Completion, complete, complete_source_line
 from yardcut.core.language.helping.forms import form_for
 from yardcut.core.language.helping.number_steps import number_moved
+from yardcut.core.language.seeds import chosen_seed
 from yardcut.core.language.syntax.dial_lines import is_dial_line, parse_dial
 from yardcut.core.language.syntax.look_lines import is_look
 from yardcut.core.language.syntax.source_lines import is_sub_line, parse_sub_line
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.session import chosen_seed
 from yardcut.tui.desk.grids import trial_source
 from yardcut.tui.desk.trials import Draft, Trial, index_of, try_line, values_at, wrong_with
 from yardcut.tui.keys.dispatcher import Calls
@@ -230,17 +230,17 @@ class Writing:
         self.shows_rows = False
         try:
             if is_sub_line(text):
-                desk.add_source_line(parse_sub_line(text))
+                desk.edits.add_source_line(parse_sub_line(text))
                 self._close(True)
                 return
             if is_dial_line(text):
-                desk.set_dial(parse_dial(text))
+                desk.edits.set_dial(parse_dial(text))
             elif is_look(text):
-                desk.look(text)
+                desk.edits.look(text)
             elif self._editing is not None:
-                desk.rewrite(self._editing, text, self._seed)
+                desk.edits.rewrite(self._editing, text, self._seed)
             else:
-                desk.enter(text, draft.selected, self._seed)
+                desk.edits.enter(text, draft.selected, self._seed)
         except ListError as error:
             stage.say_error(error)
             return

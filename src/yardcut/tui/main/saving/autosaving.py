@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from yardcut.core.cutlist.file import relocated
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.state import state_folder
@@ -121,7 +122,7 @@ class Keeping:
         if chosen is None or desk is None:
             return
         self._taken, state = chosen
-        desk.take_up(state)
+        desk.edits.take_list(relocated(state.cut_list, state.base, desk.now.spec.base), state.cut_index)
         self._stage.say(
             f"the list as it was kept, {plural(len(state.lines), 'line')}; {key_of('undo')} goes back to the one before"
         )

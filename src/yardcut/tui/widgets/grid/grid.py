@@ -212,23 +212,18 @@ class Grid(Widget, can_focus=True):
         """Move the cursor."""
         self._go(self._viewport.row_position + rows, self._viewport.column + columns)
 
-    def page(self, pages: int) -> None:
-        """Move by whole screens of rows."""
-        step = max(1, self._rows_high - 1) * pages
+    def page(self, rows: int = 0, columns: int = 0) -> None:
+        """Move by whole screens of rows, or by as many columns as are on screen."""
+        step = max(1, self._rows_high - 1) * rows
         self._viewport = replace(self._viewport, top=max(0, self._viewport.top + step))
-        self._go(self._viewport.row_position + step, self._viewport.column)
+        aside = max(1, len(self.visible_columns()) - 1) * columns
+        self._go(self._viewport.row_position + step, self._viewport.column + aside)
 
-    def page_columns(self, pages: int) -> None:
-        """Move by as many columns as are on screen."""
-        self._go(self._viewport.row_position, self._viewport.column + max(1, len(self.visible_columns()) - 1) * pages)
-
-    def edge_column(self, side: int) -> None:
-        """Go to the first or last column."""
-        self._go(self._viewport.row_position, 0 if side < 0 else len(self._widths) - 1)
-
-    def edge_row(self, side: int) -> None:
-        """Go to the first or last row."""
-        self._go(0 if side < 0 else self._source.row_count - 1, self._viewport.column)
+    def edge(self, rows: int = 0, columns: int = 0) -> None:
+        """Go to the first (-1) or last (1) row or column."""
+        row, column = self._viewport.row_position, self._viewport.column
+        last_row, last_column = self._source.row_count - 1, len(self._widths) - 1
+        self._go((0, row, last_row)[rows + 1], (0, column, last_column)[columns + 1])
 
     def _on_mouse_scroll_down(self, event: events.MouseScrollDown) -> None:
         """Scroll with the wheel."""

@@ -6,11 +6,11 @@ from collections.abc import Callable, Hashable
 from dataclasses import replace
 
 from yardcut.core.cutlist.history import History
-from yardcut.core.cutlist.kept import KeptList, relocated
 from yardcut.core.cutlist.model import Cut, CutList, Line
-from yardcut.core.cutlist.model import DialSetting, SubLine
-from yardcut.core.language.lines import with_chosen_seed
+from yardcut.core.language.meaning.dials_put_in import DialSetting
+from yardcut.core.language.seeds import with_chosen_seed
 from yardcut.core.language.syntax.look_lines import parse_look
+from yardcut.core.sources.spec import SubLine
 
 LAST = 1 << 30
 """The last line, wherever that is."""
@@ -112,10 +112,6 @@ class ListEditing:
         """Go on with another state of the list, on the last line of one of its cuts."""
         self.become(cut_list, cut_index, to=LAST)
 
-    def take_up(self, kept: KeptList, base: str) -> None:
-        """Go on with a list that was kept, its paths put right for a folder."""
-        self.take_list(relocated(kept.cut_list, kept.base, base), kept.cut_index)
-
     def turn_cut(self, by: int) -> bool:
         """Work on the next or previous cut; tells whether there is another."""
         cuts = len(self.cut_list.cuts)
@@ -137,16 +133,14 @@ class ListEditing:
 
     # back and forth
 
-    def step(self, *, again: bool) -> bool:
-        """Take the last edit back, or do it again; tells whether there was one."""
-        done = self._history.redo() if again else self._history.undo()
-        self.told(None)
-        return done
-
     def undo(self) -> bool:
         """Take the last edit back; tells whether there was one."""
-        return self.step(again=False)
+        return self._gone(self._history.undo())
 
     def redo(self) -> bool:
         """Do an edit again; tells whether there was one."""
-        return self.step(again=True)
+        return self._gone(self._history.redo())
+
+    def _gone(self, done: bool) -> bool:
+        self.told(None)
+        return done
