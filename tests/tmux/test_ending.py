@@ -110,3 +110,35 @@ def test_a_command_that_is_told_to_end_leaves_nothing(tmp_path: Path) -> None:
         assert b"Traceback" not in said
         if process.returncode == 130:
             assert {path.name for path in tmp_path.iterdir()} == {"a.csv"}
+
+
+SWALLOWS = """
+import signal, os, sys
+from yardcut.cli import ending, main
+class Meta:
+    def __set_name__(self, owner, name):
+        os.kill(os.getpid(), signal.SIGTERM)
+class Dropped:
+    def __del__(self):
+        os.kill(os.getpid(), signal.SIGTERM)
+def held_up(name):
+    if {how!r} == "error":
+        type("Any", (), {{"x": Meta()}})
+    else:
+        Dropped()
+real = main._Commands.get_command
+main._Commands.get_command = lambda self, ctx, name: (held_up(name), real(self, ctx, name))[1]
+sys.argv = ["yardcut", *sys.argv[1:]]
+main.main()
+"""
+
+
+@pytest.mark.parametrize("how", ["error", "dropped"])
+def test_what_holds_the_word_to_end_up_does_not_lose_it(tmp_path: Path, how: str) -> None:
+    (tmp_path / "a.csv").write_text("n,w\n1,a\n2,b\n")
+    done = subprocess.run(
+        [sys.executable, "-c", SWALLOWS.format(how=how), "check", "a.cut"],
+        cwd=tmp_path, capture_output=True, text=True, timeout=60, check=False,
+    )  # fmt: skip
+    assert done.returncode == 130, done.stderr
+    assert "fault" not in done.stderr

@@ -148,13 +148,13 @@ class Hands:
 
     def enter(self, text: str) -> None:
         """Begin with a line."""
-        self._desk().enter(text, len(self._desk().now.lines) - 1)
+        self._desk().edits.enter(text, len(self._desk().now.lines) - 1)
         self._told.go(Edits.ONCE, self._state())
 
     def set_dials(self, *texts: str) -> None:
         """Begin with dials."""
         for text in texts:
-            self._desk().set_dial(parse_dial(text))
+            self._desk().edits.set_dial(parse_dial(text))
             self._told.go(Edits.ONCE, self._state())
 
     def _place(self) -> Any:

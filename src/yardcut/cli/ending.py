@@ -10,6 +10,8 @@ from typing import Any
 STOPPED_EXIT = 130
 _TOLD = (signal.SIGTERM, signal.SIGHUP)
 
+_was_told: list[int] = []
+
 Handler = Callable[[int, FrameType | None], Any]
 
 
@@ -30,5 +32,15 @@ def end_when_told(handler: Handler | None = None, *, also: tuple[int, ...] = ())
     return put_back
 
 
+def end_if_told() -> None:
+    """Unwind, if the program was told to end and something held that up: not all that is interrupted lets it through.
+
+    What an import runs turns it into an error of its own, and what ends an object's life drops it.
+    """
+    if _was_told:
+        raise SystemExit(STOPPED_EXIT)
+
+
 def _unwind(number: int, frame: FrameType | None) -> None:
+    _was_told.append(number)
     raise SystemExit(STOPPED_EXIT)

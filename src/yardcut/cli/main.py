@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from yardcut.cli.ending import end_when_told
+from yardcut.cli.ending import end_if_told, end_when_told
 from yardcut.cli.saying import give_up_output, say
 from yardcut.cli.typed_ahead import keys_kept
 from yardcut.tui.collecting import collect_again, collect_later
@@ -42,6 +42,7 @@ class _Commands(click.Group):
 
         module, name = _LAZY[cmd_name]
         command: click.Command = getattr(import_module(module), name)
+        end_if_told()
         if cmd_name != "open":
             collect_again()  # the app does so after its first paint
         return command
@@ -136,6 +137,7 @@ def _run() -> None:
         say(f"yardcut: {what}: {error.strerror or error}")
         sys.exit(1)
     except Exception as error:
+        end_if_told()
         sys.exit(_say_unforeseen(error))
 
 

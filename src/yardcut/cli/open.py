@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from yardcut.cli.ending import STOPPED_EXIT, end_when_told
+from yardcut.cli.ending import STOPPED_EXIT, end_if_told, end_when_told
 from yardcut.cli.working import named_sources
 from yardcut.core.errors import ListError, Mend, SourceError
 
@@ -48,6 +48,7 @@ def run_app(source: SourceSpec) -> None:
         _type_at_terminal()
     app = YardCutApp(opening, in_force(settings()))
     end_when_told(lambda number, frame: _leave(app))
+    end_if_told()
     app.run()
     if app.return_code:
         sys.exit(app.return_code)
@@ -60,6 +61,7 @@ def _leave(app: YardCutApp) -> None:
     try:
         loop = asyncio.get_running_loop()
     except RuntimeError:  # it has not begun, or is over
+        app.told_to_leave = STOPPED_EXIT  # where this is not let through
         sys.exit(STOPPED_EXIT)
     loop.call_soon_threadsafe(app.leave, STOPPED_EXIT)
 

@@ -36,6 +36,8 @@ class YardCutApp(App[None], inherit_bindings=False):
         use_marks(in_force.marks)
         super().__init__(driver_class=None if os.environ.get("TEXTUAL_DRIVER") else KeyDriver)
         keep_loops_alive()
+        self.told_to_leave = 0
+        """The code to leave with, where the program was told to end before there was a loop."""
         self.net = Net(self._trouble, lambda: self._main.stage.prompt.is_ready)
         self.dispatcher = Dispatcher(self._place, lambda: self._main.parts.calls)
         self._main = MainScreen(opening, self.dispatcher)
@@ -59,6 +61,11 @@ class YardCutApp(App[None], inherit_bindings=False):
             return
         if self.screen_stack or not isinstance(event, events.InputEvent):  # the last keys come when all is closed
             await super().on_event(event)
+
+    def on_ready(self) -> None:
+        """Leave at once, if somebody told so before."""
+        if self.told_to_leave:
+            self.leave(self.told_to_leave)
 
     def leave(self, return_code: int) -> None:
         """Leave, once the first screen is there: what is half mounted cannot be taken down in peace."""

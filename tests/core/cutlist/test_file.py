@@ -101,7 +101,7 @@ def test_errors_of_a_list_have_their_place(text: str, says: str) -> None:
 
 def test_what_comes_later_says_so() -> None:
     with pytest.raises(NotYetError, match="does not have"):
-        parse_list('yardcut 1\nsource "a.csv"\ncut "c"\n  tally count(*) per a\n')
+        parse_list('yardcut 1\nsource "a.csv"\ncut "c"\n  bring a from y\n')
 
 
 def test_several_files_and_sub_lines_are_read_and_kept() -> None:

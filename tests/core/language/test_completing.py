@@ -16,7 +16,18 @@ def offered(text: str) -> list[str]:
 
 
 def test_a_line_starts_with_a_verb() -> None:
-    assert offered("") == ["keep ", "drop ", "make ", "order ", "draw ", "columns ", "save ", "from ", "dial "]
+    assert offered("") == [
+        "keep ",
+        "drop ",
+        "make ",
+        "order ",
+        "draw ",
+        "columns ",
+        "tally ",
+        "save ",
+        "from ",
+        "dial ",
+    ]
     assert offered("dr") == ["drop ", "draw "]
 
 

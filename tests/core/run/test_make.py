@@ -105,7 +105,7 @@ def test_a_make_line_that_cannot_be_meant_says_why(table: Table, line: str, says
 
 def test_the_table_of_functions_and_the_kernels_are_one() -> None:
     for signature in FUNCTIONS.values():
-        assert signature.name in signature.example
+        assert signature.opening in signature.example
         assert signature.name in signature.form
         parse_statement(f"make a = {signature.example}")
     plain = {name for name in KERNELS if " " not in name}

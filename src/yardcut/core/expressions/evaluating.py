@@ -22,7 +22,7 @@ from yardcut.core.language.meaning.bound_parts import parts_of, pieces_of, unwra
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.joining_vectors import missing_vector
-from yardcut.core.table.vectors import CodedVector, NumericVector, PlainVector, Vector, part_of
+from yardcut.core.table.vectors import CodedVector, NumericVector, PlainVector, Vector, part_of, taken_from
 from yardcut.core.table.window import Span, Window, row_numbers
 from yardcut.core.values.kinds import Kind
 
@@ -49,6 +49,10 @@ def evaluate(value: b.BoundValue, window: Window) -> Vector:
             return NumericVector(
                 Kind.BOOLEAN, bit.at(bits, window.table.ids_in(table, window.row_ids)).astype(np.uint8)
             )
+        case b.Spread(kind=kind, numbers=numbers, values=values, table=table):
+            if not len(values):
+                return missing_vector(kind, len(window))
+            return _spread(values, numbers[window.table.ids_in(table, window.row_ids)])
         case b.Made(inner):
             return _made(inner, window)
         case b.Truth(condition):
@@ -61,6 +65,10 @@ def evaluate(value: b.BoundValue, window: Window) -> Vector:
             parts = [None if is_spared(value, part) else evaluate(part, window) for part in parts_of(value)]
             return on_the_clock(apply(value, parts, len(window)), value, window.table)
     raise AssertionError(f"{type(value).__name__} has no value before its line runs")
+
+
+def _spread(values: Vector, rows: Array) -> Vector:
+    return taken_from(values, rows)
 
 
 def is_spared(operation: b.Operation, part: b.BoundValue) -> bool:

@@ -19,7 +19,8 @@ class Signature:
     when it does not take those. ``does`` and ``example`` are for help and docs. The last ``optional`` arguments may be
     left out; with ``repeats`` there may be more like the last one. ``written`` is its form where words stand in it;
     with ``over_rows`` it looks at all rows that reach the line; its last argument is then a number between 0 and 1
-    where it ``takes_share``, and ``*`` stands for every row where it ``takes_rows``.
+    where it ``takes_share``, and ``*`` stands for every row where it ``takes_rows``. What ``tallies`` puts
+    the values of groups together too.
     """
 
     name: str
@@ -32,7 +33,13 @@ class Signature:
     over_rows: bool = False
     takes_share: bool = False
     takes_rows: bool = False
+    tallies: bool = False
     written: str = ""
+
+    @property
+    def opening(self) -> str:
+        """What is written before what it takes."""
+        return "COUNT(DISTINCT " if self.name == "COUNT DISTINCT" else f"{self.name}("
 
     @property
     def form(self) -> str:
@@ -219,6 +226,7 @@ FUNCTIONS: dict[str, Signature] = {
             "the average of the rows that reach the line",
             "price_per_m3 - AVG(price_per_m3)",
             over_rows=True,
+            tallies=True,
         ),
         Signature(
             "SUM",
@@ -227,6 +235,7 @@ FUNCTIONS: dict[str, Signature] = {
             "the sum of the rows that reach the line",
             "volume_m3 / SUM(volume_m3)",
             over_rows=True,
+            tallies=True,
         ),
         Signature(
             "MIN",
@@ -235,6 +244,7 @@ FUNCTIONS: dict[str, Signature] = {
             "the least value of the rows that reach the line",
             "felled_on - MIN(felled_on)",
             over_rows=True,
+            tallies=True,
         ),
         Signature(
             "MAX",
@@ -243,6 +253,7 @@ FUNCTIONS: dict[str, Signature] = {
             "the largest value of the rows that reach the line",
             "price_per_m3 = MAX(price_per_m3)",
             over_rows=True,
+            tallies=True,
         ),
         Signature(
             "COUNT",
@@ -251,6 +262,7 @@ FUNCTIONS: dict[str, Signature] = {
             "how many of the rows that reach the line have a value; COUNT(*): how many they are",
             "COUNT(*) > 100",
             over_rows=True,
+            tallies=True,
             takes_rows=True,
             written="COUNT(value) or COUNT(*)",
         ),
@@ -261,7 +273,45 @@ FUNCTIONS: dict[str, Signature] = {
             "the value below which a share of the rows that reach the line lies, interpolated",
             "price_per_m3 > QUANTILE(price_per_m3, 0.95)",
             over_rows=True,
+            tallies=True,
             takes_share=True,
+        ),
+        Signature(
+            "COUNT DISTINCT",
+            ("value",),
+            _anything(Kind.INTEGER),
+            "how many different values the rows that reach the line have",
+            "COUNT(DISTINCT bay) > 3",
+            over_rows=True,
+            tallies=True,
+            written="COUNT(DISTINCT value)",
+        ),
+        Signature(
+            "MEDIAN",
+            ("value",),
+            lambda kinds: _quantile((*kinds, Kind.NUMBER)),
+            "the middle value of the rows that reach the line: of two, halfway between",
+            "price_per_m3 > MEDIAN(price_per_m3)",
+            over_rows=True,
+            tallies=True,
+        ),
+        Signature(
+            "VAR_SAMP",
+            ("number",),
+            _root,
+            "the sample variance of the rows that reach the line",
+            "VAR_SAMP(moisture_pct) > 4",
+            over_rows=True,
+            tallies=True,
+        ),
+        Signature(
+            "STDDEV_SAMP",
+            ("number",),
+            _root,
+            "the sample standard deviation of the rows that reach the line",
+            "price_per_m3 > AVG(price_per_m3) + 2 * STDDEV_SAMP(price_per_m3)",
+            over_rows=True,
+            tallies=True,
         ),
         Signature(
             "REPEATED",

@@ -141,6 +141,15 @@ class Call(Expression):
 
 
 @dataclass(frozen=True, slots=True)
+class Aggregated(Expression):
+    """An aggregate of the rows for which ``where`` is true (ISO/IEC 9075-2, 10.9), of a row's own group by ``per``."""
+
+    aggregate: Call
+    where: Expression | None = None
+    per: tuple[Expression, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
 class Word(Expression):
     """A word that says how a function works: a field of EXTRACT, a side of TRIM, the kind of CAST, ``*`` of COUNT."""
 
@@ -299,11 +308,7 @@ class Off(Expression):
 
 @dataclass(frozen=True, slots=True)
 class SortKey(Node):
-    """One key of an order.
-
-    Texts may be compared without regard to case, and by the numbers in them; values named in a ``sequence`` come in it,
-    and before all others.
-    """
+    """One key of an order; values named in a ``sequence`` come in it, and before all others."""
 
     value: Expression
     descending: bool = False
@@ -367,9 +372,6 @@ class OffItem(ColumnItem):
     """An item that is switched off."""
 
     item: ColumnItem
-
-
-# lines
 
 
 class Body(Node):

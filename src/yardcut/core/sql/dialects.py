@@ -60,6 +60,7 @@ _EVERYWHERE = {
     "MOD integer": "({0} % NULLIF({1}, 0))",
     "STARTS WITH VALUE": "(substr({0}, 1, length({1})) = {1})",
     **{name: f"{name}({{0}})" for name in ("COUNT", "AVG", "SUM", "MIN", "MAX")},
+    "COUNT DISTINCT": "COUNT(DISTINCT {0})",
 }
 """Forms that all databases have."""
 
@@ -100,6 +101,7 @@ _STANDARD = {
     "ENDS WITH": "(RIGHT({0}, {2}) = {1})",
     "ENDS WITH VALUE": "(RIGHT({0}, length({1})) = {1})",
     "QUANTILE": "PERCENTILE_CONT({share}) WITHIN GROUP (ORDER BY {0})",
+    "MEDIAN": "PERCENTILE_CONT(0.5) WITHIN GROUP (ORDER BY {0})",
 }
 _TRIMS = {"BOTH": "trim", "LEADING": "ltrim", "TRAILING": "rtrim"}
 _FIELDS = {"YEAR": "%Y", "MONTH": "%m", "DAY": "%d", "HOUR": "%H", "MINUTE": "%M"}
@@ -163,5 +165,6 @@ DIALECTS["sqlite"] = Dialect(
         Kind.TEXT: "TEXT", Kind.INTEGER: "INTEGER", Kind.NUMBER: "REAL", Kind.BOOLEAN: "INTEGER", Kind.DATE: "TEXT",
         Kind.TIMESTAMP: "TEXT", Kind.INSTANT: "TEXT", Kind.TIME: "TEXT",
     },
-    days_are_texts=True, forms=_SQLITE, why_not={"QUANTILE": "sqlite has none"}, pattern=_as_glob,
+    days_are_texts=True, forms=_SQLITE,
+    why_not=dict.fromkeys(("QUANTILE", "MEDIAN", "VAR_SAMP", "STDDEV_SAMP"), "sqlite has none"), pattern=_as_glob,
 )  # fmt: skip

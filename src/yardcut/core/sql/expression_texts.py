@@ -162,7 +162,7 @@ class Writer:
                 return self._whole(value)
             case b.RowNumber():
                 raise not_said("SOURCE_ROW", "the rows of a table have no numbers")
-            case b.Flags():
+            case b.Flags() | b.Spread():
                 raise not_said("REPEATED", "it goes by the order of the rows")
 
     def _constant(self, constant: b.Constant) -> str:

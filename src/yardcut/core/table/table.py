@@ -102,6 +102,9 @@ class Table:
     ``kept`` holds vectors that were worked out of it and may be wanted again.
     """
 
+    leads_to_source = True
+    """Whether its rows are rows of a source, whose own texts and numbers can be asked for."""
+
     def __init__(self, info: TableInfo, folder: Path, loader: ColumnLoader | None = None) -> None:
         self.info = info
         self.folder = folder

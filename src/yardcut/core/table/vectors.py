@@ -198,6 +198,18 @@ def part_of(vector: Vector, first: int, end: int) -> Vector:
     return NumericVector(vector.kind, vector.values[rows], missing, vector.complete, vector.zone)
 
 
+def taken_from(vector: Vector, rows: Array) -> Vector:
+    """Return some rows (any integer dtype) of a vector, in that order, each perhaps several times."""
+    if isinstance(vector, CodedVector):
+        return CodedVector(vector.codes[rows], vector.dictionary, vector.complete)
+    gone = vector.missing
+    gone = None if gone is None else gone[rows]
+    if isinstance(vector, PlainVector):
+        found = gather_plain(vector, np.asarray(rows, np.int64))
+        return PlainVector(found.offsets, found.data, gone)
+    return NumericVector(vector.kind, vector.values[rows], gone, vector.complete, vector.zone)
+
+
 def vector_bytes(vector: Vector) -> int:
     """Return the memory a vector takes; a dictionary is its column's, and not counted."""
     if isinstance(vector, CodedVector):

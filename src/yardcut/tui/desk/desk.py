@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import operator
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
@@ -44,13 +45,6 @@ def counts_before(before: Moment, after: Moment) -> dict[int, int]:
     return found
 
 
-def said_of_step(desk: Desk, *, again: bool) -> str:
-    """Take the last edit back, or do it again; returns what to say of it."""
-    if desk.edits.redo() if again else desk.edits.undo():
-        return "did it again" if again else "took the last edit back"
-    return f"there is nothing to {'do again' if again else 'take back'}"
-
-
 class Desk:
     """Lives on the event loop. Every change gives a new :class:`Moment`, handed to who listens with the one before."""
 
@@ -87,7 +81,7 @@ class Desk:
         lines = tuple(with_differences(bound[: len(cut.lines)], source_scope(session.table), self._patterns_met()))
         return Moment(
             session.table, session.executor, session.spec, session.cut_list, session.cut_index, self._seed,
-            session.list_path, session.is_saved, lines, selected=max(-1, min(selected, len(lines) - 1)),
+            session.list_path, session.is_saved, lines, lines, selected=max(-1, min(selected, len(lines) - 1)),
             looks=tuple(bound[len(cut.lines) :]),
         )  # fmt: skip
 
@@ -167,4 +161,9 @@ class Desk:
     def counted(self, results: Sequence[LineResult]) -> None:
         """Take the results of the first lines, and of the look lines behind them, as far as they are there."""
         own, more = results[: len(self._now.lines)], results[len(self._now.lines) :]
-        self._become(replace(self._now, results=tuple(own), looked=more[-1] if more else None))
+        lines = list(self._now.lines)
+        for place, result in enumerate(own):
+            if lines[place].scope.open or lines[place].later is not None:
+                lines[place] = result.line  # its columns are known now
+        found = tuple(lines) if any(map(operator.is_not, lines, self._now.lines)) else self._now.lines
+        self._become(replace(self._now, lines=found, results=tuple(own), looked=more[-1] if more else None))

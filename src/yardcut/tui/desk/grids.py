@@ -46,6 +46,7 @@ class FrameSource:
         self.above = above
         self.label = label
         self.source_rows = rows.frame.table.source.rows
+        self.leads_to_source = rows.frame.table.leads_to_source
         self._frame = rows.frame
         self._marked_by = marked_by
         self._kept = marked_by.members.member_bits() if marked_by is not None else None
@@ -146,7 +147,7 @@ def used_but_left_out(result: LineResult) -> tuple[b.ShownColumn, ...]:
 def trial_source(moment: Moment, result: LineResult, index: int, *, marked: bool) -> FrameSource:
     """Return the rows a line being written works on, marked by what it would take, or the rows it would leave."""
     columns = grid_columns(result.shown, (*moment.lines[:index], result.line))
-    if marked:
+    if marked and not result.starts_anew:
         frame = Frame(result.before.table, result.before.rows, result.shown)
         above = "the source" if index == 0 else f"as of line {index}"
         return FrameSource(Rows(frame, result.before_fingerprint), columns, above, marked_by=result)
@@ -162,6 +163,8 @@ def grid_columns(columns: Sequence[b.ShownColumn], lines: Sequence[BoundLine]) -
     for line in lines:
         if line.bound is None:
             continue
+        if line.bound.body.starts_anew:
+            restricted, sorts = set(), {}
         restricted |= set(line.bound.body.restricts())
         keys = line.bound.body.arranges()
         if keys is not None:

@@ -35,7 +35,8 @@ class PartRows:
 class Moment:
     """A table, a list and what is known of it.
 
-    ``lines`` are the lines of the cut worked on, bound: known as soon as the list is. ``results`` are those of its
+    ``lines`` are the lines of the cut worked on, bound: known as soon as the list is, but for those that are bound when
+    the rows are known; ``asked`` are all as they were before that. ``results`` are those of its
     first lines, as far as they have been worked out. ``selected`` is a line's index, -1 the source. ``executor`` works
     out more of the same table; ``seed`` is that of lines that go by chance and name none; ``part`` are the rows looked
     at while those of a part are. ``looks`` are the look lines, and ``looked`` what they leave, once it is known.
@@ -51,6 +52,7 @@ class Moment:
     list_path: Path | None = None
     is_saved: bool = True
     lines: tuple[BoundLine, ...] = ()
+    asked: tuple[BoundLine, ...] = ()
     results: tuple[LineResult, ...] = ()
     selected: int = -1
     view: View = View.ROWS

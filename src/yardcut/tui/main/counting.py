@@ -27,7 +27,7 @@ class Counting:
 
     def changed(self, before: Moment, now: Moment) -> None:
         """Count again when the lines are others."""
-        if now is before or now.lines is not before.lines or now.looks is not before.looks:
+        if now is before or now.asked is not before.asked or now.looks is not before.looks:
             self._count(now)
         elif not now.is_counted and now.selected != before.selected and not self._stage.jobs.is_running(Job.RESULTS):
             self._count(now)  # it had been stopped
@@ -61,7 +61,7 @@ class Counting:
 
         def work(token: CancelToken, progress: Progress) -> list[LineResult]:
             looks = [line for line in moment.looks if line.error is None]
-            for result in moment.executor.run_bound([*moment.lines, *looks], token, progress):
+            for result in moment.executor.run_bound([*moment.asked, *looks], token, progress):
                 found.append(result)
                 stage.jobs.tell(token, self._counted, tuple(found))
             return found

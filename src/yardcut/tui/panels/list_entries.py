@@ -42,9 +42,11 @@ def entry(state: ListState, index: int, line: BoundLine, width: int, tall: bool)
     count = f"{result.rows.count:,}" if was == result.rows.count else f"{was:,} → {result.rows.count:,}"
     lines = rows_of(number, verb, said, count, width, index, tall, has_hints)
     effect = line.verb.effect if line.verb is not None else None
-    if effect is Effect.REMOVES or result.taken:
+    if effect is Effect.GATHERS and line.statement is not None and line.verb is not None:
+        lines += said_lines(clean(line.verb.said(line.statement.body)), width, "dim", index)
+    elif effect is Effect.REMOVES or result.taken:
         taken = (f"−{result.taken:,}", "saw") if result.taken else ("none taken", "dim")
-        lines.append(bar(result.rows.count, result.taken, state.source_rows or 0, width, taken, index))
+        lines.append(bar(result.rows.count, result.taken, _whole(state, index), width, taken, index))
     if result.unknown_taken:
         lines += said_lines(for_want(result), width, "none", index)
     if effect is Effect.ARRANGES and line.statement is not None and line.verb is not None:
@@ -54,6 +56,12 @@ def entry(state: ListState, index: int, line: BoundLine, width: int, tall: bool)
     elif effect is Effect.WRITES:
         lines += said_lines(f"{key_of('save')} writes the slice", width, "dim", index)
     return lines
+
+
+def _whole(state: ListState, index: int) -> int:
+    """Return of how many rows a line's bar is a part: the source's, or those last put together above."""
+    above = [result for result in state.results[: index + 1] if result.starts_anew]
+    return above[-1].rows.count if above else state.source_rows or 0
 
 
 def looks_entry(state: ListState, width: int) -> list[PanelLine]:

@@ -102,7 +102,7 @@ def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Complet
         options += _columns(partial.lstrip('"'), scope, values, most)
     if "FUNCTION" in accepted and partial:
         options += [
-            Option(f"{name}(", f"{signature.form}: {signature.does}")
+            Option(signature.opening, f"{signature.form}: {signature.does}")
             for name, signature in FUNCTIONS.items()
             if name.startswith(partial.upper())
         ]

@@ -11,7 +11,8 @@ from yardcut.core.errors import ListError, Mend, NotYetError, UnquotedTextError
 from yardcut.core.language import tree as t
 from yardcut.core.language.helping.mends_of_slips import fix_in_place
 from yardcut.core.language.meaning import bound as b
-from yardcut.core.language.meaning.binds import is_constant
+from yardcut.core.language.meaning.aggregate_forms import bound_aggregate
+from yardcut.core.language.meaning.binds import Tallied, is_constant
 from yardcut.core.language.meaning.fixed import Fixed
 from yardcut.core.language.meaning.order_keys import bound_key
 from yardcut.core.language.meaning.scope import Lookup, Scope
@@ -39,6 +40,7 @@ class Binder:
         self.lookup = Lookup(scope, text)
         self.text = text
         self.fixed = fixed
+        self.tallied: Tallied | None = None
         self._forms = ValueForms(self)
 
     @property
@@ -326,6 +328,8 @@ class Binder:
                 return self._forms.arithmetic(node)
             case t.Call():
                 return self._forms.call(node)
+            case t.Aggregated():
+                return bound_aggregate(self, node)
             case t.Case():
                 return self._forms.case(node)
             case t.Across():

@@ -11,12 +11,21 @@ from yardcut.core.language.meaning.fixed import Fixed
 from yardcut.core.language.meaning.scope import Lookup, Scope
 
 
+class Tallied(Protocol):
+    """Gives the aggregates of a tally's measures their columns."""
+
+    def column(self, aggregate: b.Aggregate) -> b.ColumnValue:
+        """Return the column of an aggregate; equal ones share it."""
+
+
 class Binds(Protocol):
     """Binds the parts of a form, and says what is wrong with one. All of it may raise ``ListError``."""
 
     lookup: Lookup
     text: str
     fixed: Fixed
+    tallied: Tallied | None
+    """Takes the aggregates of a tally's measures; ``None`` where they are over all rows."""
 
     @property
     def scope(self) -> Scope:

@@ -101,7 +101,8 @@ class Whole:
     """A value of all rows that reach a line, worked out when the line runs: ``AVG``, ``QUANTILE`` and their like.
 
     ``REPEATED`` among them is one for each row. ``line`` tells equal ones of different lines apart; ``share`` is that
-    of ``QUANTILE``. No expression is evaluated before what stands in place of this is known.
+    of ``QUANTILE``; ``where`` says which rows count. With ``per`` it is one for each group of rows.
+    No expression is evaluated before what stands in place of this is known.
     """
 
     function: str
@@ -109,6 +110,23 @@ class Whole:
     kind: Kind
     line: int
     share: Decimal | None = None
+    where: BoundCondition | None = None
+    per: tuple[BoundValue, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Aggregate:
+    """What the values of a group's rows come to, worked out by a tally: no value of any row.
+
+    ``where`` says which rows count; ``share`` is that of ``QUANTILE``, ``text`` how it was written.
+    """
+
+    function: str
+    values: tuple[BoundValue, ...]
+    kind: Kind
+    share: Decimal | None = None
+    where: BoundCondition | None = None
+    text: str = field(compare=False, repr=False, default="")
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,6 +140,31 @@ class Flags:
     bits: Any = field(compare=False, repr=False)
     table: str = field(compare=False, repr=False)
     kind: Kind = Kind.BOOLEAN
+
+    @property
+    def nbytes(self) -> int:
+        """The memory it takes."""
+        return int(self.bits.nbytes)
+
+
+@dataclass(frozen=True, slots=True)
+class Spread:
+    """One value for each group of a table's rows, spread over them; ``mark`` tells it from all others.
+
+    ``numbers`` are those of each row's group (uint32), ``values`` a vector with one value a group.
+    ``table`` is the fingerprint of the table whose rows they are.
+    """
+
+    mark: str
+    kind: Kind
+    numbers: Any = field(compare=False, repr=False)
+    values: Any = field(compare=False, repr=False)
+    table: str = field(compare=False, repr=False)
+
+    @property
+    def nbytes(self) -> int:
+        """The memory it takes."""
+        return int(self.numbers.nbytes) + 16 * len(self.values)
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,7 +182,7 @@ class Made:
 Operation = Minus | Computed | Call
 """What works a value out of others, and may have no answer."""
 
-BoundValue = ColumnValue | Constant | RowNumber | Operation | Made | NoValue | Case | Truth | Whole | Flags
+BoundValue = ColumnValue | Constant | RowNumber | Operation | Made | NoValue | Case | Truth | Whole | Flags | Spread
 
 # tests: one answer a row
 
@@ -326,6 +369,11 @@ class BoundBody:
     def computes(self) -> bool:
         """True when it looks at the values of columns, not only at their names."""
         return True
+
+    @property
+    def starts_anew(self) -> bool:
+        """True when neither rows nor columns that it leaves are those it met."""
+        return False
 
     def restricts(self) -> tuple[BoundValue, ...]:
         """Return the columns by whose values it removes rows."""

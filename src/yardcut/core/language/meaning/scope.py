@@ -29,6 +29,8 @@ class Scope:
     shown: tuple[ShownColumn, ...]
     known: tuple[ShownColumn, ...]
     dials: tuple[DialSetting, ...] = ()
+    open: bool = False
+    """Whether there are more, which only the rows tell: lines below are bound when they are known."""
 
     @classmethod
     def of_source(cls, columns: Sequence[tuple[str, Kind]]) -> Scope:

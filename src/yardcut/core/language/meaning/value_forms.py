@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
-from decimal import Decimal
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import tree as t
 from yardcut.core.language.functions import FUNCTIONS, unknown_function
 from yardcut.core.language.helping.mends_of_slips import fix_in_place, outside
 from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.aggregate_forms import bound_aggregate, not_taken
 from yardcut.core.language.meaning.binds import Binds
 from yardcut.core.language.meaning.chosen_columns import choose
 from yardcut.core.language.meaning.intervals import with_interval
@@ -57,7 +57,7 @@ class ValueForms:
             case "TRIM":
                 return self._trim(node)
             case _ if signature.over_rows:
-                return self._whole(node)
+                return bound_aggregate(self._binder, node)
             case _ if any(isinstance(each, t.Word) for each in node.arguments):
                 raise self._binder.error(node, f"only COUNT takes *, and {node.function} takes values")
         arguments = tuple(map(self._binder.value, node.arguments))
@@ -67,10 +67,7 @@ class ValueForms:
         return b.Call(node.function, arguments, result, text=expression_text(node))
 
     def _not_taken(self, node: t.Call, arguments: Sequence[b.BoundValue]) -> ListError:
-        signature = FUNCTIONS[node.function]
-        given = " and ".join(a_kind(argument.kind) for argument in arguments) or "nothing"
-        mend = Mend(f"for example {signature.example}")
-        return self._binder.error(node, f"{signature.form} does not take {given}", mend)
+        return not_taken(self._binder, node, [argument.kind for argument in arguments], list(arguments))
 
     def _no_function(self, node: t.Call) -> ListError:
         from yardcut.core.near import nearest
@@ -190,37 +187,6 @@ class ValueForms:
             return values[-1]
         return b.Case(tuple(zip(conditions, values[:-1], strict=True)), values[-1], kind)
 
-    # all rows that reach the line
-
-    def _whole(self, node: t.Call) -> b.BoundValue:
-        binder, function, signature = self._binder, node.function, FUNCTIONS[node.function]
-        inner = next((found for each in node.arguments if (found := _over_rows_in(each)) is not None), None)
-        if inner is not None:
-            raise binder.error(
-                inner, f"{inner.function} looks at all rows and cannot stand within {function}",
-                Mend("make it a column first, in a line of its own"),
-            )  # fmt: skip
-        if any(isinstance(each, t.Word) for each in node.arguments):
-            if not signature.takes_rows:
-                takers = " and ".join(name for name, each in FUNCTIONS.items() if each.takes_rows)
-                raise binder.error(node, f"only {takers} takes *, and {function} takes a value")
-            return b.Whole(function, (), Kind.INTEGER, binder.fixed.line)
-        share: Decimal | None = None
-        arguments = node.arguments
-        if signature.takes_share and len(arguments) == len(signature.takes):
-            last = arguments[-1]
-            if not isinstance(last, t.Number) or not 0 <= last.value <= 1:
-                raise binder.error(last, f"{function} takes a share between 0 and 1, as in {signature.example}")
-            share, arguments = last.value, arguments[:-1]
-        values = tuple(map(binder.value, arguments))
-        kinds = tuple(value.kind for value in values)
-        if share is not None:
-            kinds = (*kinds, Kind.NUMBER)
-        kind = signature.result_of(kinds)
-        if kind is None:
-            raise self._not_taken(node, values)
-        return b.Whole(function, values, kind, binder.fixed.line, share)
-
     # several columns of one row
 
     def across(self, node: t.Across) -> b.BoundValue:
@@ -336,17 +302,3 @@ class ValueForms:
 
 def _is_null(node: t.Expression) -> bool:
     return isinstance(node, t.Truth) and node.value is None
-
-
-def _over_rows_in(node: t.Expression) -> t.Call | None:
-    """Return a function over all rows that stands within an expression."""
-    waiting: list[object] = [node]
-    while waiting:
-        part = waiting.pop()
-        if isinstance(part, t.Call) and part.function in FUNCTIONS and FUNCTIONS[part.function].over_rows:
-            return part
-        if isinstance(part, tuple):
-            waiting += part
-        elif isinstance(part, t.Node):
-            waiting += t.parts_of(part)
-    return None

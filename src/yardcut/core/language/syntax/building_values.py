@@ -154,6 +154,12 @@ def _quantified(span: t.Span, items: Items) -> t.Quantified:
     return t.Quantified(items[0].upper() == "ALL", *items[1:], span=span)
 
 
+def _of_group(span: t.Span, items: Items) -> t.Aggregated:
+    found = items[0]
+    inner = found if isinstance(found, t.Aggregated) else t.Aggregated(found)
+    return t.Aggregated(inner.aggregate, inner.where, tuple(items[1:]), span=span)
+
+
 def _covering(first: t.Node, last: t.Node) -> t.Span:
     return (first.span[0], last.span[1])
 
@@ -169,6 +175,9 @@ VALUE_RULES: dict[str, Rule] = {
     "text": _text,
     "column": _column,
     "call": _call,
+    "count_distinct": lambda span, items: t.Call("COUNT DISTINCT", (items[1],), span=span),
+    "filtered": lambda span, items: t.Aggregated(items[0], items[1], span=span),
+    "of_group": _of_group,
     "interval": _interval,
     "extract": _extract,
     "trim": _trim,

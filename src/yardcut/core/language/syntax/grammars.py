@@ -6,6 +6,7 @@ import contextlib
 import hashlib
 import io
 import os
+import re
 import stat
 import sys
 import threading
@@ -37,7 +38,44 @@ def grammar(name: str = "cut", start: str = "statement") -> Lark:
 def grammar_text(name: str = "cut") -> str:
     """Return a grammar of this package; that of the lines of a cut has a rule made of the table of save options."""
     text = (files("yardcut.core.language.syntax") / f"{name}.lark").read_text(encoding="utf-8")
-    return text + options_grammar() if name == "cut" else text
+    return _with_bare_rules(text) + options_grammar() if name == "cut" else text
+
+
+_CHAINED = (
+    "_condition", "disjunction", "conjunction", "negation", "truth", "distinct", "comparison", "_tail", "compare",
+    "between", "like", "text_test", "value", "product", "sign",
+)  # fmt: skip
+"""The rules that reach the end of a value without a bracket: those of the second set."""
+_RULE = re.compile(rf"({'|'.join(_CHAINED)}): (.*)")
+
+
+def _with_bare_rules(text: str) -> str:
+    """Add the second set of rules, in which no aggregate has a "per" of its own."""
+    found = [match.groups() for match in map(_RULE.fullmatch, text.splitlines()) if match is not None]
+    named = re.compile(rf"(?<!\w)({'|'.join(_CHAINED)})(?!\w)")
+    bare = []
+    for name, body in found:
+        alias = "" if name.startswith("_") else f" -> {name}"
+        forms = _alternatives(body.replace("(atom | of_group)", "atom"))
+        said = [named.sub(lambda match: _bare(match[0]), form) + alias for form in forms]
+        bare.append(f"{_bare(name)}: {' | '.join(said)}\n")
+    return f"{text}\n{''.join(bare)}"
+
+
+def _bare(name: str) -> str:
+    return f"_bare{name}" if name.startswith("_") else f"bare_{name}"
+
+
+def _alternatives(body: str) -> list[str]:
+    """Return the forms of a rule that stand beside each other outside of brackets."""
+    found, depth = [""], 0
+    for word in body.split():
+        depth += word.count("(") - word.count(")") if '"' not in word else 0
+        if word == "|" and not depth:
+            found.append("")
+        else:
+            found[-1] += f" {word}"
+    return [form.strip() for form in found]
 
 
 @cache

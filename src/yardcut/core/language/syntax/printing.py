@@ -78,6 +78,9 @@ def _expression(node: t.Expression) -> str:
             return f"- {inner}" if inner.startswith("-") else f"-{inner}"
         case t.Call():
             return _call(node)
+        case t.Aggregated(aggregate, where, per):
+            filtered = "" if where is None else f" FILTER (WHERE {expression_text(where)})"
+            return f"{_call(aggregate)}{filtered}{_per_text(per)}"
         case t.Case():
             return _case(node)
         case t.Across(function, items, without):
@@ -129,7 +132,17 @@ def _leaf(node: t.Expression) -> str | None:
     return None
 
 
+def _per_text(per: tuple[t.Expression, ...]) -> str:
+    if not per:
+        return ""
+    if len(per) == 1 and isinstance(per[0], t.Name | t.ColumnNumber | t.Dial | t.Call):
+        return f" PER {_expression(per[0])}"
+    return f" PER ({', '.join(map(side_text, per))})"
+
+
 def _call(node: t.Call) -> str:
+    if node.function == "COUNT DISTINCT":
+        return f"COUNT(DISTINCT {side_text(node.arguments[0])})"
     if node.function == "TRIM":
         return _trim(node.arguments)
     between = _BETWEEN.get(node.function, ())

@@ -9,8 +9,9 @@ from yardcut.core.language.verbs.from_cut import FROM
 from yardcut.core.language.verbs.make import MAKE
 from yardcut.core.language.verbs.order import ORDER
 from yardcut.core.language.verbs.save import SAVE
+from yardcut.core.language.verbs.tally import TALLY
 from yardcut.core.language.verbs.verb import Verb
 
-VERBS: dict[str, Verb] = {verb.word: verb for verb in (KEEP, DROP, MAKE, ORDER, DRAW, COLUMNS, SAVE, FROM)}
-LATER_VERBS = ("bring", "tally", "look")
+VERBS: dict[str, Verb] = {verb.word: verb for verb in (KEEP, DROP, MAKE, ORDER, DRAW, COLUMNS, TALLY, SAVE, FROM)}
+LATER_VERBS = ("bring", "look")
 """Words of the language that this version does not have yet."""

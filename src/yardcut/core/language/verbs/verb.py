@@ -19,6 +19,7 @@ class Effect(StrEnum):
     REMOVES = "removes rows"
     ARRANGES = "puts rows in order"
     SHAPES = "shapes columns"
+    GATHERS = "puts rows together"
     WRITES = "writes a file"
 
 

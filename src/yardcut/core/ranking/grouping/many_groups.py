@@ -63,6 +63,10 @@ class KeysOfRows(Sequence[GroupKey]):
     def __len__(self) -> int:
         return len(self._row_ids)
 
+    def window(self, first: int, end: int) -> Scatter:
+        """Return the first rows of some groups."""
+        return Scatter(self._table, self._row_ids[first:end])
+
     @overload
     def __getitem__(self, place: int) -> GroupKey: ...
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import datetime
 import hashlib
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field, replace
+from functools import partial
 from typing import Any
 
 from yardcut.core.cutlist.model import Cut, Line
@@ -30,7 +31,7 @@ class BoundLine:
     """A line of a cut, bound: what it does, and the columns it leaves.
 
     ``bound`` is ``None`` when it is off or wrong, and ``error`` says what is wrong; ``statement`` is ``None`` when not
-    even its text can be read.
+    even its text can be read. Where only the rows tell which columns there are, ``later`` binds it to them.
     """
 
     line: Line
@@ -38,6 +39,7 @@ class BoundLine:
     bound: Bound | None
     scope: Scope
     error: ListError | None = None
+    later: Callable[[Scope], BoundLine] | None = field(default=None, compare=False, repr=False)
 
     @property
     def off(self) -> bool:
@@ -93,18 +95,24 @@ def bind_cut(
     given = earlier_cuts(earlier, table, default_seed=default_seed, today=today, dials=dials)
     found: list[BoundLine] = []
     for number, line in enumerate(cut.lines):
-        statement, bound = None, None
         fixed = Fixed(today, line_number(len(earlier), number), number == 0, given)
-        try:
-            statement = line.statement()
-            if not statement.off:
-                bound = _bind(statement, line.text, scope, default_seed, fixed)
-        except ListError as error:
-            found.append(BoundLine(line, statement, None, scope, error))
-            continue
-        scope = scope if bound is None else bound.scope
-        found.append(BoundLine(line, statement, bound, scope))
+        bound = _bound_line(line, scope, default_seed, fixed)
+        found.append(bound)
+        scope = bound.scope
     return found
+
+
+def _bound_line(line: Line, scope: Scope, default_seed: int | None, fixed: Fixed) -> BoundLine:
+    """Bind one line to the columns above it, or where they are not known yet prepare that."""
+    statement, bound = None, None
+    try:
+        statement = line.statement()
+        if not statement.off and not scope.open:
+            bound = _bind(statement, line.text, scope, default_seed, fixed)
+    except ListError as error:
+        return BoundLine(line, statement, None, scope, error)
+    later = partial(_bound_line, line, default_seed=default_seed, fixed=fixed) if scope.open else None
+    return BoundLine(line, statement, bound, scope if bound is None else bound.scope, later=later)
 
 
 _LINES_A_CUT = 1 << 20

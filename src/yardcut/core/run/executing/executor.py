@@ -15,6 +15,7 @@ from yardcut.core.language.meaning.binder import Binder, Bound
 from yardcut.core.language.meaning.bound import BoundCondition, BoundValue
 from yardcut.core.language.meaning.dials_put_in import DialSetting, put_in_condition, put_in_value
 from yardcut.core.language.meaning.fixed import Fixed
+from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.tree import Expression
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.language.verbs.filter import BoundFilter
@@ -32,6 +33,7 @@ from yardcut.core.run.explaining.passed_over import take_first, taken_next
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table import bits as bit
 from yardcut.core.table.rowset import RowSet
+from yardcut.core.tallying.row_groups import RowGroups
 
 _LIMIT_BYTES = 160 << 20
 _MOST_NOTED = 4096
@@ -45,6 +47,7 @@ class Executor:
         self.pieces = PieceCache(runner)
         self._ranks = KnownRanks()
         self._wholes = WholeValues()
+        self._groups: Kept[Hashable, RowGroups] = Kept(_LIMIT_BYTES, lambda groups: groups.size_bytes)
         self.noted: Kept[Hashable, Any] = Kept(_MOST_NOTED)
         """What else was found out about lines, by a name of its kind and what tells line and rows from others."""
         self._worked: Kept[str, Worked] = Kept(limit_bytes, lambda worked: worked.size_bytes)
@@ -75,18 +78,18 @@ class Executor:
 
         An order not ``looked_at``, of which the next line takes the first rows, leaves its rows as they are.
         """
-        tools = Tools(self.runner, self.pieces, self._ranks, token or CancelToken(), progress)
+        tools = Tools(self.runner, self.pieces, self._ranks, self._groups, token or CancelToken(), progress)
         frame = source_frame(self.runner.table)
         before = source_fingerprint(frame.table)
         mark = hashlib.blake2b(before.encode(), digest_size=16)
         resolver = within or Resolver(self._wholes)
-        lines, passed_over = list(lines), None
+        lines, passed_over, scope = list(lines), None, None
         for index, unresolved in enumerate(lines):
             tools.token.check()
             tools = tools.over(frame.table)
             if unresolved.error is not None:
                 return
-            line = resolver.line(unresolved, frame, before, tools)
+            line = resolver.line(_bound_now(unresolved, scope), frame, before, tools)
             body = line.bound.body if line.bound is not None else None
             if isinstance(body, BoundFrom):
                 worked = self._other_cut(body, frame, mark, tools, resolver)
@@ -100,6 +103,9 @@ class Executor:
                 mark.update(repr(body).encode("utf-8", "surrogatepass"))
             else:
                 worked = self._line(line, frame, mark, tools)
+            if worked.scope is not None and line.scope.open:
+                line = replace(line, scope=replace(worked.scope, dials=line.scope.dials))
+            scope = line.scope
             after = Frame(worked.table or frame.table, worked.rows, line.scope.shown)
             fingerprint = mark.hexdigest() if worked.rows is not frame.rows else before
             yield LineResult(line, frame, after, worked, fingerprint, before)
@@ -115,7 +121,7 @@ class Executor:
         if condition is None:
             return None
         line = replace(result.line, bound=Bound(BoundFilter(condition, False), scope))
-        tools = Tools(self.runner, self.pieces, self._ranks, token).over(result.before.table)
+        tools = Tools(self.runner, self.pieces, self._ranks, self._groups, token).over(result.before.table)
         resolved = Resolver(self._wholes).line(line, result.before, result.before_fingerprint, tools)
         assert resolved.bound is not None
         assert isinstance(resolved.bound.body, BoundFilter)
@@ -130,12 +136,14 @@ class Executor:
         self, body: BoundFrom, frame: Frame, mark: hashlib.blake2b, tools: Tools, resolver: Resolver
     ) -> Worked:
         """Run the lines of another cut; their results are kept as those of any line are."""
-        rows, table = frame.rows, frame.table
+        rows, table, scope = frame.rows, frame.table, None
         for result in self.run_bound(body.lines, tools.token, tools.progress, within=resolver):
-            rows, table = result.rows, result.frame.table
+            rows, table, scope = result.rows, result.frame.table, result.line.scope
             mark.update(result.fingerprint.encode())
         if table is frame.table:
             return Worked(rows)
+        if not table.leads_to_source:
+            return Worked(rows, table=table, members=frame.rows, scope=scope and replace(scope, shown=scope.known))
         drawn = RowSet(frame.table.rows, bit.of_ids(table.source_ids(rows.ids(0, rows.count)), frame.table.rows))
         return Worked(rows, table=table, members=drawn)
 
@@ -149,3 +157,13 @@ class Executor:
             return self._worked.get_or(mark.hexdigest(), lambda: run(body, frame, tools))
         except ListError as error:  # only the rows say that it makes no sense
             raise error.in_statement(line.line.text) from None
+
+
+def _bound_now(line: BoundLine, scope: Scope | None) -> BoundLine:
+    """Return a line bound to columns that only the rows told. Raises ``ListError`` where it makes no sense so."""
+    if line.later is None or scope is None:
+        return line
+    bound = line.later(scope)
+    if bound.error is not None:
+        raise bound.error.in_statement(line.line.text)
+    return bound

@@ -60,6 +60,11 @@ class LineResult:
         return self.worked.strata
 
     @property
+    def starts_anew(self) -> bool:
+        """True when neither rows nor columns that it leaves are those it met: they are put together from them."""
+        return self.line.bound is not None and self.line.bound.body.starts_anew
+
+    @property
     def taken(self) -> int:
         """How many rows the line removed."""
         return self.before.rows.count - self.members.count

@@ -12,6 +12,7 @@ from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.run.executing.aggregates import AGGREGATES
 from yardcut.core.run.executing.bound_lines import BoundLine
+from yardcut.core.run.executing.group_values import one_group, rows_where, value_of_groups
 from yardcut.core.run.executing.works.work import Tools
 from yardcut.core.values.kinds import Kind
 
@@ -90,12 +91,17 @@ def _replaced(plan: Any, known: dict[b.Whole, b.BoundValue]) -> Any:
 
 
 def _size_of(value: b.BoundValue) -> int:
-    return _CONSTANT_BYTES + (value.bits.nbytes if isinstance(value, b.Flags) else 0)
+    return _CONSTANT_BYTES + (value.nbytes if isinstance(value, b.Flags | b.Spread) else 0)
 
 
 def _worked_out(whole: b.Whole, frame: Frame, before: str, tools: Tools) -> b.BoundValue:
-    if not whole.values:
-        return b.Constant(Kind.INTEGER, frame.rows.count)
     if tools.progress is not None:
         tools.progress.begin("looking at rows", tools.runner.table.rows)
-    return AGGREGATES[whole.function](whole, frame, before, tools)
+    if whole.per:
+        return value_of_groups(whole, frame, before, tools)
+    if whole.where is not None:
+        frame = frame.with_rows(rows_where(whole.where, frame.rows, tools))
+    if not whole.values:
+        return b.Constant(Kind.INTEGER, frame.rows.count)
+    aggregate = AGGREGATES.get(whole.function)
+    return one_group(whole, frame, tools) if aggregate is None else aggregate(whole, frame, before, tools)

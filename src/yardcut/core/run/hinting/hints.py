@@ -53,7 +53,7 @@ def files_without(result: LineResult) -> Iterator[Hint]:
     """Name the files of a source that do not have a column the line looks at."""
     if result.line.bound is None:
         return
-    table = result.frame.table
+    table = result.before.table
     names = {table.columns[number].name for number in columns_read(result.line.bound.body)}
     for file, name in islice(_lacking(table.info.files, names), _MOST_FILES):
         yield Hint(f"{file} has no {name}: it has no value in all the rows of that file")

@@ -85,6 +85,8 @@ def _orders(moment: Moment, column: ShownColumn, words: tuple[str, str]) -> list
     ]
     for index in range(len(moment.lines) - 1, -1, -1):
         line = moment.lines[index]
+        if line.bound is not None and line.bound.body.starts_anew:
+            break
         if line.off or line.statement is None or not isinstance(line.statement.body, Order):
             continue
         if not line.statement.body.keys:

@@ -18,6 +18,8 @@ def columns_line(moment: Moment) -> int | None:
     """Return the index of the line that has the last word about the columns; ``None``: there is none yet."""
     for index in range(len(moment.lines) - 1, -1, -1):
         line = moment.lines[index]
+        if line.bound is not None and line.bound.body.starts_anew:
+            return None
         if line.off or line.statement is None or line.verb is None or line.verb.effect is not Effect.SHAPES:
             continue
         return index if isinstance(line.statement.body, Columns) else None

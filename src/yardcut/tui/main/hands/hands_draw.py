@@ -6,7 +6,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
-from yardcut.tui.desk.desk import said_of_step
+from yardcut.tui.desk.back_and_forth import said_of_step
 from yardcut.tui.keys.keymap import key_of
 
 if TYPE_CHECKING:

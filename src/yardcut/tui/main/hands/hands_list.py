@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from yardcut.tui.desk.desk import said_of_step
+from yardcut.tui.desk.back_and_forth import said_of_step
 from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.main.prompting.asking import Meaning, Question
 from yardcut.tui.text import plural

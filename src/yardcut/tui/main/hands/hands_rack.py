@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
-from yardcut.tui.desk.desk import said_of_step
+from yardcut.tui.desk.back_and_forth import said_of_step
 
 if TYPE_CHECKING:
     from yardcut.core.language.helping.column_lists import ColumnList

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.tui.desk.desk import said_of_step
+from yardcut.tui.desk.back_and_forth import said_of_step
 from yardcut.tui.text import plural
 from yardcut.tui.workers import Job
 

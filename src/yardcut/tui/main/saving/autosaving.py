@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from yardcut.core.cutlist.file import relocated
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.state import state_folder
@@ -121,6 +120,8 @@ class Keeping:
         desk = self._stage.desk
         if chosen is None or desk is None:
             return
+        from yardcut.core.cutlist.file import relocated
+
         self._taken, state = chosen
         desk.edits.take_list(relocated(state.cut_list, state.base, desk.now.spec.base), state.cut_index)
         self._stage.say(

@@ -166,10 +166,17 @@ class Grid(Widget, can_focus=True):
         return max(0, self.content_size.height - HEAD_LINES)
 
     @property
+    def _leads_to_source(self) -> bool:
+        """Whether the rows have numbers in the source; those that were put together have none."""
+        return bool(getattr(self._source, "leads_to_source", True))
+
+    @property
     def _number_cells(self) -> tuple[int, int]:
         last = min(self._source.row_count, self._viewport.top + self._rows_high)
         position = max(3, len(f"{last:,}"))
         most = max(self._source.row_count, 1)
+        if not self._leads_to_source:
+            return position, 0
         total = getattr(self._source, "source_rows", most)
         return position, max(6, len(f"{total:,}"))
 
@@ -350,7 +357,11 @@ class Grid(Widget, can_focus=True):
         )
         position_cells, source_cells = self._number_cells
         if y < HEAD_LINES:
-            gutter = f" {'row':>{position_cells}} {'source':>{source_cells}} "
+            gutter = (
+                f" {'row':>{position_cells}} {'source':>{source_cells}} "
+                if source_cells
+                else f" {'row':>{position_cells}}  "
+            )
             if self._reason_cells:
                 gutter += "why it is here".ljust(self._reason_cells)
             return head_line(y, shown, styles, width, gutter, cursor, self._shapes)

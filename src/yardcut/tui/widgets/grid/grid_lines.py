@@ -145,7 +145,8 @@ def row_line(
     background = styles.base + styles.row if on_row else styles.base
     line = Line(width, background)
     line.add(mark.value, background + (styles.unknown if mark is Mark.UNKNOWN else styles.mark), 1)
-    numbers = f"{row_position + 1:>{number_cells[0]},} {page.source_rows[index]:>{number_cells[1]},} "
+    in_source = f"{page.source_rows[index]:>{number_cells[1]},}" if number_cells[1] else ""
+    numbers = f"{row_position + 1:>{number_cells[0]},} {in_source} "
     line.add(numbers, background + styles.number, len(numbers))
     if reason_cells:
         line.add(fit(clean(page.reasons[index]), reason_cells - 1) + " ", background + styles.reason, reason_cells)

@@ -10,9 +10,11 @@ from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.language.verbs.make import BoundMake
 from yardcut.core.language.verbs.order import BoundOrder
 from yardcut.core.language.verbs.save import BoundSave
+from yardcut.core.language.verbs.tally import BoundTally
 from yardcut.core.run.executing.works.draw import DRAW
 from yardcut.core.run.executing.works.filter import FILTER
 from yardcut.core.run.executing.works.order import ORDER
+from yardcut.core.run.executing.works.tally import TALLY
 from yardcut.core.run.executing.works.unchanged import UNCHANGED
 from yardcut.core.run.executing.works.work import Work
 
@@ -20,6 +22,7 @@ WORKS: dict[type[b.BoundBody], Work] = {
     BoundFilter: FILTER,
     BoundOrder: ORDER,
     BoundDraw: DRAW,
+    BoundTally: TALLY,
     BoundColumns: UNCHANGED,
     BoundMake: UNCHANGED,
     BoundSave: UNCHANGED,

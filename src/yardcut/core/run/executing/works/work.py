@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass, replace
 from typing import Any
 
+from yardcut.core.cached import Kept
 from yardcut.core.expressions.frame import Frame
+from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.drawing.drawn import Stratum
 from yardcut.core.ranking.drawing.ranked import KnownRanks
@@ -14,18 +16,21 @@ from yardcut.core.run.executing.pieces import PieceCache
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.copies import TableOfCopies
+from yardcut.core.table.held_table import HeldTable
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 from yardcut.core.table.window import Scatter
+from yardcut.core.tallying.row_groups import RowGroups
 
 
 @dataclass(frozen=True, slots=True)
 class Tools:
-    """What work is done with: a runner over the table, the answers and ranks known so far, how to stop and tell."""
+    """What work is done with: a runner over the table, what is known so far of its rows, how to stop and tell."""
 
     runner: Runner
     pieces: PieceCache
     ranks: KnownRanks
+    groups: Kept[Hashable, RowGroups]
     token: CancelToken
     progress: Progress | None = None
 
@@ -42,7 +47,8 @@ class Worked:
 
     ``unknown_taken`` counts the rows it removed for want of a value, ``unknown`` marks them (one bit a row of the
     table); ``notes`` are sentences for the report; ``strata`` the groups of a draw. Where it leaves rows of another
-    table, ``table`` is that, and ``members`` are the rows it leaves of the one it met.
+    table, ``table`` is that, and ``members`` are the rows it leaves of the one it met;
+    ``scope`` are the columns that only the rows told.
     """
 
     rows: RowSet
@@ -52,6 +58,7 @@ class Worked:
     strata: tuple[Stratum, ...] = ()
     table: Table | None = None
     members: RowSet | None = None
+    scope: Scope | None = None
 
     @property
     def size_bytes(self) -> int:
@@ -59,6 +66,7 @@ class Worked:
         bits = 0 if self.rows.bits is None else self.rows.bits.nbytes
         order = 0 if self.rows.order is None else 2 * self.rows.order.nbytes  # with each row's place in it
         copies = self.table.copied.nbytes if isinstance(self.table, TableOfCopies) else 0
+        copies += self.table.size_bytes if isinstance(self.table, HeldTable) else 0
         return bits + order + copies + (0 if self.unknown is None else self.unknown.nbytes)
 
 
