@@ -130,7 +130,8 @@ def moment_source(moment: Moment) -> FrameSource | None:
     for place in range(len(frame.columns), len(columns)):
         columns[place] = replace(columns[place], left_out=True)
     rows = Rows(replace(frame, columns=(*frame.columns, *beside)), result.fingerprint)
-    return FrameSource(rows, columns, f"as of line {selected + 1}", above=above)
+    known = None if result.starts_anew else above
+    return FrameSource(rows, columns, f"as of line {selected + 1}", above=known)
 
 
 def used_but_left_out(result: LineResult) -> tuple[b.ShownColumn, ...]:
@@ -152,7 +153,7 @@ def trial_source(moment: Moment, result: LineResult, index: int, *, marked: bool
         above = "the source" if index == 0 else f"as of line {index}"
         return FrameSource(Rows(frame, result.before_fingerprint), columns, above, marked_by=result)
     rows = Rows(result.frame, result.fingerprint)
-    above_rows = Rows(result.before, result.before_fingerprint)
+    above_rows = None if result.starts_anew else Rows(result.before, result.before_fingerprint)
     return FrameSource(rows, columns, f"as line {index + 1} would leave it", above=above_rows)
 
 

@@ -27,6 +27,7 @@ class Focus(Enum):
     BOUNDS = "On the bounds of a column"
     TREE = "On the tree of a line's condition"
     ORDER = "On the keys of an order"
+    TALLY = "On the parts of a tally"
     DRAW = "On the card of a draw"
     PICTURE = "On a picture"
     WHY = "Where it is asked why so few rows are left"
@@ -62,6 +63,7 @@ _WITH_CHOICES = frozenset(
     [
         Focus.SOURCE, Focus.PROFILE, Focus.COLUMN, Focus.CELL, Focus.VALUES, Focus.TREE, Focus.WHY, Focus.REASONS,
         Focus.ORDER, Focus.CUTS, Focus.TABLES, Focus.KEPT, Focus.DIALS, Focus.DIAL_VALUES, Focus.SAVING, Focus.COMPARE,
+        Focus.TALLY,
     ]
 )  # fmt: skip
 

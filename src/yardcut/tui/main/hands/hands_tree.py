@@ -14,6 +14,7 @@ from yardcut.tui.workers import Job
 if TYPE_CHECKING:
     from yardcut.core.table.rowset import RowSet
     from yardcut.tui.cards.lines.order import OrderCard
+    from yardcut.tui.cards.lines.tally import TallyCard
     from yardcut.tui.cards.lines.tree import TreeCard
     from yardcut.tui.desk.desk import Desk
     from yardcut.tui.desk.moment import Moment
@@ -28,13 +29,14 @@ class TreeHands:
     def __init__(self, stage: Stage, open_draw: Callable[[], None]) -> None:
         self._stage = stage
         self._open_draw = open_draw
-        self._card: TreeCard | OrderCard | None = None
+        self._card: TreeCard | OrderCard | TallyCard | None = None
 
     @property
     def calls(self) -> Calls:
         """What carries out the actions."""
         return {
             "tree": self._open,
+            "tally": self._tally,
         }
 
     @property
@@ -46,6 +48,7 @@ class TreeHands:
         from yardcut.core.language.verbs.draw_parts import Draw
         from yardcut.core.language.verbs.filter_parts import Drop, Keep
         from yardcut.core.language.verbs.order import Order
+        from yardcut.core.language.verbs.tally import Tally
         from yardcut.tui.cards.lines.order import OrderCard
         from yardcut.tui.cards.lines.tree import TreeCard
 
@@ -59,11 +62,34 @@ class TreeHands:
             self._card.show(now)
             self._stage.app.push_screen(self._card, self._closed)
             return
+        if statement is not None and isinstance(statement.body, Tally):
+            self._show_tally()
+            return
         if statement is None or not isinstance(statement.body, Keep | Drop):
-            self._stage.say("only keep, drop, order and draw have parts to look at")
+            self._stage.say("only keep, drop, order, draw and tally have parts to look at")
             return
         self._card = TreeCard(self._rewrite, self._step)
         self._card.show(now)
+        self._stage.app.push_screen(self._card, self._closed)
+
+    def _tally(self) -> None:
+        """Put the rows of the selected line together by the column under the cursor."""
+        from yardcut.core.language.helping.tally_parts import first_tally
+
+        column = self._stage.grid.cursor_column
+        assert column is not None
+        try:
+            self._desk.edits.enter(first_tally(column.name), self._desk.now.selected)
+        except ListError as error:
+            self._stage.say_error(error)
+            return
+        self._show_tally()
+
+    def _show_tally(self) -> None:
+        from yardcut.tui.cards.lines.tally import TallyCard
+
+        self._card = TallyCard(self._rewrite, self._step)
+        self._card.show(self._desk.now)
         self._stage.app.push_screen(self._card, self._closed)
 
     def _rewrite(self, index: int, text: str) -> str:

@@ -84,6 +84,11 @@ def _of_result(result: LineResult) -> tuple[str, str]:
         return f"leaves all {plural(before, 'row')}, {plural(len(result.shown), 'column')}", "$would"
     if verb.effect is Effect.ARRANGES:
         return f"puts {plural(before, 'row')} in order", "$would"
+    if verb.effect is Effect.GATHERS:
+        return (
+            f"puts {plural(before, 'row')} together: {plural(left, 'row')}, {plural(len(result.shown), 'column')}",
+            "$would",
+        )
     said = f"would leave {left:,} of {before:,}"
     if result.members is not result.rows:
         return f"{said} · {result.taken:,} never drawn", "$would"
