@@ -21,6 +21,7 @@ if TYPE_CHECKING:
     from yardcut.core.errors import ListError
     from yardcut.core.expressions.frame import Frame
     from yardcut.core.run.executing.results import LineResult
+    from yardcut.core.run.explaining.behind_figures import Behind
     from yardcut.core.sources.spec import SourceSpec
     from yardcut.core.table.table import Table
 
@@ -151,6 +152,10 @@ class Desk:
     def look_at_compared(self, frame: Frame, said: str, mark: str) -> None:
         """Look at rows that a comparison of cuts gave; ``mark`` tells them from any others."""
         self._become(replace(self._now, view=View.PART, part=PartRows(frame, said, mark)))
+
+    def look_at_behind(self, frame: Frame, said: str, mark: str, behind: Behind) -> None:
+        """Look at the rows that a figure was put together from."""
+        self._become(replace(self._now, view=View.PART, part=PartRows(frame, said, mark, behind)))
 
     def found_wrong(self, index: int, error: ListError) -> None:
         """Take it that a line makes no sense with the rows that reach it, though it does with their columns."""

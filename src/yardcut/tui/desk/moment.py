@@ -14,6 +14,7 @@ from yardcut.core.outgoing import Protected
 from yardcut.core.run.executing.bound_lines import BoundLine, first_scope
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.results import LineResult
+from yardcut.core.run.explaining.behind_figures import Behind
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.table import Table
 from yardcut.tui.desk.view import View
@@ -23,12 +24,14 @@ from yardcut.tui.desk.view import View
 class PartRows:
     """Rows that a part of the selected line's condition alone takes, and what is said of them.
 
-    With a ``mark`` they are those of a comparison of cuts, told by it from all others, and no line took them.
+    With a ``mark`` they are those of a comparison of cuts, or ``behind`` a figure, told by it from all others, and no
+    line took them.
     """
 
     frame: Frame
     said: str
     mark: str = ""
+    behind: Behind | None = None
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -21,8 +21,8 @@ MOST_COLUMNS = 500
 
 def across(
     body: BoundTally, keys: Sequence[Vector], measures: Sequence[Vector], cells: RowGroups, mark: str
-) -> tuple[HeldTable, list[str]]:
-    """Return the table, and what is to be said of it.
+) -> tuple[HeldTable, list[str], tuple[b.Constant | None, ...]]:
+    """Return the table, what is to be said of it, and the values it stands along.
 
     ``cells`` are the groups told by the value it stands along too, that last; ``keys`` and ``measures`` have their
     values, and behind them one for a cell that no row is in. Raises ``ListError`` for too many columns.
@@ -52,7 +52,7 @@ def across(
     shown += [taken_from(by_name[column.name], where[place_of[_key(value)]]) for _, column, value in columns]
     names = [*body.names, *(name for name, _, _ in columns)]
     notes = [f"{outside:,} rows have another value along, and are in no column"] if outside else []
-    return HeldTable(mark, _distinct(names), shown, len(rows)), notes
+    return HeldTable(mark, _distinct(names), shown, len(rows)), notes, tuple(values)
 
 
 def _values(body: BoundTally, cells: RowGroups) -> list[b.Constant | None]:

@@ -26,6 +26,7 @@ from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
     from yardcut.core.language.meaning.bound import ShownColumn
+    from yardcut.core.run.explaining.behind_figures import Behind
     from yardcut.tui.desk.moment import Moment
 
 _SAYS_CELLS, _TEXT_CELLS, _COUNT_CELLS, _TITLE_CELLS = 35, 42, 13, 60
@@ -37,6 +38,7 @@ class _Choice:
 
     condition: LikelyCondition
     is_strict: bool = False
+    behind: Behind | None = None
     left: dict[str, int] = field(default_factory=dict)
 
     @property
@@ -49,14 +51,19 @@ class _Choice:
 
 
 class CellCard(Card[Deed | None]):
-    """Returns the line that was chosen."""
+    """Returns the line that was chosen; of a figure that was put together the first shows the rows behind it."""
 
     FOCUS = Focus.CELL
 
-    def __init__(self, moment: Moment, column: ShownColumn, text: str | None, label: str) -> None:
+    def __init__(
+        self, moment: Moment, column: ShownColumn, text: str | None, label: str, behind: Behind | None
+    ) -> None:
         super().__init__()
         self._moment, self._column, self._label, self._text = moment, column, label, text
         self._choices = [_Choice(each) for each in likely_conditions(column.name, column.kind, text)]
+        if behind is not None:
+            figure = LikelyCondition("the rows behind this figure", behind.line.removeprefix("keep "))
+            self._choices.insert(0, _Choice(figure, behind=behind))
         self._index = moment.cut.place_for(moment.selected, "keep")
         self._is_offcut = moment.view.is_gone
         deeds = [] if self._is_offcut else ["keep", "drop"]
@@ -94,11 +101,16 @@ class CellCard(Card[Deed | None]):
 
     def _offers(self) -> list[Offer]:
         return [
-            Offer((place, choice.is_strict, deed), self._moment.selected if deed == "or" else self._index, line)
+            Offer((place, choice.is_strict, deed), self._place_of(choice, deed), line)
             for place, choice in enumerate(self._choices)
-            for deed in self._deeds
+            for deed in (self._deeds if choice.behind is None else ["keep"])
             if (line := self._line_of(choice.text, deed)) is not None
         ]
+
+    def _place_of(self, choice: _Choice, deed: str) -> int:
+        if choice.behind is not None:
+            return choice.behind.tally
+        return self._moment.selected if deed == "or" else self._index
 
     def _count(self) -> None:
         def work(token: CancelToken, progress: Progress) -> None:
@@ -119,7 +131,8 @@ class CellCard(Card[Deed | None]):
         return line_with(self._moment, condition) if deed == "or" else f"{deed} {condition}"
 
     def _line(self, choice: _Choice) -> Content:
-        counts = (f"{choice.left[deed]:,}" if deed in choice.left else "…" for deed in self._deeds)
+        unknown = "" if choice.behind is not None else "…"
+        counts = (f"{choice.left[deed]:,}" if deed in choice.left else unknown for deed in self._deeds)
         return Content.assemble(
             (fit(choice.says, _SAYS_CELLS), "bold"),
             (fit(glance(choice.text), _TEXT_CELLS - 1) + " ", "$dim"),
@@ -168,6 +181,9 @@ class CellCard(Card[Deed | None]):
         if deed not in self._deeds:
             why = "these rows are off already" if self._is_offcut else "the selected line is no keep or drop"
             self._say(f"{why}; {joined(self._keys())}")
+            return
+        if self._marked.behind is not None:
+            self.dismiss(Deed(own="behind"))
             return
         line = self._line_of(self._marked.text, deed)
         if line is not None:

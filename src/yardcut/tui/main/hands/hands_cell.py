@@ -6,11 +6,18 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.tui.desk.view import View
 from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.main.looking import column_looked_at
 from yardcut.tui.main.prompting.going import go_to
+from yardcut.tui.text import plural
+from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
+    from yardcut.core.language.meaning.bound import ShownColumn
+    from yardcut.core.run.executing.results import LineResult
+    from yardcut.core.run.explaining.behind_figures import Behind
     from yardcut.tui.cards.looking.row import CardRow
     from yardcut.tui.keys.dispatcher import Calls
     from yardcut.tui.main.doing import Doing
@@ -30,6 +37,8 @@ class CellHands:
         self._stage = stage
         self._prompting = prompting
         self._doing = doing
+        self._behind: Behind | None = None
+        doing.own["behind"] = self._show_behind
 
     @property
     def calls(self) -> Calls:
@@ -89,7 +98,47 @@ class CellHands:
         if looked_at is None or stage.desk is None:
             return
         source, _, shown = looked_at
-        stage.app.push_screen(CellCard(stage.desk.now, shown, cell[0], source.label), self._doing.done)
+        behind = self._behind_cell(shown)
+        stage.app.push_screen(CellCard(stage.desk.now, shown, cell[0], source.label, behind), self._doing.done)
+
+    def _behind_cell(self, shown: ShownColumn) -> Behind | None:
+        """Return what stands behind the cell under the cursor, where it is a figure that was put together."""
+        from yardcut.core.run.explaining.behind_figures import behind_figure
+
+        stage = self._stage
+        assert stage.desk is not None
+        now, position = stage.desk.now, stage.grid.viewport.row_position
+        frame = getattr(getattr(stage.grid.source, "rows", None), "frame", None)
+        if frame is None or now.view is not View.ROWS or frame.table.leads_to_source:
+            return None
+        row_id = int(frame.rows.ids(position, position + 1)[0])
+        self._behind = behind_figure(now.results[: now.selected + 1], frame, row_id, shown)
+        return self._behind
+
+    def _show_behind(self) -> None:
+        """Show the rows behind the figure the card was about."""
+        from yardcut.core.cutlist.model import Line
+        from yardcut.core.run.executing.bound_lines import BoundLine, bind_line
+
+        stage, behind = self._stage, self._behind
+        assert stage.desk is not None
+        if behind is None:
+            return
+        now = stage.desk.now
+        scope = now.scope_at(behind.tally - 1)
+        line = Line(behind.line)
+        bound = BoundLine(line, line.statement(), bind_line(behind.line, scope), scope)
+
+        def work(token: CancelToken, progress: Progress) -> LineResult:
+            return list(now.executor.run_bound([*now.lines[: behind.tally], bound], token, progress))[-1]
+
+        def shown(result: LineResult) -> None:
+            if stage.desk is not None and stage.desk.now.results is now.results:
+                said = f"behind the figure: {plural(result.rows.count, 'row')} above line {behind.tally + 1}"
+                stage.desk.look_at_behind(result.frame, said, result.fingerprint, behind)
+                stage.say(f"{behind.line}   ({key_of('look-real')} makes it a line, {key_of('stop')} goes back)")
+
+        stage.jobs.start(Job.TREE, work, shown, stage.say_error)
 
     def _write_about(self) -> None:
         """Begin a line about this cell."""

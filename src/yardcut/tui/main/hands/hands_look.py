@@ -92,7 +92,12 @@ class LookHands:
         self._doing.put(line, instead_of_looks="order")
 
     def _make_real(self) -> None:
-        """Make the look lines lines of the cut."""
+        """Make the look lines lines of the cut, or the line that shows what stands behind a figure."""
+        part = self._desk.now.part
+        if part is not None and part.behind is not None:
+            index = self._desk.edits.enter(part.behind.line, part.behind.tally - 1)
+            self._stage.say(f"{part.behind.line}   (line {index + 1}; {key_of('undo')} takes it back)")
+            return
         if self._desk.edits.look_no_more(as_lines=True):
             self._stage.say(f"the look lines are part of the cut now   ({key_of('undo')} takes it back)")
         else:

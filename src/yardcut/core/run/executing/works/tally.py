@@ -48,9 +48,9 @@ def _run(body: BoundTally, frame: Frame, tools: Tools) -> Worked:
         names = [*body.names, *(column.name for column in body.measures)]
         table = HeldTable(mark, names, shown, len(groups))
         return Worked(RowSet(table.rows), notes=tuple(notes), table=table, members=frame.rows)
-    table, more = across(body, vectors[: len(cells)], values, groups, mark)
+    table, more, along = across(body, vectors[: len(cells)], values, groups, mark)
     scope = source_scope(table)
-    return Worked(RowSet(table.rows), notes=(*notes, *more), table=table, members=frame.rows, scope=scope)
+    return Worked(RowSet(table.rows), notes=(*notes, *more), table=table, members=frame.rows, scope=scope, along=along)
 
 
 def _mark(body: BoundTally, frame: Frame, groups: RowGroups) -> str:

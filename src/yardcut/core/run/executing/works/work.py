@@ -8,6 +8,7 @@ from typing import Any
 
 from yardcut.core.cached import Kept
 from yardcut.core.expressions.frame import Frame
+from yardcut.core.language.meaning.bound import Constant
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.drawing.drawn import Stratum
@@ -48,7 +49,7 @@ class Worked:
     ``unknown_taken`` counts the rows it removed for want of a value, ``unknown`` marks them (one bit a row of the
     table); ``notes`` are sentences for the report; ``strata`` the groups of a draw. Where it leaves rows of another
     table, ``table`` is that, and ``members`` are the rows it leaves of the one it met;
-    ``scope`` are the columns that only the rows told.
+    ``scope`` are the columns that only the rows told, ``along`` the values that told them.
     """
 
     rows: RowSet
@@ -59,6 +60,7 @@ class Worked:
     table: Table | None = None
     members: RowSet | None = None
     scope: Scope | None = None
+    along: tuple[Constant | None, ...] = ()
 
     @property
     def size_bytes(self) -> int:
