@@ -28,6 +28,11 @@ class Slip:
 _OFF = r"(?P<off>off\s+)?"
 _NAME = r"(?:\"[^\"]*\"|/[^/]*/|[^\s,()'=<>!-][^\s,()'=<>]*)"
 _NAMES = rf"{_NAME}(?:\s*,\s*{_NAME})*"
+_FUNCTIONS = {
+    "sum": "SUM", "total": "SUM", "average": "AVG", "avg": "AVG", "mean": "AVG", "median": "MEDIAN", "count": "COUNT",
+    "max": "MAX", "maximum": "MAX", "largest": "MAX", "min": "MIN", "minimum": "MIN", "smallest": "MIN",
+}  # fmt: skip
+_PUT_TOGETHER = "|".join(_FUNCTIONS)
 _WITHOUT = "columns are left out by without: columns all without moisture_*"
 _BEGINNINGS: tuple[tuple[str, str, Callable[[re.Match[str]], Mended]], ...] = (
     (r"(?P<word>order|sort)\s+by\s+(?P<rest>.+)", "the verb is order, without by", lambda m: f"order {m['rest']}"),
@@ -65,11 +70,20 @@ _BEGINNINGS: tuple[tuple[str, str, Callable[[re.Match[str]], Mended]], ...] = (
     (r"(?P<word>select)\s+(?P<rest>.+)", "columns are chosen by columns", lambda m: f"columns {m['rest']}"),
     (r"(?P<word>rename)\s+(?P<rest>.*)", "columns are renamed where they are chosen: columns species AS wood, all",
      lambda m: None),
+    (rf"(?P<word>group|count)\s+(?:rows\s+)?(?:by|per|for\s+each)\s+(?P<rest>{_NAMES})",
+     "rows are put together by tally, per group", lambda m: f"tally COUNT(*) per {m['rest']}"),
+    (rf"(?P<word>{_PUT_TOGETHER})(?:\s+of)?\s*\(?\s*(?P<what>{_NAME}|\*)\s*\)?\s+(?:by|per|for\s+each|group(?:ed)?\s+by)"
+     rf"\s+(?P<rest>{_NAMES})", "rows are put together by tally, per group",
+     lambda m: f"tally {_FUNCTIONS[m['word'].lower()]}({m['what']}) per {m['rest']}"),
+    (rf"make\s+(?P<name>{_NAME})\s*=\s*(?P<word>{_PUT_TOGETHER})\s*\(\s*(?P<what>{_NAME}|\*)\s*\)\s+(?:by|for\s+each|over)"
+     rf"\s+(?P<rest>{_NAME})", "a value of a row's group is named by PER",
+     lambda m: f"make {m['name']} = {_FUNCTIONS[m['word'].lower()]}({m['what']}) PER {m['rest']}"),
+    (r"(?P<word>pivot|crosstab|cross[- ]?table|summary|summari[sz]e|aggregate|group|subtotals?|totals?)\b(?P<rest>.*)",
+     "rows are put together by tally: tally SUM(volume_m3) per species; along grade makes a column for each grade",
+     lambda m: None),
     (r"(?P<word>add|let|set)\s+(?P<rest>.+=.+)", "columns are computed by make", lambda m: f"make {m['rest']}"),
     (r"(?P<word>[^\W\d]\w*)\s*:?=(?!=)\s*(?P<rest>.+)", "columns are computed by make",
      lambda m: f"make {m['word']} = {m['rest']}"),
-    (r"(?P<word>group)\s+by\b(?P<rest>.*)", "groups are named by per, behind a draw: draw first 2 per species",
-     lambda m: None),
 )  # fmt: skip
 
 
