@@ -89,7 +89,7 @@ def test_what_cannot_be_written_is_a_sentence(tmp_path: Path, name: str) -> None
 
 def test_stacked_bars_end_where_their_sum_does(tmp_path: Path) -> None:
     one, other = Series("left", (30.0, 10.0), ("30", "10")), Series("taken", (0.0, 20.0), ("", "-20"))
-    bars = Bars("plank", "rows", ("source", "1  keep a = 1"), (one, other), stacked=True)
+    bars = Bars("plank", "rows", ("source", "1  keep a = 1"), (one, other), kind="stacked")
     assert bars.most == 30.0
     write_picture(bars, Outgoing(tmp_path / "plank.svg", replace=True))
     assert "10 · -20" in texts(tmp_path / "plank.svg")

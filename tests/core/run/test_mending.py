@@ -104,7 +104,7 @@ def test_the_likely_meaning_is_offered_parses_and_binds(text: str, meant: str) -
         ("keep origin = nowhere", "no column nowhere"),
         ("top 10", "draw top 10 by price_per_m3, or the first rows"),
         ("rename species wood", "columns species AS wood"),
-        ("group by species", "per"),
+        ("pivot species by grade", "per species"),
         ("keep species ~ 'oa'", "CONTAINS"),
         ("keep 2 < boards > 1", "do not chain"),
         ("keep grade = 'A' grade = 'B'", "cannot stand here"),

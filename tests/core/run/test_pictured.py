@@ -89,4 +89,4 @@ def test_the_plank_has_a_board_for_each_line(table_of: WriteTable) -> None:
     kept = sum(row[2] is not None and row[2] > 40 for row in ROWS)
     assert bars.series[0].values == (500, kept, kept, kept, 9)
     assert bars.series[1].values == (0, 500 - kept, 0, 0, kept - 9)
-    assert bars.stacked
+    assert bars.kind == "stacked"

@@ -234,6 +234,10 @@ CUTS = [
     ("columns id, whole AS word, word AS old", "keep word > 1", "order word, id"),
     ("make whole = whole * 2", "keep whole > 4", "make whole = whole + 1", "order whole, id"),
     ("keep off (whole > 1)", "order id"),
+    ("tally COUNT(*), SUM(whole), COUNT(DISTINCT word) AS d, MIN(word), MAX(real) per group", "order group"),
+    ("keep whole > 0", "tally COUNT(*) FILTER (WHERE flag) AS f, MAX(whole) - MIN(whole) AS g"),
+    ("tally COUNT(*) AS n, MAX(id) AS m per word along group IN SEQUENCE (1, 2)", "keep n_1 > 0", "make t = n_1 + n_2", "order word"),
+    ("tally MAX(id) AS m per EXTRACT(MONTH FROM day) AS month", "draw top 2 by m", "columns m, month"),
 ]  # fmt: skip
 
 
@@ -273,6 +277,7 @@ def test_random_cuts(table: Table, database: Sqlite | Postgres) -> None:
         (("keep SOURCE_ROW < 5",), "SOURCE_ROW"), (("drop REPEATED(word)",), "REPEATED"), (("keep ROUND(real) = 1",), "ROUND"),
         (("order word NUMBER AWARE",), "NUMBER AWARE"), (("order at random seed 3",), "at random"), (("keep LN(whole) > 1",), "LN"),
         (("keep CAST(word AS integer) > 1",), "CAST"), (("order id", "draw from id = 1 to id = 5"), "from"),
+        (("tally COUNT(*) along group",), "along"), (("keep whole > AVG(whole) PER group",), "PER"),
     ],
 )  # fmt: skip
 @pytest.mark.parametrize("dialect", ["sqlite", "postgresql"])

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+BARS, STACKED, LINE = "bars", "stacked", "line"
 MOST_BARS = 200
 """Of one picture: more of them nobody reads."""
 
@@ -19,9 +20,10 @@ class Series:
 
 @dataclass(frozen=True, slots=True)
 class Bars:
-    """Bars with labels, of one series or two; ``small_print`` says of what table, cut and day it is.
+    """A picture: labels, and one series of values or several; ``small_print`` says of what table, cut and day it is.
 
-    The bars of two series stand below each other, or where they are ``stacked`` one behind the other.
+    ``kind`` says how it is drawn: as ``bars`` (those of several series below each other), ``stacked`` (one behind the
+    other) or as a ``line`` from label to label.
     """
 
     title: str
@@ -29,7 +31,7 @@ class Bars:
     labels: tuple[str, ...]
     series: tuple[Series, ...]
     small_print: str = ""
-    stacked: bool = False
+    kind: str = BARS
 
     @property
     def least(self) -> float:
@@ -39,6 +41,6 @@ class Bars:
     @property
     def most(self) -> float:
         """Where the longest bar ends, or 0."""
-        if self.stacked:
+        if self.kind == STACKED:
             return max((sum(both) for both in zip(*(each.values for each in self.series), strict=True)), default=0.0)
         return max((value for each in self.series for value in each.values), default=0.0)

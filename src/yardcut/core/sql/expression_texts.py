@@ -202,17 +202,24 @@ class Writer:
         reached = self._reached.get(value.line)
         if value.function == "REPEATED" or reached is None:
             raise not_said(value.function, "it goes by the order of the rows")
-        said = ", ".join(map(self.value, value.values)) or "*"
+        if value.per:
+            raise not_said("PER", "a value of a row's group stands in no condition there; a tally does")
+        return f"(SELECT {self.aggregate(value)} FROM {quoted_name(reached)})"
+
+    def aggregate(self, value: b.Whole | b.Aggregate) -> str:
+        """Write an aggregate, with the condition on its rows. Raises ``NotSaidError``."""
         form = self.dialect.form(value.function)
         if form is None:
             raise not_said(value.function, self.dialect.why_not.get(value.function, "databases have none just like it"))
+        said = ", ".join(map(self.value, value.values)) or "*"
         kind = value.values[0].kind if value.values else None
-        if value.share is not None and not (kind and kind.is_numeric):
+        if value.function in ("QUANTILE", "MEDIAN") and not (kind and kind.is_numeric):
             raise not_said(f"{value.function} of days", "it would lie between them")
         if value.function in ("AVG", "SUM") and value.kind is Kind.NUMBER:
             said = f"CAST({said} AS {self.dialect.types[Kind.NUMBER]})"
         by = self.dialect.code_points if kind is Kind.TEXT and value.function in ("MIN", "MAX") else ""
-        return f"(SELECT {form.format(said + by, share=value.share)} FROM {quoted_name(reached)})"
+        where = "" if value.where is None else f" FILTER (WHERE {self.condition(value.where)})"
+        return form.format(said + by, share=value.share) + where
 
 
 _TEXT_TESTS = {"contains": "CONTAINS", "starts": "STARTS WITH", "ends": "ENDS WITH"}

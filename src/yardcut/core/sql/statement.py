@@ -12,6 +12,7 @@ from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.language.verbs.order import BoundOrder
+from yardcut.core.language.verbs.tally import BoundTally, columns_along
 from yardcut.core.run.executing.bound_lines import BoundLine, line_number
 from yardcut.core.sql.dialects import DIALECTS, Dialect, quoted_name
 from yardcut.core.sql.expression_texts import Writer, not_said
@@ -83,8 +84,39 @@ class _Statement:
                 self.order = [*sorted_by, *self.order] if keys else []
             case BoundDraw():
                 self._draw(body)
+            case BoundTally():
+                self._tally(body)
             case BoundFrom(lines=lines):
                 self.lines(lines, self.cuts.index(body.name))
+
+    def _tally(self, body: BoundTally) -> None:
+        """Put rows together by GROUP BY, the aggregates under numbers first and the measures made of them."""
+        if body.along is not None and not body.sequence:
+            raise not_said("along", "its columns are those of the rows; name the values: along … IN SEQUENCE (…)")
+        groups, writer = len(body.groups), self.writer
+        told = [f'{writer.value(value)} AS "yardcut {place}"' for place, value in enumerate(body.groups)]
+        shown = [f'"yardcut {place}" AS {quoted_name(name)}' for place, name in enumerate(body.names)]
+        cells = columns_along(body, body.sequence) if body.along is not None else [
+            (column.name, column, None) for column in body.measures
+        ]  # fmt: skip
+        taken = list(dict.fromkeys(value for _, _, value in cells))
+        for at, value in enumerate(taken):
+            first = groups + at * len(body.aggregates)
+            for place, aggregate in enumerate(body.aggregates):
+                own = aggregate if value is None else replace(aggregate, where=_both(body, aggregate, value))
+                told.append(f'{writer.aggregate(own)} AS "yardcut {first + place}"')
+        shift = groups + (body.along is not None)
+        for name, column, value in cells:
+            first = groups + taken.index(value) * len(body.aggregates)
+            numbered = {shift + place: f"yardcut {first + place}" for place in range(len(body.aggregates))}
+            shown.append(f"{Writer(self.dialect, numbered, {}).value(column.value)} AS {quoted_name(name)}")
+        by = f" GROUP BY {', '.join(str(place + 1) for place in range(groups))}" if groups else ""
+        self.add(f"SELECT {', '.join(told)} FROM {quoted_name(self.last)}{by}")
+        self.add(f"SELECT {', '.join(shown)} FROM {quoted_name(self.last)}")
+        self.columns = dict(enumerate([*body.names, *(name for name, _, _ in cells)]))
+        self.order = []
+        if groups:
+            self.notes.append("the groups of a tally come in no order there")
 
     def _keys(self, keys: Sequence[b.Key]) -> list[SortedBy]:
         found = []
@@ -155,6 +187,13 @@ class _Statement:
         return f'("yardcut place" <= {written})'
 
 
+def _both(body: BoundTally, aggregate: b.Aggregate, value: b.Constant) -> b.BoundCondition:
+    """Return the condition on an aggregate's rows, and that they are those of a value along."""
+    assert body.along is not None
+    along = b.Piece(b.Compare("=", body.along, value))
+    return along if aggregate.where is None else b.AllOf((aggregate.where, along))
+
+
 def as_statement(
     lines: Sequence[BoundLine], table: Table, name: str, dialect: str, cuts: Sequence[str] = ("",), cut: int = 0
 ) -> str:
@@ -169,7 +208,7 @@ def as_statement(
     shown = lines[-1].scope.shown if lines else None
     text = f"WITH {', '.join(statement.parts)}\n" if statement.parts else ""
     values = [(statement.writer.value(column.value), quoted_name(column.name)) for column in shown or ()]
-    if statement.order and _takes_a_name_over(shown or (), columns):
+    if statement.order and _takes_a_name_over(shown or (), statement.columns):
         text += _ordered_within(values, statement)
     else:
         chosen = ",\n  ".join(f"{value} AS {name}" for value, name in values) if shown is not None else "*"

@@ -62,6 +62,57 @@ class TopSubject:
 
 
 @dataclass
+class TallySubject:
+    """What a tally came to, as the selected line leaves it at every moment: a dial that is turned is followed."""
+
+    now: Callable[[], Moment]
+    index: int
+    place: int = 0
+    choosing: str = "the numbers of "
+    without: tuple[str, ...] = ()
+    kind: str = "bars"
+    first: int = 40
+
+    @property
+    def kinds(self) -> tuple[str, ...]:
+        """How it can be drawn."""
+        from yardcut.core.run.looking.pictured import PICTURED_AS
+
+        return PICTURED_AS
+
+    def _result(self, token: CancelToken) -> LineResult:
+        moment = self.now()
+        known = moment.result_at(self.index)
+        if known is not None:
+            return known
+        results = list(moment.executor.run_bound(moment.asked[: self.index + 1], token))
+        if len(results) <= self.index:
+            raise ListError("the line is wrong by now")
+        return results[self.index]
+
+    def bars(self, token: CancelToken) -> Bars:
+        """Draw the first rows."""
+        from yardcut.core.run.looking.pictured import tally_bars
+
+        frame = self._result(token).frame
+        numbers = [column for column in frame.columns if column.kind.is_numeric]
+        if not numbers:
+            raise ListError("there is no number here to draw")
+        column = numbers[self.place % len(numbers)]
+        return replace(tally_bars(frame, column, self.first, self.kind), small_print=small_print(self.now()))
+
+    def nudged(self, steps: int) -> str:
+        """Draw more or fewer rows."""
+        self.first = max(1, self.first + steps)
+        return f"the first {self.first:,} rows"
+
+    def names(self) -> list[str]:
+        """Return the numbers there are."""
+        result = self.now().result_at(self.index)
+        return [] if result is None else [column.name for column in result.shown if column.kind.is_numeric]
+
+
+@dataclass
 class ColumnSubject:
     """The values of a column among some rows."""
 

@@ -16,7 +16,7 @@ from yardcut.core.expressions.frame import Frame
 from yardcut.core.expressions.zones import zone_of
 from yardcut.core.language.meaning.bound import BoundValue, ShownColumn
 from yardcut.core.language.verbs.draw_parts import BoundDraw
-from yardcut.core.pictures.bar_data import MOST_BARS, Bars, Series
+from yardcut.core.pictures.bar_data import BARS, LINE, MOST_BARS, STACKED, Bars, Series
 from yardcut.core.profile.balance import ColumnBalance
 from yardcut.core.profile.distinct import distinct_values
 from yardcut.core.profile.gathering import GatherRound
@@ -121,6 +121,47 @@ def balance_bars(balances: Sequence[ColumnBalance], name: str) -> Bars:
     return Bars(f"{name} in the draw and in the whole", "percent of the rows", labels, series)
 
 
+def tally_bars(frame: Frame, column: ShownColumn, first: int, kind: str) -> Bars:
+    """Return what a tally came to: for each of its first rows, labelled by its groups, the numbers of a column.
+
+    Columns that stand along a value beside it are series of their own. Raises ``ListError`` where there is no number.
+    """
+    numbers = [each for each in frame.columns if each.kind.is_numeric]
+    beside = [each for each in numbers if _measure_word(each.name) == _measure_word(column.name)]
+    series_of = beside if 1 < len(beside) <= _MOST_SERIES and column in beside else [column]
+    labels_of = [each for each in frame.columns if each not in numbers] or [frame.columns[0]]
+    rows = frame.rows.ids(0, min(frame.rows.count, first))
+    if not len(rows):
+        raise ListError("there are no rows here to draw")
+    window = Scatter(frame.table, rows)
+    texts = [evaluate(each.value, window).texts() for each in labels_of]
+    labels = tuple(" · ".join("no value" if text is None else text for text in row) for row in zip(*texts, strict=True))
+    series = []
+    for each in series_of:
+        vector = evaluate(each.value, window)
+        assert isinstance(vector, NumericVector)
+        values = np.where(_known(vector), vector.values.astype(np.float64), 0.0)
+        series.append(Series(each.name, tuple(values.tolist()), tuple(text or "" for text in vector.texts())))
+    what = column.name if len(series) == 1 else _measure_word(column.name) or "the columns"
+    groups = ", ".join(each.name for each in labels_of)
+    return Bars(f"{what} per {groups}", what, labels, tuple(series), kind=kind)
+
+
+PICTURED_AS = (BARS, STACKED, LINE)
+_MOST_SERIES = 6
+
+
+def _measure_word(name: str) -> str:
+    """Return what the columns of one measure along a value share: the words before the last."""
+    return name.rpartition("_")[0]
+
+
+def _known(vector: NumericVector) -> Array:
+    missing = vector.missing_mask()
+    finite = np.isfinite(vector.values.astype(np.float64))
+    return finite if missing is None else finite & ~missing
+
+
 def plank_bars(results: Sequence[LineResult], title: str) -> Bars:
     """Return the plank of a cut: for the source and each line the rows left, and behind them those it took."""
     before = results[0].before.rows.count if results else 0
@@ -136,4 +177,4 @@ def plank_bars(results: Sequence[LineResult], title: str) -> Bars:
         for count, note in zip(taken, notes, strict=True)
     )
     series = (Series("left", tuple(left), texts), Series("taken by the line", tuple(taken), gone))
-    return Bars(title, "rows", tuple(labels), series, stacked=True)
+    return Bars(title, "rows", tuple(labels), series, kind=STACKED)

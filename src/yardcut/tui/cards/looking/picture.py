@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 
 _MOST = 60
 _NOTHING_TO_CHOOSE = "it has no column to choose"
-_FILLS = ((SOLID, "$plank"), (SAW, "$dim"))
+_FILLS = ((SOLID, "$plank"), (SAW, "$dim"), ("▒", "$count"), ("░", "$accent"), ("▪", "$saw"), ("▫", "$none"))
 
 
 class Subject(Protocol):
@@ -91,7 +91,7 @@ class PictureCard(Card[Deed | None]):
     def _show(self, bars: Bars) -> None:
         self._bars = bars
         self._page.border_title = glance(bars.title)
-        self._drawn.update(bars_drawn(bars, max(30, min(112, self.size.width * 98 // 100) - 8)))
+        self._drawn.update(picture_drawn(bars, max(30, min(112, self.size.width * 98 // 100) - 8)))
 
     def say(self, text: str, style: str = "$would") -> None:
         """Say something below."""
@@ -122,6 +122,15 @@ class PictureCard(Card[Deed | None]):
         else:
             self.say(_NOTHING_TO_CHOOSE)
 
+    def _turn_kind(self) -> None:
+        """Draw it another way, where it has several."""
+        kinds = getattr(self._subject, "kinds", ())
+        if len(kinds) < 2:
+            self.say("it is drawn one way only")
+            return
+        self._subject.kind = kinds[(kinds.index(self._subject.kind) + 1) % len(kinds)]  # type: ignore[attr-defined]
+        self._changed(f"drawn as {self._subject.kind}")  # type: ignore[attr-defined] # it has kinds
+
     @property
     def calls(self) -> Calls:
         """What carries out its actions."""
@@ -131,47 +140,93 @@ class PictureCard(Card[Deed | None]):
             "picture-fewer": lambda: self._changed(self._subject.nudged(-1)),
             "picture-turn": self._turn,
             "picture-choose": self._choose,
+            "picture-kind": self._turn_kind,
             "picture-save": self._save,
             **scroll_calls("picture", self.query_one(VerticalScroll)),
         }
 
 
-def bars_drawn(bars: Bars, width: int) -> Content:
-    """Draw bars in cells; a negative one leads to the left of the line at zero."""
+Runs = list[tuple[str, str]]
+
+
+def picture_drawn(bars: Bars, width: int) -> Content:
+    """Draw a picture in cells."""
     room = max(4, min(32, width // 3))
-    widest = max((len(text) for each in bars.series for text in each.texts), default=0)
-    longest = max(4, min(48, width - room - (2 * widest + 5 if bars.stacked else widest + 2)))
+    runs: Runs = []
+    if len(bars.series) > 1:
+        for number, each in enumerate(bars.series):
+            fill, style = _FILLS[number % len(_FILLS)]
+            runs.append((f"{fill * 2} {clean(each.name)}   ", style))
+        runs.append(("\n", ""))
+    runs += IN_CELLS[bars.kind](bars, width - room, room)
+    if len(bars.labels) > _MOST:
+        runs.append((f"and {len(bars.labels) - _MOST:,} more bars, which the file has", "$dim"))
+    return Content.assemble(*runs)
+
+
+def _scaled(bars: Bars, width: int, texts: int) -> tuple[int, float, int]:
+    """Return the cells of the longest bar, what they stand for, and where zero is."""
+    longest = max(4, min(48, width - texts))
     low, high = min(0.0, bars.least), max(0.0, bars.most)
     span = (high - low) or 1.0
-    zero = round(-low / span * longest)
-    runs: list[tuple[str, str]] = []
-    if len(bars.series) > 1:
-        runs = [
-            (f"{_FILLS[n % 2][0] * 2} {clean(each.name)}   ", _FILLS[n % 2][1]) for n, each in enumerate(bars.series)
-        ]
-        runs.append(("\n", ""))
+    return longest, span, round(-low / span * longest)
+
+
+def _stacked_in_cells(bars: Bars, width: int, room: int) -> Runs:
+    longest, span, _ = _scaled(bars, width, len(bars.series) * _widest(bars) + 5)
+    runs: Runs = []
     for place, label in enumerate(bars.labels[:_MOST]):
-        shown = f"{fit(listed(label), room)} "
-        if bars.stacked:
-            runs.append((shown, ""))
-            runs += [
-                (fill * max(round(each.values[place] / span * longest), 1 if each.values[place] else 0), style)
-                for each, (fill, style) in zip(bars.series, _FILLS, strict=False)
-            ]
-            told = " · ".join(clean(each.texts[place]) for each in bars.series if each.texts[place])
-            runs.append((f" {told}\n", "$count"))
-            continue
+        runs.append((f"{fit(listed(label), room)} ", ""))
+        for number, each in enumerate(bars.series):
+            fill, style = _FILLS[number % len(_FILLS)]
+            cells = max(round(each.values[place] / span * longest), 1 if each.values[place] else 0)
+            runs.append((fill * cells, style))
+        told = " · ".join(clean(each.texts[place]) for each in bars.series if each.texts[place])
+        runs.append((f" {told}\n", "$count"))
+    return runs
+
+
+def _bars_in_cells(bars: Bars, width: int, room: int) -> Runs:
+    """Draw bars below each other; a negative one leads to the left of the line at zero."""
+    longest, span, zero = _scaled(bars, width, _widest(bars) + 2)
+    runs: Runs = []
+    for place, label in enumerate(bars.labels[:_MOST]):
         for number, series in enumerate(bars.series):
-            fill, style = _FILLS[number % 2]
+            fill, style = _FILLS[number % len(_FILLS)]
             value = series.values[place]
             cells = min(longest, abs(round(value / span * longest)))
             before = zero if value >= 0 else max(0, zero - cells)
             runs += [
-                (shown if number == 0 else " " * (room + 1), ""),
+                (f"{fit(listed(label), room)} " if number == 0 else " " * (room + 1), ""),
                 (" " * before, ""),
                 (fill * max(cells, 1 if value else 0), style),
                 (f" {clean(series.texts[place])}\n", "$count"),
             ]
-    if len(bars.labels) > _MOST:
-        runs.append((f"and {len(bars.labels) - _MOST:,} more bars, which the file has", "$dim"))
-    return Content.assemble(*runs)
+    return runs
+
+
+def _line_in_cells(bars: Bars, width: int, room: int) -> Runs:
+    """Draw a line turned on its side: a mark in each label's row, as far out as its value."""
+    longest, span, zero = _scaled(bars, width, len(bars.series) * (_widest(bars) + 3))
+    runs: Runs = []
+    for place, label in enumerate(bars.labels[:_MOST]):
+        at = {max(0, min(longest, zero + round(each.values[place] / span * longest))): number
+              for number, each in enumerate(bars.series)}  # fmt: skip
+        runs.append((f"{fit(listed(label), room)} ", ""))
+        for cell in range(longest + 1):
+            fill, style = _FILLS[at[cell] % len(_FILLS)] if cell in at else ("·" if cell == zero else " ", "$dim")
+            runs.append((fill, style))
+        runs.append((" " + " · ".join(clean(each.texts[place]) for each in bars.series) + "\n", "$count"))
+    return runs
+
+
+def _widest(bars: Bars) -> int:
+    return max((len(text) for each in bars.series for text in each.texts), default=0)
+
+
+IN_CELLS: dict[str, Callable[[Bars, int, int], Runs]] = {
+    "bars": _bars_in_cells,
+    "stacked": _stacked_in_cells,
+    "line": _line_in_cells,
+}
+"""How each kind of picture is drawn on the screen: of a picture, the cells for it, and those for its labels."""

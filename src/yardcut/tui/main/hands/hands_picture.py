@@ -9,6 +9,7 @@ from yardcut.tui.main.saving.saving_tables import save_table
 
 if TYPE_CHECKING:
     from yardcut.core.pictures.bar_data import Bars
+    from yardcut.core.run.executing.results import LineResult
     from yardcut.tui.cards.looking.picture import Subject
     from yardcut.tui.desk.moment import Moment
     from yardcut.tui.keys.dispatcher import Calls
@@ -54,7 +55,9 @@ class PictureHands:
         now = self._now()
         result = now.result_at(now.selected)
         body = None if result is None or result.line.bound is None else result.line.bound.body
-        if result is None or not isinstance(body, BoundDraw):
+        if result is not None and not result.frame.table.leads_to_source and now.part is None:
+            self._of_tally(result)
+        elif result is None or not isinstance(body, BoundDraw):
             self._of_column()
         elif top_value(result) is not None:
             self.show(TopSubject(self._now, now.selected, self._nudge))
@@ -66,6 +69,15 @@ class PictureHands:
         from yardcut.tui.desk.pictures import PlankSubject
 
         self.show(PlankSubject(self._now()))
+
+    def _of_tally(self, result: LineResult) -> None:
+        """Show what was put together: the numbers under the cursor, or the first there are."""
+        from yardcut.tui.desk.pictures import TallySubject
+
+        column = self._stage.grid.cursor_column
+        numbers = [each.id for each in result.shown if each.kind.is_numeric]
+        place = numbers.index(column.id) if column is not None and column.id in numbers else 0
+        self.show(TallySubject(self._now, self._now().selected, place))
 
     def _of_column(self) -> None:
         from yardcut.tui.desk.grids import FrameSource
