@@ -32,7 +32,7 @@ def lines_of(word: str, verb: str) -> list[str]:
 
 
 EXAMPLES = lines_of("condition", "keep") + lines_of("draw", "draw") + lines_of("columns", "columns")
-EXAMPLES += lines_of("make", "make")
+EXAMPLES += lines_of("make", "make") + lines_of("tally", "tally")
 
 
 @pytest.mark.parametrize("line", EXAMPLES)

@@ -21,7 +21,11 @@ def check(list_path: Path) -> None:
     session = Session.from_list(list_path)
     say_source(with_progress(session.open))
     for cut in session.cut_list.cuts:
-        check_cut(session, cut)
+        later = check_cut(session, cut)
+        if later:
+            waiting = "1 line is" if later == 1 else f"{later} lines are"
+            along = "the columns along a value are those of the rows"
+            click.echo(plain(f'cut "{cut.name}": {waiting} looked at when it runs: {along}'))
     for cut in session.cut_list.cuts:
         for target in targets_of(cut, RunOptions(base=list_path.parent)).values():
             click.echo(plain(f'cut "{cut.name}" {target.sentence()}'))

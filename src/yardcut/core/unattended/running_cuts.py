@@ -38,8 +38,11 @@ from yardcut.core.writers.texts.own_texts import own_texts
 from yardcut.core.writers.together import Sheet, save_together
 
 
-def check_cut(session: Session, cut: Cut) -> None:
-    """Raise ``ListError`` with its place for the first wrong line of a cut."""
+def check_cut(session: Session, cut: Cut) -> int:
+    """Return how many lines of a cut are bound only when it runs.
+
+    Raises ``ListError`` with its place for the first wrong one of the others.
+    """
     path = str(session.list_path) if session.list_path else None
     for number, line in enumerate(session.bound(cut), 1):
         if line.error is not None:
@@ -54,6 +57,7 @@ def check_cut(session: Session, cut: Cut) -> None:
                 start = (line.line.place, len(line.line.indent) + 1) if path else (number, 1)
                 place = place_in(line.line.text, 0, *start, path)
                 raise ListError(error.message, place=place, mend=error.mend).in_statement(line.line.text) from None
+    return sum(line.later is not None for line in session.bound(cut))
 
 
 def cuts_to_run(session: Session, name: str | None) -> list[int]:

@@ -80,26 +80,21 @@ class TallySubject:
 
         return PICTURED_AS
 
-    def _result(self, token: CancelToken) -> LineResult:
-        moment = self.now()
-        known = moment.result_at(self.index)
-        if known is not None:
-            return known
-        results = list(moment.executor.run_bound(moment.asked[: self.index + 1], token))
-        if len(results) <= self.index:
-            raise ListError("the line is wrong by now")
-        return results[self.index]
-
     def bars(self, token: CancelToken) -> Bars:
         """Draw the first rows."""
         from yardcut.core.run.looking.pictured import tally_bars
 
-        frame = self._result(token).frame
-        numbers = [column for column in frame.columns if column.kind.is_numeric]
+        moment = self.now()
+        results = list(moment.results[: self.index + 1])
+        if len(results) <= self.index:
+            results = list(moment.executor.run_bound(moment.asked[: self.index + 1], token))
+        if len(results) <= self.index:
+            raise ListError("the line is wrong by now")
+        numbers = [column for column in results[-1].shown if column.kind.is_numeric]
         if not numbers:
             raise ListError("there is no number here to draw")
         column = numbers[self.place % len(numbers)]
-        return replace(tally_bars(frame, column, self.first, self.kind), small_print=small_print(self.now()))
+        return replace(tally_bars(results, column, self.first, self.kind), small_print=small_print(moment))
 
     def nudged(self, steps: int) -> str:
         """Draw more or fewer rows."""

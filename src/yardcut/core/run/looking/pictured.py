@@ -14,8 +14,9 @@ from yardcut.core.errors import ListError, Mend
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.expressions.zones import zone_of
-from yardcut.core.language.meaning.bound import BoundValue, ShownColumn
+from yardcut.core.language.meaning.bound import BoundValue, ColumnValue, ShownColumn
 from yardcut.core.language.verbs.draw_parts import BoundDraw
+from yardcut.core.language.verbs.tally import BoundTally
 from yardcut.core.pictures.bar_data import BARS, LINE, MOST_BARS, STACKED, Bars, Series
 from yardcut.core.profile.balance import ColumnBalance
 from yardcut.core.profile.distinct import distinct_values
@@ -121,15 +122,14 @@ def balance_bars(balances: Sequence[ColumnBalance], name: str) -> Bars:
     return Bars(f"{name} in the draw and in the whole", "percent of the rows", labels, series)
 
 
-def tally_bars(frame: Frame, column: ShownColumn, first: int, kind: str) -> Bars:
-    """Return what a tally came to: for each of its first rows, labelled by its groups, the numbers of a column.
+def tally_bars(results: Sequence[LineResult], column: ShownColumn, first: int, kind: str) -> Bars:
+    """Return what a tally came to: for the first rows of the last result, labelled by groups, a column's numbers.
 
-    Columns that stand along a value beside it are series of their own. Raises ``ListError`` where there is no number.
+    Columns of one measure along a value are series beside each other. Raises ``ListError`` where there are no rows.
     """
-    numbers = [each for each in frame.columns if each.kind.is_numeric]
-    beside = [each for each in numbers if _measure_word(each.name) == _measure_word(column.name)]
-    series_of = beside if 1 < len(beside) <= _MOST_SERIES and column in beside else [column]
-    labels_of = [each for each in frame.columns if each not in numbers] or [frame.columns[0]]
+    frame = results[-1].frame
+    series_of, what = _series_beside(results, column)
+    labels_of = [each for each in frame.columns if not each.kind.is_numeric] or [frame.columns[0]]
     rows = frame.rows.ids(0, min(frame.rows.count, first))
     if not len(rows):
         raise ListError("there are no rows here to draw")
@@ -142,18 +142,35 @@ def tally_bars(frame: Frame, column: ShownColumn, first: int, kind: str) -> Bars
         assert isinstance(vector, NumericVector)
         values = np.where(_known(vector), vector.values.astype(np.float64), 0.0)
         series.append(Series(each.name, tuple(values.tolist()), tuple(text or "" for text in vector.texts())))
-    what = column.name if len(series) == 1 else _measure_word(column.name) or "the columns"
     groups = ", ".join(each.name for each in labels_of)
     return Bars(f"{what} per {groups}", what, labels, tuple(series), kind=kind)
 
 
+def _series_beside(results: Sequence[LineResult], column: ShownColumn) -> tuple[list[ShownColumn], str]:
+    """Return the columns that are of one measure along a value, a few at most, and what they are of."""
+    anew = next((result for result in reversed(results) if result.starts_anew), None)
+    body = anew.line.bound.body if anew is not None and anew.line.bound is not None else None
+    groups = len(body.groups) if isinstance(body, BoundTally) else 0
+    value = column.value
+    if (
+        not isinstance(body, BoundTally)
+        or body.along is None
+        or not isinstance(value, ColumnValue)
+        or value.column < groups
+    ):
+        return [column], column.name
+    of_measure = (value.column - groups) % len(body.measures)
+    found = [
+        each
+        for each in results[-1].shown
+        if isinstance(each.value, ColumnValue) and each.value.column >= groups
+        and (each.value.column - groups) % len(body.measures) == of_measure
+    ]  # fmt: skip
+    return (found, body.measures[of_measure].name) if len(found) <= _MOST_SERIES else ([column], column.name)
+
+
 PICTURED_AS = (BARS, STACKED, LINE)
 _MOST_SERIES = 6
-
-
-def _measure_word(name: str) -> str:
-    """Return what the columns of one measure along a value share: the words before the last."""
-    return name.rpartition("_")[0]
 
 
 def _known(vector: NumericVector) -> Array:

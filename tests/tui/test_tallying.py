@@ -1,0 +1,109 @@
+"""Tallying in the app: put together on a card, looked behind, drawn, saved; every figure that of the rows."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+
+from tui.driving import Driven, drive
+
+ROWS = [
+    ("oak", "A", "1.5", "10", "2031-01-03"), ("oak", "B", "2.25", "20", "2031-02-01"), ("ash", "A", "", "5", "2031-01-09"),
+    ("", "A", "3", "7", "2031-03-01"), ("oak", "A", "0.1", "11", "2031-01-05"),
+]  # fmt: skip
+
+
+@pytest.fixture
+def packs(tmp_path: Path) -> Path:
+    path = tmp_path / "packs.csv"
+    path.write_text("species,grade,volume,price,felled_on\n" + "".join(",".join(row) + "\n" for row in ROWS))
+    return path
+
+
+def test_a_tally_is_put_together_on_a_card_and_looked_behind(packs: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("5 rows × 5 columns")
+        await app.press("t")
+        await app.until(
+            "line 1: tally", "a row for each  species", "comes to 3 rows × 2 columns", "1 row without a group value"
+        )
+        await app.press("a")
+        await app.type("volume")
+        await app.press("enter")
+        await app.until("SUM(volume)", "SUM(volume) leaves out 1 row without a value", "× 3 columns")
+        await app.press("space")
+        await app.until("AVG(volume)")
+        await app.press("g")
+        await app.type("grade")
+        await app.press("enter")
+        await app.until("comes to 4 rows × 4 columns")
+        await app.press("l")
+        await app.until("columns along   grade", "comes to 3 rows × 5 columns")
+        await app.press("u")
+        await app.until("a row for each  grade", "comes to 4 rows × 4 columns")
+        await app.press("escape")
+        await app.until("line 1: tally", gone=True)
+        await app.press("right", "right", "enter")
+        await app.until("the rows behind this figure", "species = 'oak' AND grade = 'A'", "count is 2")
+        await app.press("enter")
+        await app.until("behind the figure: 2 rows above line 1", "2031-01-05", "k makes it a line")
+        await app.press("escape")
+        await app.until("4 rows left", "avg_volume")
+        await app.press("enter")
+        await app.until("the rows behind this figure")
+        await app.press("enter")
+        await app.until("behind the figure: 2 rows")
+        await app.press("k")
+        await app.until("1 keep", "2 tally", "1 row left")
+
+    drive(packs, steps)
+
+
+def test_lines_below_columns_that_only_the_rows_tell_are_offered_and_bound(packs: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("5 rows × 5 columns")
+        await app.line("tally SUM(price) AS p per species along grade", "puts 5 rows together: 3 rows, 3 columns")
+        await app.until("p_A", "p_B")
+        await app.press("w")
+        await app.type("order p_")
+        await app.until("p_A", "p_B", "cut ▸")
+        await app.type("B")
+        await app.until("puts 3 rows in order")
+        await app.press("enter")
+        await app.until("2 order")
+        await app.press("w")
+        await app.type("keep p_C > 1")
+        await app.until("there is no column p_C")
+        await app.press("escape", "escape")
+        await app.press("tab", "up", "x")  # the tally is switched off: the line below makes no sense any more
+        await app.until("there is no column p_B")
+        await app.press("x")
+        await app.until("3 rows left")
+
+    drive(packs, steps)
+
+
+def test_a_picture_of_a_tally_is_drawn_three_ways_and_saved(packs: Path, tmp_path: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("5 rows × 5 columns")
+        await app.line("tally SUM(volume) AS volume per species along grade", "puts 5 rows together")
+        await app.press("right", "P")
+        await app.until("volume per species", "volume_A", "volume_B", "no value", "2.25")
+        await app.press("k")
+        await app.until("drawn as stacked")
+        await app.press("k")
+        await app.until("drawn as line")
+        await app.press("left")
+        await app.until("the first 39 rows")
+        await app.press("s")
+        await app.until("picture to ▸")
+        await app.press("ctrl+u")
+        await app.type(str(tmp_path / "volume.svg"))
+        await app.press("enter")
+        await app.until("wrote")
+
+    drive(packs, steps)
+    drawn = (tmp_path / "volume.svg").read_text()
+    assert "volume_B" in drawn
+    assert "clip" not in drawn
