@@ -20,6 +20,7 @@ from yardcut.core.table.array_file import Array
 from yardcut.core.table.joining_vectors import join_vectors
 from yardcut.core.table.vectors import CodedVector, Dictionary, NumericVector, PlainVector, Vector
 from yardcut.core.tallying.grouped_rounds import CountRound, ExtremesRound, Moments, MomentsRound
+from yardcut.core.tallying.grouped_sums import block_for
 from yardcut.core.tallying.row_groups import RowGroups
 from yardcut.core.tallying.sorted_groups import GatherByGroupRound, Gathered
 from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
@@ -56,8 +57,9 @@ class InGroups:
 
     def moments(self, *, squared: bool = False) -> Moments:
         """Return counts and sums of each group."""
+        block = block_for(int(self.groups.counts.max(initial=0)))
         found: Moments = self.run(
-            MomentsRound(self.value, self.members, self.groups.numbers, len(self.groups), squared)
+            MomentsRound(self.value, self.members, self.groups.numbers, len(self.groups), squared, block)
         )
         return found
 

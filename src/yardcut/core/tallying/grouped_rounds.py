@@ -69,14 +69,17 @@ class MomentsRound(Round[Moments, Moments]):
     numbers: Array
     groups: int
     squared: bool = False
+    block: int = 1 << 15
 
     def scan(self, table: Table, part: Part) -> Moments:
         """Add one part."""
         vector = evaluate(self.value, Span(table, part.first_row, part.end_row))
         assert isinstance(vector, NumericVector)
-        kept = members_with_values(vector, self.members, part)
-        numbers, values = self.numbers[part.first_row : part.end_row][kept], vector.values[kept]
-        found = Moments(np.bincount(numbers, minlength=self.groups), GroupedSums(self.groups))
+        numbers, values = self.numbers[part.first_row : part.end_row], vector.values
+        if self.members is not None or vector.missing_mask() is not None:
+            kept = members_with_values(vector, self.members, part)
+            numbers, values = numbers[kept], values[kept]
+        found = Moments(np.bincount(numbers, minlength=self.groups), GroupedSums(self.groups, self.block))
         if not len(values):
             return self._with_squares(found)
         if values.dtype.kind == "f":
@@ -90,7 +93,7 @@ class MomentsRound(Round[Moments, Moments]):
     def _with_squares(self, found: Moments, numbers: Array | None = None, values: Array | None = None) -> Moments:
         if not self.squared:
             return found
-        found.squares, found.wide = GroupedSums(self.groups), {}
+        found.squares, found.wide = GroupedSums(self.groups, self.block), {}
         if numbers is None or values is None:
             return found
         large = np.abs(values) >= (1 << 31 if values.dtype.kind != "f" else 2.0**400)

@@ -12,7 +12,6 @@ from fractions import Fraction
 
 import numpy as np
 
-from yardcut.core.profile.sums import as_double
 from yardcut.core.table.array_file import Array
 
 _BLOCK_BITS = 15
@@ -49,11 +48,18 @@ class _Part:
         self.adds = 1
 
 
+def block_for(most_in_a_group: int) -> int:
+    """Return how many rows may be added at once, where no group has more than so many."""
+    return _BLOCK if most_in_a_group > _BLOCK else 1 << 24
+
+
 @dataclass(slots=True)
 class GroupedSums:
     """The exact sums of some groups: integers between edges by the exponent of their unit."""
 
     groups: int
+    block: int = _BLOCK
+    """Rows that are added at once: as many as a group may have, where all groups are small."""
     parts: dict[int, _Part] = field(default_factory=dict)
     odd: dict[int, set[float]] = field(default_factory=dict)
     """Infinite values, by group."""
@@ -67,8 +73,8 @@ class GroupedSums:
 
     def add_integers(self, numbers: Array, values: Array) -> None:
         """Add integers (int64) of the groups ``numbers``."""
-        for start in range(0, len(values), _BLOCK):
-            some, at = values[start : start + _BLOCK], numbers[start : start + _BLOCK]
+        for start in range(0, len(values), self.block):
+            some, at = values[start : start + self.block], numbers[start : start + self.block]
             if int(some.max()) < 1 << 36 and int(some.min()) > -(1 << 36):
                 self._part(0).add(self._counted(at, some.astype(np.float64)))
                 continue
@@ -80,8 +86,8 @@ class GroupedSums:
 
     def add_doubles(self, numbers: Array, values: Array) -> None:
         """Add doubles (float64, none of them NaN) of the groups ``numbers``."""
-        for start in range(0, len(values), _BLOCK):
-            self._add_block(numbers[start : start + _BLOCK], values[start : start + _BLOCK])
+        for start in range(0, len(values), self.block):
+            self._add_block(numbers[start : start + self.block], values[start : start + self.block])
 
     def _add_block(self, numbers: Array, values: Array) -> None:
         largest = float(np.abs(values).max())
@@ -106,9 +112,9 @@ class GroupedSums:
             unit = edge_at - _STEP
             if unit < -1074:
                 unit = -1074
-            high = _above(rest, unit)
-            self._part(unit + down).add(self._counted(numbers, _in_units(high, unit)))
-            rest = rest - high
+            units = _units_of(rest, unit)
+            self._part(unit + down).add(self._counted(numbers, units))
+            rest = rest - np.ldexp(units, unit) if unit < -1000 else rest - units * math.ldexp(1.0, unit)
             if not rest.any():
                 return
             edge_at -= _STEP
@@ -126,15 +132,8 @@ class GroupedSums:
 
     def exact(self) -> list[int | Fraction | float]:
         """Return the sum of each group: exact, or infinite, or NaN where both infinities are there."""
-        lowest = min(0, *self.parts, 0)
-        found = [0] * self.groups
-        for exponent, part in self.parts.items():
-            by = exponent - lowest
-            for number, (high, low) in enumerate(zip(part.high.tolist(), part.low.tolist(), strict=True)):
-                found[number] += ((high << _HALF) + low) << by
-        exact: list[int | Fraction | float] = [
-            total if not lowest else Fraction(total, 1 << -lowest) for total in found
-        ]
+        found, down = self._integers(np.arange(self.groups))
+        exact: list[int | Fraction | float] = [total if not down else Fraction(total, 1 << down) for total in found]
         for number, values in self.odd.items():
             exact[number] = sum(values, 0.0)
         return exact
@@ -144,53 +143,76 @@ class GroupedSums:
 
         A group whose count is 0 has no meaning here.
         """
-        units = self._units()
-        if units is not None:
-            total, exponent = units
-            if by is None:
-                return np.ldexp(total.astype(np.float64), exponent)
-            if int(np.abs(total).max(initial=0)) < 1 << 53:  # both are doubles, and one division rounds once
-                return np.ldexp(total / np.maximum(by, 1), exponent)
-        exact = self.exact()
-        if by is not None:
-            exact = [
-                total if isinstance(total, float) else Fraction(total) / max(count, 1)
-                for total, count in zip(exact, by.tolist(), strict=True)
-            ]
-        return np.array([as_double(total) for total in exact], np.float64)
+        counts = np.ones(self.groups, np.int64) if by is None else np.maximum(by, 1)
+        found, is_right = self._quick(counts)
+        slow = np.flatnonzero(~is_right)
+        totals, down = self._integers(slow)
+        found[slow] = [
+            _divided(total, count << down) for total, count in zip(totals, counts[slow].tolist(), strict=True)
+        ]
+        for number, values in self.odd.items():
+            found[number] = sum(values, 0.0)
+        return found
 
-    def _units(self) -> tuple[Array, int] | None:
-        """Return the sums as integers of 64 bits (which numpy rounds rightly) times two to one power, if they are."""
-        if self.odd or not self.parts:
-            return None if self.odd else (np.zeros(self.groups, np.int64), 0)
+    def _integers(self, groups: Array) -> tuple[list[int], int]:
+        """Return the finite sums of some groups as integers times two to the minus ``down``th."""
+        lowest = min(0, *self.parts, 0)
+        found = [0] * len(groups)
+        for exponent, part in self.parts.items():
+            by = exponent - lowest
+            for place, (high, low) in enumerate(
+                zip(part.high[groups].tolist(), part.low[groups].tolist(), strict=True)
+            ):
+                found[place] += ((high << _HALF) + low) << by
+        return found, -lowest
+
+    def _quick(self, counts: Array) -> tuple[Array, Array]:
+        """Return the sums by counts, and where they are right to the last bit; for the others it takes longer.
+
+        What was added is put together as two integers that are doubles both, a fixed number of bits apart: one addition
+        of doubles rounds once (IEEE 754, 5.4.1), and so does one division of integers that are doubles.
+        """
+        nothing = np.zeros(self.groups), np.ones(self.groups, np.bool_)
+        if not self.parts:
+            return nothing
         lowest, highest = min(self.parts), max(self.parts)
-        if len(self.parts) > 8 or highest - lowest > 48 or lowest < -1000 or highest > 900:
-            return None
-        total = np.zeros(self.groups, np.int64)
+        wrong = nothing[0], np.zeros(self.groups, np.bool_)
+        if highest - lowest > _APART + 20 or lowest < -1000 or highest > 900:
+            return wrong
+        upper, lower = np.zeros(self.groups, np.int64), np.zeros(self.groups, np.int64)
+        fits = np.ones(self.groups, np.bool_)
         for exponent, part in self.parts.items():
             part.carry()
-            room = 59 - (exponent - lowest)
-            if part.high.any() and int(np.abs(part.high).max()) >= 1 << max(0, room - _HALF):
-                return None
-            whole = (part.high << _HALF) + part.low
-            if int(np.abs(whole).max(initial=0)) >= 1 << room:
-                return None
-            total += whole << (exponent - lowest)
-        return total, lowest
+            above, shift = divmod(exponent - lowest, _APART)
+            fits &= np.abs(part.high) < 1 << max(0, 27 - shift)
+            whole = ((part.high << _HALF) + part.low) << shift
+            if above:
+                upper += whole
+            else:
+                lower += whole
+        upper += lower >> _APART
+        lower &= (1 << _APART) - 1
+        fits &= np.abs(upper) < 1 << 53
+        total = np.ldexp(upper.astype(np.float64), _APART) + lower
+        is_whole = fits & (np.abs(upper) < 1 << (53 - _APART))
+        return np.ldexp(total / counts, lowest), np.where(counts == 1, fits, is_whole)
 
 
-def _above(values: Array, unit: int) -> Array:
-    """Return what of each value is a multiple of two to the ``unit``th, cut off towards zero."""
+_APART = 36
+
+
+def _divided(total: int, by: int) -> float:
+    """Return a quotient of integers, rounded once; infinite beyond the largest double."""
+    try:
+        return total / by
+    except OverflowError:
+        return math.inf if total > 0 else -math.inf
+
+
+def _units_of(values: Array, unit: int) -> Array:
+    """Return how many times two to the ``unit``th each value holds, cut off towards zero (whole, float64)."""
     if unit <= -1074:
-        return values
-    return np.trunc(_in_units(values, unit)) * _power(unit)
-
-
-def _in_units(values: Array, unit: int) -> Array:
+        return np.ldexp(values, 1074)
     if unit < -1000:
-        return np.ldexp(values, -unit)
-    return values * _power(-unit)
-
-
-def _power(exponent: int) -> float:
-    return math.ldexp(1.0, exponent)
+        return np.trunc(np.ldexp(values, -unit))
+    return np.trunc(values * math.ldexp(1.0, -unit))
