@@ -6,6 +6,7 @@
 from __future__ import annotations
 
 import random
+import re
 import sqlite3
 from collections import Counter
 from collections.abc import Iterator
@@ -152,12 +153,36 @@ EVERY_FORM = [
     "columns all without a..b, kind number", "keep ANY OF (a without b) = 1", "make x = SUM OF (all without a)", "make x = TRIM(BOTH FROM y), z = TRIM(U&'\\0041' FROM y)", "make x = SUBSTRING(a, 1, 2)",
     "draw top 5 by x IN SEQUENCE ('a', 'b') per y split ties", "draw random 5 with replacement weighted by x seed 2 remainder", "keep off (a = 1) OR off (NOT b)", "order x ASC NULLS LAST IGNORING CASE",
     "keep x IS NOT DISTINCT FROM y IS UNKNOWN", "draw random 5 equal", "make x = CAST(a = 1 OR NOT b AS text), y = COUNT(*), z = CASE WHEN a THEN b OR c ELSE NOT d END",
+    "tally COUNT(*)", "tally COUNT(*) AS n, SUM(x) AS \"a b\" per y", "tally SUM(x) FILTER (WHERE a = 1) AS s per y AS z, EXTRACT(MONTH FROM d) AS \"m\"", "off tally COUNT(DISTINCT x) per y along z",
+    "tally COUNT(DISTINCT x) FILTER (WHERE a OR b) along z IN SEQUENCE ('a', 'b')", "tally a = 1 AND b IS NULL per y", "tally COUNT(*) per (x)", "tally SUM(x) per y along off (z)",
+    "keep a > AVG(b) PER c", "keep a > SUM(b) FILTER (WHERE d) PER (c, e + 1)", "make x = COUNT(DISTINCT a) PER c, y = MAX(a) PER UPPER(c), z = -AVG(a) PER (c) * 2", "keep a = SUM(b) PER \"c\" OR a = SUM(b) PER #1",
+    "keep a > COUNT(DISTINCT b) FILTER (WHERE c) PER d",
+]  # fmt: skip
+
+
+BARE_FORMS = [
+    "draw from a BETWEEN 1 AND 2 to a NOT BETWEEN SYMMETRIC 1 AND 2 per b", "draw from a BETWEEN ASYMMETRIC 1 AND 2 to a NOT BETWEEN ASYMMETRIC 1 AND 2 per b",
+    "draw from a BETWEEN SYMMETRIC 1 AND 2 to NOT a NOT BETWEEN 1 AND 2 per b", "draw from a <> 1 IGNORING CASE to a = 1 IGNORING CASE per b", "draw from a <> 1 to a = 1 per b", "draw top 3 by off a, off (b) DESC per c",
+    "draw from a CONTAINS b to a NOT CONTAINS b per c", "draw from a STARTS WITH b IGNORING CASE to a NOT ENDS WITH b IGNORING CASE per c", "draw from a ENDS WITH b to a NOT STARTS WITH b per c",
+    "draw from a NOT CONTAINS b IGNORING CASE to a CONTAINS b IGNORING CASE per c", "draw from a ENDS WITH b IGNORING CASE to a STARTS WITH b per c", "draw from a NOT STARTS WITH b IGNORING CASE to a NOT ENDS WITH b per c",
+    "draw from a LIKE b ESCAPE '!' to a NOT LIKE b ESCAPE '!' per c", "draw from a LIKE b IGNORING CASE to a NOT LIKE b IGNORING CASE per c", "draw from a LIKE b to a NOT LIKE b per c",
+    "draw top 3 by a % b, c / d, off e DESC, f per g, h, i", "draw top 3 by a * b % c / d % e / f, off g ASC per h", "draw from a IS FALSE to a IS NOT FALSE per b", "draw from a IS NOT TRUE to a IS NOT UNKNOWN per b",
+    "draw from a IS UNKNOWN to a IS NULL IS NOT FALSE per b", "draw from a IS DISTINCT FROM b to a IS NULL IS TRUE per b",
+    "tally COUNT(*), SUM(a), MIN(b)", "tally COUNT(*), SUM(a), MIN(b) along c", "tally COUNT(*), SUM(a), MIN(b) per c, d, e along f", "tally SUM(a) per c, d, e",
 ]  # fmt: skip
 
 
 def test_every_production_of_the_grammar_is_tried() -> None:
     productions = Productions()
     for line in EVERY_FORM:
+        productions.read(line)
+        verb, _, rest = line.partition(" ")
+        if verb == "keep" and " PER " not in rest:  # the same without a "per" of its own
+            productions.read(f"draw from {rest} to {rest}")
+        elif verb == "make" and " PER " not in rest:
+            for value in re.split(r", (?=\w+ = )", rest):
+                productions.read(f"draw top 3 by {value.partition(' = ')[2]} DESC, a per b")
+    for line in BARE_FORMS:
         productions.read(line)
     for seed in range(400):
         generator = Generator(seed)

@@ -135,8 +135,8 @@ def test_every_production_in_every_place_is_read_printed_and_bound_or_refused() 
     walker = Walker()
     lines = [
         walker.line_with(above, place, below, random.Random(number)).removeprefix("off ")
-        for number, (above, place, below) in enumerate(walker.pairs())
+        for number, (above, place, below) in list(enumerate(walker.pairs()))[:: 1 if IS_LONG else 3]
     ]
     read, bound = read_and_bound(lines)
-    assert read > 0.8 * len(lines) > 800
-    assert bound > 60
+    assert read > 0.8 * len(lines) > 400
+    assert bound > 30

@@ -78,7 +78,7 @@ def written(path: Path, rows: list[list[str]], dialect: Dialect) -> list[list[st
     ]
 
 
-@pytest.mark.parametrize("oddity", some(["line breaks", "quotes", "empty cells", "none"], 2))
+@pytest.mark.parametrize("oddity", some(["line breaks", "quotes", "empty cells", "none"], 1))
 def test_every_cell_is_what_another_reader_finds(tmp_path: Path, oddity: str) -> None:
     for number, dialect in enumerate(dialects()):
         delimiter, quote, _, encoding, header, _ = dialect
