@@ -27,9 +27,10 @@ from yardcut.tui.keys.keymap import keymap
 
 COUNT = int(os.environ.get("YARDCUT_KEYS", "80"))
 LINES = ["keep grade = 'A'", "drop species = 'oak' OR boards > 30", "make m = boards / 2", "order price_per_m3 DESC, ticket",
-         "draw random 5 per species", "draw top 40 by boards", "columns ticket, grade, boards", "keep boards > :shortest AND species IN (:kinds)", "off keep reserved"]  # fmt: skip
+         "draw random 5 per species", "draw top 40 by boards", "columns ticket, grade, boards", "keep boards > :shortest AND species IN (:kinds)", "off keep reserved",
+         "tally COUNT(*), SUM(boards) AS boards per species, grade"]  # fmt: skip
 WAYS = {
-    "the tree": ("drop", "r"), "the keys of an order": ("order", "r"), "a draw": ("draw", "d"), "a picture": ("draw", "P"),
+    "the tree": ("drop", "r"), "the keys of an order": ("order", "r"), "a draw": ("draw", "d"), "the parts of a tally": ("tally", "r"), "a picture": ("draw", "P"),
     "the rows it took": ("keep", "o"), "why so few": ("keep", "y"), "dials": ("", "colon"), "a dial's values": ("", "colon", "down", "v"),
     "cuts": ("", "C"), "two cuts compared": ("", "ctrl+n", "enter", "C", "up", "v"), "the rack": ("", "c"), "a cell": ("keep", "enter"),
     "bounds": ("draw", "g", *"price", "enter", "v"), "values": ("draw", "g", *"grade", "enter", "v"), "the reasons": ("drop", "o", "O"),

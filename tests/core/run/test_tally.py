@@ -23,6 +23,7 @@ from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.bound_lines import bind_line
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.results import LineResult
+from yardcut.core.run.looking.two_sides import Side, compared, looked_at
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.scanning.row_parts import BLOCK_ROWS
 from yardcut.core.table.table import Table
@@ -120,7 +121,7 @@ def test_every_aggregate_has_a_kernel_and_a_definition() -> None:
 @pytest.mark.parametrize("seed", some(range(24), 8))
 def test_random_tallies_are_what_plain_python_finds(table_of: WriteTable, seed: int) -> None:
     chance = random.Random(seed)
-    rows = rows_of(seed, chance.choice([1, 7, 60, 900]))
+    rows = [*rows_of(seed, chance.choice([1, 7, 60, 900])), ("oak", "A", 0.5, 7)]
     table = table_of(list(COLUMNS), rows)
     places = sorted(chance.sample(range(2), chance.randint(0, 2)))
     measures = []
@@ -294,3 +295,33 @@ def test_lines_below_work_on_the_result(tmp_path: Path, table_of: WriteTable) ->
     best = sorted((name for name in counts if name), key=lambda name: -counts[name])[:3]
     assert [row[0] for row in cells(results[-1])] == best
     assert [column.name for column in results[-1].shown] == ["species", "all_n"]
+
+
+@pytest.mark.parametrize(
+    "line", ["draw random 2 seed 4", "draw random 1 per species seed 4", "draw chance 50 percent seed 1", "draw stratified 2 per species seed 2",
+             "draw random 3 with replacement seed 4", "order at random seed 7", "draw part 1 of 50, 50 percent seed 2", "draw random 2 weighted by n seed 1",
+             "draw first 2", "draw bottom 1 by n per species", "keep REPEATED(species)", "make r = SOURCE_ROW"]
+)  # fmt: skip
+@pytest.mark.parametrize("above", ["keep TRUE", "keep FALSE"])
+def test_every_line_works_on_a_tally(table_of: WriteTable, line: str, above: str) -> None:
+    """Also on one of nothing."""
+    table = table_of(list(COLUMNS), rows_of(3, 200))
+    results = run_lines(table, above, "tally COUNT(*) AS n per species, grade", line)
+    before, after = cells(results[-2]), cells(results[-1])
+    assert {row[:3] for row in after} <= set(before)
+    assert run_with(table, BLOCK_ROWS, 2, above, "tally COUNT(*) AS n per species, grade", line).rows.count == len(
+        after
+    )
+
+
+def test_two_tallies_are_compared_by_their_groups(table_of: WriteTable) -> None:
+    table = table_of(["k", "x"], [("a", 1), ("b", 2), ("", 3), ("c", 4)])
+    one, other = (run_lines(table, f"keep {line}", "tally SUM(x) AS s per k") for line in ("x < 4", "x > 1"))
+    runner = LocalRunner(table)
+    sides = [
+        Side(name, tuple(each.line for each in some), tuple(some), runner)
+        for name, some in (("one", one), ("two", other))
+    ]
+    found = compared(*sides)
+    assert [found.both.count, found.only_here.count, found.only_there.count] == [2, 1, 1]
+    assert looked_at(sides[0]) == ["k", "x"]

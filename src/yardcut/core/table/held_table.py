@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 
 from yardcut.core.table import bits as bit
@@ -66,6 +66,11 @@ class HeldTable(Table):
         infos = tuple(column.info for column in columns)
         super().__init__(TableInfo(fingerprint, rows, infos), Path(fingerprint))
         self.columns = columns
+
+    def segments(self, first_row: int, end_row: int) -> Iterator[tuple[int, int, int]]:
+        """Yield its rows as those of one file, by which draws by chance rank them."""
+        if first_row < end_row:
+            yield 0, first_row, end_row
 
     @property
     def size_bytes(self) -> int:

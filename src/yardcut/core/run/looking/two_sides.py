@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from yardcut.core.cutlist.model import CutList
+from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.frame import Frame, source_frame
 from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.profile.summary import Summary, summarise
@@ -20,6 +21,7 @@ from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
+from yardcut.core.table.window import Scatter
 
 MOST_COLUMNS = 40
 
@@ -120,8 +122,35 @@ def _those_of(frame: Frame, other: Frame) -> Array:
     """Return one bit for each row of the other's table: set where the row of the source it is stands in ``frame``."""
     if frame.table is other.table:
         return frame.rows.member_bits()
+    if not (frame.table.leads_to_source and other.table.leads_to_source):
+        return _alike(frame, other)
     here = bit.of_ids(frame.table.source_ids(frame.rows.ids(0, frame.rows.count)), frame.table.source.rows)
     return bit.pack(bit.at(here, other.table.source_ids(np.arange(other.table.rows))))
+
+
+def _alike(frame: Frame, other: Frame) -> Array:
+    """Return one bit for each row of the other's table: set where it is told as a row of ``frame`` is.
+
+    What was put together has no place in the source: it is told by the columns both show that hold no numbers, or by
+    all they share.
+    """
+    theirs = {column.name: column for column in other.columns}
+    shared = [column for column in frame.columns if column.name in theirs]
+    told = [column for column in shared if not column.kind.is_numeric and not theirs[column.name].kind.is_numeric]
+    names = [column.name for column in told or shared]
+    seen = set(_keys_of(frame, names))
+    found = np.zeros(other.table.rows, np.bool_)
+    ids = other.rows.ids(0, other.rows.count)
+    found[ids] = [key in seen for key in _keys_of(other, names)]
+    return bit.pack(found)
+
+
+def _keys_of(frame: Frame, names: list[str]) -> list[tuple[str | None, ...]]:
+    if not names:
+        return [()] * frame.rows.count
+    by_name = {column.name: column for column in frame.columns}
+    window = Scatter(frame.table, frame.rows.ids(0, frame.rows.count))
+    return list(zip(*(evaluate(by_name[name].value, window).texts() for name in names), strict=True))
 
 
 def shared_columns(here: Side, there: Side) -> list[tuple[ShownColumn, ShownColumn]]:
@@ -131,12 +160,12 @@ def shared_columns(here: Side, there: Side) -> list[tuple[ShownColumn, ShownColu
 
 
 def looked_at(side: Side) -> list[str]:
-    """Return the names of the source's columns that the lines work by, those of the last line first."""
-    names = [column.name for column in side.runner.table.columns]
+    """Return the names of the columns that the lines work by, those of the last line first."""
     found: dict[str, None] = {}
-    for line in reversed(side.lines):
-        if line.bound is not None and line.bound.body.computes:
-            found.update(dict.fromkeys(names[number] for number in sorted(columns_read(line.bound.body))))
+    for result in reversed(side.results):
+        bound, columns = result.line.bound, result.before.table.columns
+        if bound is not None and bound.body.computes:
+            found.update(dict.fromkeys(columns[number].name for number in sorted(columns_read(bound.body))))
     return list(found)
 
 
