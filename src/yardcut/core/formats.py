@@ -130,13 +130,21 @@ USUAL = FORMATS["csv"]
 
 
 def format_of(head: bytes) -> Format:
-    """Return the format of a file by its first (uncompressed) bytes."""
+    """Return the format of a file by its first (uncompressed) bytes.
+
+    >>> format_of(b'PAR1...').name, format_of(b'ticket,species').name
+    ('parquet', 'csv')
+    """
     told = (form for form in FORMATS.values() if not form.delimiter)
     return next((form for form in told if form.starts(head)), USUAL)
 
 
 def format_by_ending(ending: str) -> Format | None:
-    """Return the format that a path's ending (".csv", in small letters) says, to write."""
+    """Return the format that a path's ending (".csv", in small letters) says, to write.
+
+    >>> format_by_ending('.ndjson').name
+    'jsonl'
+    """
     return next((form for form in written_formats() if ending in form.endings), None)
 
 

@@ -15,7 +15,11 @@ _LEAST_LETTERS = 4
 
 
 def nearest(name: str, names: Sequence[str], most: int = 3) -> list[str]:
-    """Return the names most like a given one, best first."""
+    """Return the names most like a given one, best first.
+
+    >>> nearest('specie', ['grade', 'species', 'shift'])
+    ['species']
+    """
     found = process.extract(
         name, names, scorer=fuzz.WRatio, processor=utils.default_process, limit=most, score_cutoff=_LIKE_A_NAME
     )

@@ -13,6 +13,7 @@ from typing import Any
 import numpy as np
 import pytest
 
+from commands import yardcut
 from helpers import WriteTable, run_lines
 from thoroughness import some
 from yardcut.core.cutlist.model import Cut, Line
@@ -325,3 +326,27 @@ def test_two_tallies_are_compared_by_their_groups(table_of: WriteTable) -> None:
     found = compared(*sides)
     assert [found.both.count, found.only_here.count, found.only_there.count] == [2, 1, 1]
     assert looked_at(sides[0]) == ["k", "x"]
+
+
+def test_a_tally_is_written_in_the_form_of_its_source(tmp_path: Path) -> None:
+    (tmp_path / "p.csv").write_text("species;volume\noak;1,5\nash;2,25\noak;0,25\n")
+    (tmp_path / "l.cut").write_text(
+        'yardcut 1\nsource "p.csv"\n\ncut "a"\n  tally SUM(volume) AS v per species\n  save "o.csv"\n\ncut "b"\n  from "a"\n'
+        '  keep v > 2\n  save "b.csv"\n'
+    )
+    done = yardcut("run", "l.cut", cwd=tmp_path)
+    assert done.returncode == 0, done.stderr
+    assert (tmp_path / "o.csv").read_text() == "species;v\noak;1,75\nash;2,25\n"
+    assert (tmp_path / "b.csv").read_text() == "species;v\nash;2,25\n"
+
+
+def test_check_says_what_is_known_only_when_it_runs(tmp_path: Path) -> None:
+    (tmp_path / "p.csv").write_text("species,volume\noak,1.5\n")
+    (tmp_path / "l.cut").write_text(
+        'yardcut 1\nsource "p.csv"\n\ncut "a"\n  tally COUNT(*) along species\n  keep oak > 1\n'
+    )
+    assert "1 line is looked at when it runs" in yardcut("check", "l.cut", cwd=tmp_path).stdout
+    (tmp_path / "l.cut").write_text((tmp_path / "l.cut").read_text().replace("oak > 1", "elm > 1"))
+    done = yardcut("run", "l.cut", cwd=tmp_path)
+    assert done.returncode == 2
+    assert "there is no column elm" in done.stderr

@@ -38,7 +38,11 @@ def bind(statement: t.Statement, text: str, scope: Scope, fixed: Fixed) -> Bound
 
 
 def same_dials(text: str, other: str) -> bool:
-    """Tell whether two lines use the same dials: what puts a value in the place of one means something else."""
+    """Tell whether two lines use the same dials: what puts a value in the place of one means something else.
+
+    >>> same_dials('keep a > :best', 'keep a >= :best'), same_dials('keep a > :best', 'keep a > 3')
+    (True, False)
+    """
     names = {name for name in _DIAL.findall(text) if name}
     return not names or names == {name for name in _DIAL.findall(other) if name}
 

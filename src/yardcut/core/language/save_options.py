@@ -241,5 +241,9 @@ def options_grammar() -> str:
 
 
 def words_pattern(words: str) -> str:
-    """Return the pattern of words, with any blanks between them."""
+    """Return the pattern of words, with any blanks between them.
+
+    >>> words_pattern('line ends')
+    'line\\\\s+ends'
+    """
     return r"\s+".join(map(re.escape, words.split()))

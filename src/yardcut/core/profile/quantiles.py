@@ -15,6 +15,10 @@ def quantile(ordered: Array, share: Fraction, kind: Kind) -> int | float:
     It is the seventh definition of Hyndman and Fan, "Sample Quantiles in Statistical Packages", The American
     Statistician 50 (1996). Numbers are interpolated as they are written, in decimals, and rounded once: between 15 and
     15.1 a quarter of the way lies 15.025. Days and times have none between them: the lower neighbour is taken.
+
+    >>> import numpy as np
+    >>> quantile(np.array([15.0, 15.1]), Fraction(1, 4), Kind.NUMBER)
+    15.025
     """
     place = (len(ordered) - 1) * share
     lower = place.numerator // place.denominator

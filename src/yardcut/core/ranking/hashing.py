@@ -34,7 +34,11 @@ def mix(value: int) -> int:
 
 
 def row_rank(seed: int, file_number: int, row: int) -> int:
-    """Return the rank of one row: the plain definition that :func:`row_ranks` must agree with."""
+    """Return the rank of one row: the plain definition that :func:`row_ranks` must agree with.
+
+    >>> row_rank(7, 0, 0) == int(row_ranks(7, 0, np.array([0]))[0])
+    True
+    """
     return mix((mix(mix(seed) ^ file_number) + row * _GAMMA) & _WORD)
 
 

@@ -48,7 +48,11 @@ def quoted_name(name: str) -> str:
 
 
 def quoted_text(text: str) -> str:
-    """Write a text literal (ISO/IEC 9075-2, 5.3)."""
+    """Write a text literal (ISO/IEC 9075-2, 5.3).
+
+    >>> print(quoted_text("it's"))
+    'it''s'
+    """
     return "'" + text.replace("'", "''") + "'"
 
 

@@ -36,7 +36,11 @@ def at(bits: Array, rows: Array) -> Array:
 
 
 def positions(bits: Array | None, first_row: int, end_row: int) -> Array | None:
-    """Return which of some rows are set, counted from ``first_row`` (int64); ``None`` when all are, or without bits."""
+    """Return which of some rows are set, counted from ``first_row`` (int64); ``None`` when all are, or without bits.
+
+    >>> positions(pack(np.array([True, False, True])), 0, 3).tolist()
+    [0, 2]
+    """
     if bits is None:
         return None
     mask = unpack(bits, first_row, end_row)
@@ -50,7 +54,11 @@ def runs_of(mask: Array) -> tuple[Array, Array]:
 
 
 def count(bits: Array) -> int:
-    """Count the ones."""
+    """Count the ones.
+
+    >>> count(pack(np.array([True, False, True])))
+    2
+    """
     whole = len(bits) // 8 * 8
     words = np.bitwise_count(bits[:whole].view(np.uint64)).sum(dtype=np.int64)
     return int(words + np.bitwise_count(bits[whole:]).sum(dtype=np.int64))

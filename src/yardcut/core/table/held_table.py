@@ -8,7 +8,7 @@ from pathlib import Path
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.stored_column import Column, ColumnInfo
-from yardcut.core.table.table import Table, TableInfo
+from yardcut.core.table.table import FileInfo, Table, TableInfo
 from yardcut.core.table.vectors import CodedVector, Dictionary, NumericVector, PlainVector, Vector, part_of, taken_from
 
 
@@ -55,16 +55,22 @@ class HeldColumn(Column):
 
 
 class HeldTable(Table):
-    """Rows that were put together: no file has them, and no row of theirs leads to one of a source."""
+    """Rows that were put together: no file has them, and no row of theirs leads to one of a source.
+
+    ``files`` are those of the source all the same: a slice of it is written in their form.
+    """
 
     leads_to_source = False
 
-    def __init__(self, fingerprint: str, names: Sequence[str], vectors: Sequence[Vector], rows: int) -> None:
+    def __init__(
+        self, fingerprint: str, names: Sequence[str], vectors: Sequence[Vector], rows: int,
+        files: tuple[FileInfo, ...] = (),
+    ) -> None:  # fmt: skip
         columns = [
             HeldColumn(name, number, each) for number, (name, each) in enumerate(zip(names, vectors, strict=True))
         ]
         infos = tuple(column.info for column in columns)
-        super().__init__(TableInfo(fingerprint, rows, infos), Path(fingerprint))
+        super().__init__(TableInfo(fingerprint, rows, infos, files), Path(fingerprint))
         self.columns = columns
 
     def segments(self, first_row: int, end_row: int) -> Iterator[tuple[int, int, int]]:

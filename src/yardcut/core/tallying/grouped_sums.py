@@ -49,7 +49,11 @@ class _Part:
 
 
 def block_for(most_in_a_group: int) -> int:
-    """Return how many rows may be added at once, where no group has more than so many."""
+    """Return how many rows may be added at once, where no group has more than so many.
+
+    >>> block_for(3) > block_for(1_000_000)
+    True
+    """
     return _BLOCK if most_in_a_group > _BLOCK else 1 << 24
 
 

@@ -54,12 +54,20 @@ def literal(kind: Kind, value: Value) -> str:
 
 
 def quote_text(text: str) -> str:
-    """Quote a text; line breaks and control characters take the standard's ``U&'…'`` form (ISO/IEC 9075-2, 5.3)."""
+    """Quote a text; line breaks and control characters take the standard's ``U&'…'`` form (ISO/IEC 9075-2, 5.3).
+
+    >>> print(quote_text("it's"))
+    'it''s'
+    """
     return _quote(text, "'")
 
 
 def quote_name(text: str) -> str:
-    """Quote a column name, in double quotes."""
+    """Quote a column name, in double quotes.
+
+    >>> print(quote_name('Max T'))
+    "Max T"
+    """
     return _quote(text, '"')
 
 

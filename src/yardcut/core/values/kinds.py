@@ -42,7 +42,11 @@ STORAGE_DTYPE: dict[Kind, str] = {
 
 
 def comparable(left: Kind, right: Kind) -> bool:
-    """Tell whether values of two kinds have an order between them."""
+    """Tell whether values of two kinds have an order between them.
+
+    >>> comparable(Kind.DATE, Kind.TIMESTAMP), comparable(Kind.TEXT, Kind.INTEGER)
+    (True, False)
+    """
     if left == right:
         return True
     return (left.is_numeric and right.is_numeric) or (left.is_temporal and right.is_temporal)

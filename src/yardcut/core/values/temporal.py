@@ -23,6 +23,9 @@ def parse_date(text: str) -> int | None:
     """Return days since 1970-01-01 for ``YYYY-MM-DD``; ``None`` when it has another form.
 
     Raises ``ValueError`` when the form is right and the day does not exist.
+
+    >>> parse_date('1970-01-02'), parse_date('next week')
+    (1, None)
     """
     match = _DATE.match(text)
     if match is None:

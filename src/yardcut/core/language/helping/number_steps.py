@@ -16,6 +16,9 @@ def number_moved(text: str, steps: int, place: int | None = None) -> tuple[str, 
 
     It is the number at ``place`` or the last one before it, else the next one behind; without a place the first one
     that is no seed. Numbers in texts and names are none. Below zero none is moved. ``None`` where there is none.
+
+    >>> number_moved('draw top 12 by volume', 1)[0]
+    'draw top 13 by volume'
     """
     found = [match.span("number") for match in _TEXTS_AND_NUMBERS.finditer(text) if match["number"] is not None]
     if place is None:

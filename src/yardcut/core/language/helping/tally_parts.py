@@ -19,7 +19,11 @@ _STEPS = (1, 10, 100, 1000)
 
 
 def first_tally(name: str) -> str:
-    """Return the line that tallies by a column: how many rows each of its values has."""
+    """Return the line that tallies by a column: how many rows each of its values has.
+
+    >>> first_tally('Max T')
+    'tally COUNT(*) per "Max T"'
+    """
     return f"tally COUNT(*) per {name_text(name)}"
 
 

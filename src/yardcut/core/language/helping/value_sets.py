@@ -14,7 +14,11 @@ ValueSet = frozenset[str | None]
 
 
 def value_literal(kind: Kind, text: str) -> str:
-    """Write a value, given as the grid shows it, as a literal that stands beside a column of its kind."""
+    """Write a value, given as the grid shows it, as a literal that stands beside a column of its kind.
+
+    >>> value_literal(Kind.DATE, '2031-03-01'), value_literal(Kind.NUMBER, '1.5')
+    ("'2031-03-01'", '1.5')
+    """
     if kind is Kind.BOOLEAN:
         return text.upper()
     return text if kind.is_numeric else quote_text(text)
@@ -30,7 +34,11 @@ def literal_node(kind: Kind, text: str) -> t.Expression:
 
 
 def condition_text(name: str, kind: Kind, values: Collection[str | None]) -> str:
-    """Write the condition that is true for just the rows with one of some values. There must be one."""
+    """Write the condition that is true for just the rows with one of some values. There must be one.
+
+    >>> condition_text('species', Kind.TEXT, ['ash', 'oak', None])
+    "species IN ('ash', 'oak') OR species IS NULL"
+    """
     column = name_text(name)
     literals = [value_literal(kind, value) for value in values if value is not None]
     parts = []

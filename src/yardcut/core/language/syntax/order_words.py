@@ -52,6 +52,9 @@ def calendar_sequence(values: tuple[str, ...]) -> tuple[str, ...]:
     """Return texts in the sequence of the calendar where all of them are months or weekdays, else none.
 
     Capitals do not count; at least three must be there, so that a "may" or "sat" alone means nothing.
+
+    >>> calendar_sequence(('mar', 'jan', 'feb'))
+    ('jan', 'feb', 'mar')
     """
     for names in _CALENDARS:
         places = {name: place for place, name in enumerate(names)}

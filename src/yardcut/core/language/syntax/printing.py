@@ -37,7 +37,11 @@ _OR, _AND, _NOT, _TRUTH, _COMPARISON, _SUM, _PRODUCT, _SIGN, _ATOM = range(9)
 
 
 def name_text(name: str, quoted: bool = False) -> str:
-    """Write a column's name, in double quotes where it is not a plain word or is a reserved one."""
+    """Write a column's name, in double quotes where it is not a plain word or is a reserved one.
+
+    >>> name_text('species'), name_text('Max T'), name_text('case')
+    ('species', '"Max T"', '"case"')
+    """
     if not quoted and _PLAIN_NAME.match(name) and name.lower() not in RESERVED:
         return name
     return quote_name(name)

@@ -24,6 +24,9 @@ def parse_save_words(text: str) -> Save:
 
     A path without quotes ends where what follows can be read as options, or goes on to the end. Raises ``ListError``
     for what stands behind a path in quotes.
+
+    >>> parse_save_words("oak woods.csv delimiter ';'").path
+    'oak woods.csv'
     """
     text = text.strip()
     if text[:1] in "'\"":

@@ -11,6 +11,7 @@ from yardcut.core.errors import ListError, Mend
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.verbs.tally import BoundTally, columns_along
 from yardcut.core.table.held_table import HeldTable
+from yardcut.core.table.table import FileInfo
 from yardcut.core.table.vectors import Vector, taken_from
 from yardcut.core.tallying.row_groups import RowGroups
 from yardcut.core.values.kinds import Kind
@@ -20,12 +21,17 @@ MOST_COLUMNS = 500
 
 
 def across(
-    body: BoundTally, keys: Sequence[Vector], measures: Sequence[Vector], cells: RowGroups, mark: str
+    body: BoundTally,
+    keys: Sequence[Vector],
+    measures: Sequence[Vector],
+    cells: RowGroups,
+    told: tuple[str, tuple[FileInfo, ...]],
 ) -> tuple[HeldTable, list[str], tuple[b.Constant | None, ...]]:
     """Return the table, what is to be said of it, and the values it stands along.
 
     ``cells`` are the groups told by the value it stands along too, that last; ``keys`` and ``measures`` have their
-    values, and behind them one for a cell that no row is in. Raises ``ListError`` for too many columns.
+    values, and behind them one for a cell that no row is in. ``told`` are the
+    fingerprint and the files of the table. Raises ``ListError`` for too many columns.
     """
     assert body.along is not None
     values = body.sequence or _values(body, cells)
@@ -52,7 +58,7 @@ def across(
     shown += [taken_from(by_name[column.name], where[place_of[_key(value)]]) for _, column, value in columns]
     names = [*body.names, *(name for name, _, _ in columns)]
     notes = [f"{outside:,} rows have another value along, and are in no column"] if outside else []
-    return HeldTable(mark, _distinct(names), shown, len(rows)), notes, tuple(values)
+    return HeldTable(told[0], _distinct(names), shown, len(rows), told[1]), notes, tuple(values)
 
 
 def _values(body: BoundTally, cells: RowGroups) -> list[b.Constant | None]:

@@ -103,7 +103,7 @@ class Executor:
                 mark.update(repr(body).encode("utf-8", "surrogatepass"))
             else:
                 worked = self._line(line, frame, mark, tools)
-            if worked.scope is not None and line.scope.open:
+            if worked.scope is not None:
                 line = replace(line, scope=replace(worked.scope, dials=line.scope.dials))
             scope = line.scope
             after = Frame(worked.table or frame.table, worked.rows, line.scope.shown)
@@ -143,7 +143,7 @@ class Executor:
         if table is frame.table:
             return Worked(rows)
         if not table.leads_to_source:
-            return Worked(rows, table=table, members=frame.rows, scope=scope and replace(scope, shown=scope.known))
+            return Worked(rows, table=table, members=frame.rows, scope=_told(body, scope))
         drawn = RowSet(frame.table.rows, bit.of_ids(table.source_ids(rows.ids(0, rows.count)), frame.table.rows))
         return Worked(rows, table=table, members=drawn)
 
@@ -166,4 +166,10 @@ def _bound_now(line: BoundLine, scope: Scope | None) -> BoundLine:
     bound = line.later(scope)
     if bound.error is not None:
         raise bound.error.in_statement(line.line.text)
-    return bound
+    return replace(bound, later=line.later)  # other rows may tell of other columns
+
+
+def _told(body: BoundFrom, scope: Scope | None) -> Scope | None:
+    """Return the columns of another cut, nothing hidden, where only its rows told them."""
+    is_open = bool(body.lines) and body.lines[-1].scope.open
+    return replace(scope, shown=scope.known) if is_open and scope is not None else None

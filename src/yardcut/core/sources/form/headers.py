@@ -82,5 +82,9 @@ def _fits(cell: str, kind: Kind, marks: str) -> bool:
 
 
 def joined_names(rows: Sequence[Sequence[str]]) -> list[str]:
-    """Join the cells of several header rows by a blank, column by column."""
+    """Join the cells of several header rows by a blank, column by column.
+
+    >>> joined_names([['kiln', 'kiln'], ['in', 'out']])
+    ['kiln in', 'kiln out']
+    """
     return [" ".join(cell.strip() for cell in cells if cell.strip()) for cells in zip(*rows, strict=True)]

@@ -115,7 +115,7 @@ def own_texts(
     With ``at_once`` all of the slice is written once, in its order, so that nothing need be kept where that is the
     source's own. Raises ``SourceError``, when the disk is full too, and ``StoppedError``.
     """
-    columns = columns_with_own_texts(piece) if plan.format.delimiter else {}
+    columns = columns_with_own_texts(piece) if plan.format.delimiter and piece.table.leads_to_source else {}
     forms = [file.form for file in piece.table.info.files]
     if not piece.rows.count or not any("delimiter" in form for form in forms):
         columns = {}

@@ -30,7 +30,7 @@ class CardRow:
     """
 
     position: int
-    source_row: int
+    source_row: int | None
     fields: Sequence[tuple[str, str, str | None]]
     left_out: Sequence[tuple[str, str, str | None]] = ()
 
@@ -68,7 +68,8 @@ class RowCard(Card[int | None]):
         if row is None:
             return
         card = self.query_one("#row-card")
-        card.border_title = f"row {row.position + 1:,}, {row.source_row:,} in the source"
+        there = "" if row.source_row is None else f", {row.source_row:,} in the source"
+        card.border_title = f"row {row.position + 1:,}{there}"
         every = [*row.fields, *row.left_out]
         name_cells = min(_MOST_NAME_CELLS, max(cell_len(clean(name)) for name, _, _ in every))
         kind_cells = max(len(kind) for _, kind, _ in every)

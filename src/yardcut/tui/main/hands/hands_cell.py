@@ -167,7 +167,8 @@ class CellHands:
             fields = [
                 (column.name, column.about, cells[0]) for column, cells in zip(source.columns, page.cells, strict=True)
             ]
-            return CardRow(position, page.source_rows[0], fields, self._left_out(source, position))
+            number = page.source_rows[0] if getattr(source, "leads_to_source", True) else None
+            return CardRow(position, number, fields, self._left_out(source, position))
 
         def closed(position: int | None) -> None:
             row = None if position is None else read(position)
@@ -205,4 +206,4 @@ def _position_now(now: GridSource, then: GridSource, row: CardRow) -> int:
 
     if now is then or not isinstance(now, FrameSource):
         return row.position
-    return now.position_of(row.source_row)
+    return row.position if row.source_row is None else now.position_of(row.source_row)

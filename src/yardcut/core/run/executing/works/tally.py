@@ -46,9 +46,9 @@ def _run(body: BoundTally, frame: Frame, tools: Tools) -> Worked:
         rows = np.arange(len(groups))
         shown = [taken_from(vector, rows) for vector in (*vectors[: len(cells)], *values)]
         names = [*body.names, *(column.name for column in body.measures)]
-        table = HeldTable(mark, names, shown, len(groups))
+        table = HeldTable(mark, names, shown, len(groups), frame.table.info.files)
         return Worked(RowSet(table.rows), notes=tuple(notes), table=table, members=frame.rows)
-    table, more, along = across(body, vectors[: len(cells)], values, groups, mark)
+    table, more, along = across(body, vectors[: len(cells)], values, groups, (mark, frame.table.info.files))
     scope = source_scope(table)
     return Worked(RowSet(table.rows), notes=(*notes, *more), table=table, members=frame.rows, scope=scope, along=along)
 
