@@ -107,3 +107,19 @@ def test_a_picture_of_a_tally_is_drawn_three_ways_and_saved(packs: Path, tmp_pat
     drawn = (tmp_path / "volume.svg").read_text()
     assert "volume_B" in drawn
     assert "clip" not in drawn
+
+
+def test_the_strip_below_is_of_the_rows_and_not_of_the_groups(packs: Path) -> None:
+    """The average of all rows is not that of the groups' averages, and none of it is a row."""
+
+    async def steps(app: Driven) -> None:
+        await app.until("5 rows × 5 columns")
+        await app.line("tally COUNT(*), AVG(price) AS p, MAX(grade) per species", "puts 5 rows together")
+        await app.until("3 rows left", " all ")
+        strip = next(line for line in app.screen().splitlines() if " all " in line and "10.6" in line)
+        assert strip.split("all")[1].split() == ["5", "10.6", "B"]
+        await app.line("keep count > 0")
+        await app.until("2 keep")
+        assert not any(" all " in line and "10.6" in line for line in app.screen().splitlines())
+
+    drive(packs, steps)

@@ -28,6 +28,7 @@ class Job(Enum):
     COLUMNS = "reading columns"
     GAUGE = "gauge"
     SHAPES = "distributions"
+    TOTALS = "totals"
     TREE = "tree"
     HINTS = "hints"
     FIND = "finding"

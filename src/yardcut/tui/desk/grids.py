@@ -46,6 +46,8 @@ class FrameSource:
         self.above = above
         self.label = label
         self.source_rows = rows.frame.table.source.rows
+        self.tallied: LineResult | None = None
+        """The tally whose rows these are, as it leaves them."""
         self.leads_to_source = rows.frame.table.leads_to_source
         self._frame = rows.frame
         self._marked_by = marked_by
@@ -131,7 +133,9 @@ def moment_source(moment: Moment) -> FrameSource | None:
         columns[place] = replace(columns[place], left_out=True)
     rows = Rows(replace(frame, columns=(*frame.columns, *beside)), result.fingerprint)
     known = None if result.starts_anew else above
-    return FrameSource(rows, columns, f"as of line {selected + 1}", above=known)
+    found = FrameSource(rows, columns, f"as of line {selected + 1}", above=known)
+    found.tallied = result if result.starts_anew else None
+    return found
 
 
 def used_but_left_out(result: LineResult) -> tuple[b.ShownColumn, ...]:

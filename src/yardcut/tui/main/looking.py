@@ -53,7 +53,7 @@ class Looking:
             if not self._stage.jobs.is_running(Job.RESULTS):
                 state = replace(state, waiting="not counted")
             self._stage.gauge.show(state)
-            grid.show_shapes({})
+            grid.show_figures({}, {})
             return
         now = looks.known_summary(source.rows, column)
         above, before = self._above(source), None
@@ -108,7 +108,7 @@ class Looking:
                 missing.append(column)
             else:
                 known[column.id] = shape
-        grid.show_shapes(known)
+        grid.show_figures(known, self._totals(source))
         if not missing or (jobs.is_running(Job.SHAPES) and self._shaped == source.rows.fingerprint):
             return
         self._shaped = source.rows.fingerprint
@@ -118,6 +118,24 @@ class Looking:
                 looks.shape(source.rows, column, token, progress)
 
         jobs.start(Job.SHAPES, work, lambda _: self.look(), self._stage.say_error)
+
+    def _totals(self, source: FrameSource) -> dict[Hashable, str]:
+        """Return what a tally comes to over all rows, as far as it is known, and have it worked out."""
+        from yardcut.core.run.looking.tally_totals import has_totals, known_totals, tally_totals
+
+        result, desk = source.tallied, self._stage.desk
+        if result is None or desk is None or not has_totals(result):
+            return {}
+        executor = desk.now.executor
+        known = known_totals(result, executor)
+        if known is not None:
+            return dict(known.items())
+        if not self._stage.jobs.is_running(Job.TOTALS):
+            self._stage.jobs.start(
+                Job.TOTALS, lambda token, progress: tally_totals(result, executor, token), lambda _: self.look(),
+                self._stage.say_error,
+            )  # fmt: skip
+        return {}
 
 
 def column_looked_at(stage: Stage) -> tuple[FrameSource, Looks, ShownColumn] | None:

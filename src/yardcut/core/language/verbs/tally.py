@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, fields, is_dataclass, replace
 from typing import Any
 
 from yardcut.core.errors import ListError, Mend
@@ -84,6 +84,24 @@ class BoundTally(b.BoundBody):
     def starts_anew(self) -> bool:
         """Its rows and columns are a table of their own."""
         return True
+
+    def without_groups(self) -> BoundTally:
+        """Return the same measures of all rows, along the same value."""
+        away = len(self.groups)
+        measures = tuple(TallyColumn(each.name, _moved(each.value, away)) for each in self.measures)
+        return replace(self, names=(), groups=(), measures=measures, tally=replace(self.tally, per=()))
+
+
+def _moved(value: Any, by: int) -> Any:
+    """Return a measure's value for a table that has so many columns fewer before its aggregates."""
+    if isinstance(value, b.ColumnValue):
+        return replace(value, column=value.column - by)
+    if isinstance(value, tuple):
+        return tuple(_moved(part, by) for part in value)
+    if not is_dataclass(value) or isinstance(value, t.Node):
+        return value
+    parts = {part.name: _moved(getattr(value, part.name), by) for part in fields(value)}
+    return replace(value, **parts)  # type: ignore[type-var]
 
 
 def _item(span: t.Span, items: list[Any]) -> TallyItem:

@@ -12,7 +12,7 @@ from yardcut.core.cutlist.model import Cut
 from yardcut.core.errors import ListError
 from yardcut.core.expressions.frame import Frame, source_fingerprint, source_frame
 from yardcut.core.language.meaning.binder import Binder, Bound
-from yardcut.core.language.meaning.bound import BoundCondition, BoundValue
+from yardcut.core.language.meaning.bound import BoundBody, BoundCondition, BoundValue
 from yardcut.core.language.meaning.dials_put_in import DialSetting, put_in_condition, put_in_value
 from yardcut.core.language.meaning.fixed import Fixed
 from yardcut.core.language.meaning.scope import Scope
@@ -126,6 +126,15 @@ class Executor:
         assert resolved.bound is not None
         assert isinstance(resolved.bound.body, BoundFilter)
         return resolved.bound.body.condition
+
+    def put_together(self, body: BoundBody, result: LineResult, token: CancelToken) -> Frame:
+        """Return what another tally makes of the rows that reached a line. Raises ``StoppedError``."""
+        tools = Tools(self.runner, self.pieces, self._ranks, self._groups, token).over(result.before.table)
+        run = WORKS[type(body)].run
+        assert run is not None
+        worked = run(body, result.before, tools)
+        assert worked.table is not None
+        return replace(source_frame(worked.table), rows=worked.rows)
 
     def value(self, node: Expression, result: LineResult) -> BoundValue:
         """Bind a value to the columns that reached a line. Raises ``ListError``."""

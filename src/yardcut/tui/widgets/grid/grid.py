@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Sequence
+from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import fields, replace
 
 from rich.cells import cell_len
@@ -24,6 +24,7 @@ from yardcut.tui.widgets.grid.grid_lines import (
     head_line,
     prepare,
     row_line,
+    total_line,
 )
 from yardcut.tui.widgets.grid.grid_source import GridColumn, GridPage, GridSource, PreviewSource, Shapes, place_of
 from yardcut.tui.widgets.grid.viewport import Viewport, column_at, frozen_shown, shown_columns
@@ -68,6 +69,7 @@ class Grid(Widget, can_focus=True):
         self._prepared: tuple[tuple[int, int, int, int], PreparedPage, list[tuple[GridColumn, int]]] | None = None
         self._styles: GridStyles | None = None
         self._shapes: Shapes = {}
+        self._totals: dict[Hashable, str] = {}
         self._lit = ""
         self._reasons: Sequence[str] = ()
         self._chosen: tuple[int, GridColumn | None] = (0, None)
@@ -88,7 +90,7 @@ class Grid(Widget, can_focus=True):
         column = place_of(self._chosen[1], source.columns)
         self._source = source
         self._prepared = None
-        self._shapes = {}
+        self._shapes, self._totals = {}, {}
         if not same_table:
             self._content_widths = {}
         self._measure()
@@ -118,11 +120,14 @@ class Grid(Widget, can_focus=True):
             self._lit = text.casefold()
             self.refresh()
 
-    def show_shapes(self, shapes: Shapes) -> None:
-        """Show the distributions of some columns above them."""
+    def show_figures(self, shapes: Shapes, totals: Mapping[Hashable, str]) -> None:
+        """Show the distributions of some columns above them, and of all rows together something below them."""
         if shapes != self._shapes:
             self._shapes = shapes
             self.refresh()
+        if dict(totals) != self._totals:
+            self._totals = dict(totals)
+            self._place(self._viewport.row_position, self._viewport.column)
 
     @property
     def viewport(self) -> Viewport:
@@ -163,7 +168,7 @@ class Grid(Widget, can_focus=True):
 
     @property
     def _rows_high(self) -> int:
-        return max(0, self.content_size.height - HEAD_LINES)
+        return max(0, self.content_size.height - HEAD_LINES - bool(self._totals))
 
     @property
     def _leads_to_source(self) -> bool:
@@ -365,6 +370,8 @@ class Grid(Widget, can_focus=True):
             if self._reason_cells:
                 gutter += "why it is here".ljust(self._reason_cells)
             return head_line(y, shown, styles, width, gutter, cursor, self._shapes)
+        if self._totals and y == self.content_size.height - 1:
+            return total_line(shown, styles, width, f" {'all':>{position_cells}}  ", self._totals)
         index = y - HEAD_LINES
         position = self._viewport.top + index
         if position >= self._source.row_count:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass
 
 from rich.cells import cell_len
@@ -162,4 +162,21 @@ def row_line(
         elif lit and lit in (page.cells[place][index] or "").casefold():
             style = background + styles.lit
         line.add(prepared.texts[place][index], style, size)
+    return line.strip()
+
+
+def total_line(
+    columns: Sequence[tuple[GridColumn, int]],
+    styles: GridStyles,
+    width: int,
+    gutter: str,
+    totals: Mapping[Hashable, str],
+) -> Strip:
+    """Draw what the rows come to all together, in a strip of its own."""
+    line = Line(width, styles.row)
+    line.add(gutter, styles.row + styles.kind, len(gutter))
+    for place, (column, size) in enumerate(columns):
+        if place:
+            line.add(" " * GAP_CELLS, styles.row, GAP_CELLS)
+        line.add(fit(totals.get(column.id, ""), size, right=column.right), styles.row + styles.name, size)
     return line.strip()
