@@ -22,6 +22,9 @@ from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.save_options import SAVE_OPTIONS, SaveOption
 from yardcut.core.language.syntax.save_words import parse_save_words
+from yardcut.core.outgoing import Outgoing
+from yardcut.core.pictures.bar_data import Bars, Series
+from yardcut.core.pictures.drawing_files import DRAWINGS, Drawing, write_picture
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.executing.aggregates import AGGREGATES
 from yardcut.core.run.executing.executor import Executor
@@ -38,6 +41,7 @@ from yardcut.core.values.kinds import Kind
 from yardcut.core.writers.plans import Plan
 from yardcut.tui.cards.files.saving import SavingCard
 from yardcut.tui.cards.looking.help import help_entries
+from yardcut.tui.cards.looking.picture import IN_CELLS, picture_drawn
 from yardcut.tui.keys.actions import ACTIONS, Action
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.keys.keymap import Keymap, key_of, keymap, use_keymap
@@ -196,3 +200,17 @@ def test_a_key_stands_in_footer_cards_and_help_and_calls_its_action() -> None:
         assert any("yawn loudly" in " ".join(entry) for entry in help_entries())
     finally:
         use_keymap(Keymap())
+
+
+def test_a_kind_of_picture_is_drawn_on_screen_and_in_files(tmp_path: Path) -> None:
+    bars = Bars("volume", "m3", ("oak", "ash"), (Series("v", (2.0, 1.0), ("2", "1")),), kind="dots")
+    DRAWINGS["dots"] = Drawing(
+        lambda bars, count: (3.0, 2.0), lambda axes, bars, count: axes.set_xlabel("dotted") and None
+    )
+    IN_CELLS["dots"] = lambda bars, width, room: [("dotted", "")]
+    try:
+        assert picture_drawn(bars, 60).plain == "dotted"
+        write_picture(bars, Outgoing(tmp_path / "d.svg"))
+        assert "dotted" in (tmp_path / "d.svg").read_text()
+    finally:
+        del DRAWINGS["dots"], IN_CELLS["dots"]

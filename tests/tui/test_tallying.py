@@ -96,6 +96,11 @@ def test_a_picture_of_a_tally_is_drawn_three_ways_and_saved(packs: Path, tmp_pat
         await app.until("drawn as line")
         await app.press("left")
         await app.until("the first 39 rows")
+        await app.press("t")
+        await app.until("title ▸")
+        await app.type("Volume of the packs")
+        await app.press("enter")
+        await app.until("Volume of the packs", "volume_B")
         await app.press("s")
         await app.until("picture to ▸")
         await app.press("ctrl+u")
@@ -106,6 +111,7 @@ def test_a_picture_of_a_tally_is_drawn_three_ways_and_saved(packs: Path, tmp_pat
     drive(packs, steps)
     drawn = (tmp_path / "volume.svg").read_text()
     assert "volume_B" in drawn
+    assert "Volume of the packs" in drawn
     assert "clip" not in drawn
 
 

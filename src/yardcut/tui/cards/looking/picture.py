@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection
+from dataclasses import replace
 from typing import TYPE_CHECKING, Protocol
 
 from textual.app import ComposeResult
@@ -52,13 +53,13 @@ class Subject(Protocol):
 
 
 class PictureCard(Card[Deed | None]):
-    """Draws a subject; ``keep`` is given the bars of now to be saved."""
+    """Draws a subject, under a ``title`` of somebody's own; ``keep`` is given the bars of now to be saved."""
 
     FOCUS = Focus.PICTURE
 
-    def __init__(self, subject: Subject, keep: Callable[[Bars], None]) -> None:
+    def __init__(self, subject: Subject, keep: Callable[[Bars], None], title: str = "") -> None:
         super().__init__()
-        self._subject, self._keep = subject, keep
+        self._subject, self._keep, self._title = subject, keep, title
         self._bars: Bars | None = None
         self._page = Vertical(classes="card", id="picture-card")
         self._drawn, self._said = Static("…"), Static("", id="picture-said")
@@ -80,7 +81,8 @@ class PictureCard(Card[Deed | None]):
         self._bars = None
 
         def work(token: CancelToken, progress: Progress) -> Bars:
-            return self._subject.bars(token)
+            bars = self._subject.bars(token)
+            return replace(bars, title=self._title) if self._title else bars
 
         def failed(error: Exception) -> None:
             self._drawn.update("")
@@ -141,6 +143,7 @@ class PictureCard(Card[Deed | None]):
             "picture-turn": self._turn,
             "picture-choose": self._choose,
             "picture-kind": self._turn_kind,
+            "picture-title": lambda: self.dismiss(Deed(own="title picture")),
             "picture-save": self._save,
             **scroll_calls("picture", self.query_one(VerticalScroll)),
         }

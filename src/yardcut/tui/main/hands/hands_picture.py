@@ -32,7 +32,9 @@ class PictureHands:
         doing.own["picture"] = self._of_line
         doing.own["save picture"] = self._save
         doing.own["choose picture column"] = self._choose
+        doing.own["title picture"] = self._ask_title
         self._subject: Subject | None = None
+        self._title = ""
 
     @property
     def calls(self) -> Calls:
@@ -95,8 +97,10 @@ class PictureHands:
         """Show a picture, and save it where that is wanted."""
         from yardcut.tui.cards.looking.picture import PictureCard
 
+        if subject is not self._subject:
+            self._title = ""
         self._subject = subject
-        self._stage.app.push_screen(PictureCard(subject, self._keep), self._doing.done)
+        self._stage.app.push_screen(PictureCard(subject, self._keep, self._title), self._doing.done)
 
     def _keep(self, bars: Bars) -> None:
         self._bars = bars
@@ -114,6 +118,23 @@ class PictureHands:
             self.show(subject)
 
         self._prompting.ask(choose_column("column of the picture ▸", subject.names(), chosen))
+
+    def _ask_title(self) -> None:
+        """Ask for a title, and show the picture under it; none gives it back its own."""
+        from yardcut.tui.main.prompting.asking import Meaning, Question
+
+        subject = self._subject
+        if subject is None:
+            return
+
+        def means(text: str) -> Meaning:
+            return Meaning("the title of the picture" if text.strip() else "the title it has by itself", good=True)
+
+        def done(text: str) -> None:
+            self._title = text.strip()
+            self.show(subject)
+
+        self._prompting.ask(Question("title ▸", self._title, means, done))
 
     def _save(self) -> None:
         """Ask where the picture goes, and write it there."""
