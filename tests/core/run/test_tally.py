@@ -20,10 +20,12 @@ from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import ListError
 from yardcut.core.expressions.frame import source_scope
 from yardcut.core.language.functions import FUNCTIONS
+from yardcut.core.language.syntax.printing import name_text
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.bound_lines import bind_line
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.results import LineResult
+from yardcut.core.run.explaining.behind_figures import behind_figure
 from yardcut.core.run.looking.two_sides import Side, compared, looked_at
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.scanning.row_parts import BLOCK_ROWS
@@ -350,3 +352,68 @@ def test_check_says_what_is_known_only_when_it_runs(tmp_path: Path) -> None:
     done = yardcut("run", "l.cut", cwd=tmp_path)
     assert done.returncode == 2
     assert "there is no column elm" in done.stderr
+
+
+ODD = [
+    "a\nb",
+    "\x1b[31mred",
+    '"q"',
+    "it's",
+    "x" * 5000,
+    "x" * 5001,
+    "\u202eabc",
+    "[bold]x[/]",
+    "missing",
+    "k",
+    "n",
+    "0",
+    "-1.5",
+    "名前",
+    ":dial",
+    "#3",
+]
+
+
+def test_odd_values_make_columns_that_can_be_named(table_of: WriteTable) -> None:
+    table = table_of(["k", "v"], [(text, number) for number, text in enumerate(ODD)])
+    for line in ("tally COUNT(*) along k", "tally SUM(v) AS s, COUNT(*) AS n per k along k"):
+        result = run_lines(table, line)[-1]
+        names = [column.name for column in result.shown]
+        assert len(set(names)) == len(names)
+        assert all(0 < len(name) < 300 for name in names)
+        for name in names:
+            kept = run_lines(table, line, f"columns {name_text(name)}")[-1]
+            assert [column.name for column in kept.shown] == [name]
+
+
+@pytest.mark.parametrize(
+    ("values", "names"),
+    [
+        ([1.5, -2.25, 1.5], ["-2.25", "1.5"]), ([3, -1, 3], ["-1", "3"]), (["true", "false", "true"], ["false", "true"]),
+        (["2031-03-01", "2030-01-01", ""], ["2030-01-01", "2031-03-01", "missing"]),
+        (["2031-03-01 14:00:00", "2030-01-01 00:00:00", "2030-01-01 00:00:00"], ["2030-01-01 00:00:00", "2031-03-01 14:00:00"]),
+        (["14:00:00", "09:30:00", "09:30:00"], ["09:30:00", "14:00:00"]),
+    ],
+)  # fmt: skip
+def test_columns_along_any_kind_stand_ascending(table_of: WriteTable, values: list[Any], names: list[str]) -> None:
+    table = table_of(["k", "v"], [(value, 1) for value in values])
+    result = run_lines(table, "tally COUNT(*) along k")[-1]
+    assert [column.name for column in result.shown] == names
+    counts = {str(value).removesuffix(".0"): str([str(each) for each in values].count(str(value))) for value in values}
+    assert list(cells(result)[0]) == [counts["" if name == "missing" else name] for name in names]
+    behind = behind_figure([result], result.frame, 0, result.shown[-1])
+    assert behind is not None
+    assert run_lines(table, behind.line)[-1].rows.count == int(cells(result)[0][-1])
+
+
+def test_three_thousand_columns_and_a_tally_of_one(table_of: WriteTable) -> None:
+    table = table_of([f"c{number}" for number in range(3000)], [list(range(3000)), list(range(3000))])
+    result = run_lines(table, "tally SUM(c2999) AS s, " + ", ".join(f"MAX(c{n})" for n in range(200)) + " per c0")[-1]
+    assert cells(result)[0][:2] == ("0", str(2 * 2999))
+
+
+def test_a_group_a_row_and_no_value_anywhere(table_of: WriteTable) -> None:
+    table = table_of(["k", "v"], [(str(number), "") for number in range(3000)] + [("", "")])
+    result = run_lines(table, "tally COUNT(*), COUNT(v), MIN(v), COUNT(DISTINCT v) AS d per k")[-1]
+    assert result.rows.count == 3001
+    assert {row[1:] for row in cells(result)} == {("1", "0", None, "0")}

@@ -242,6 +242,8 @@ def _sequence(body: Tally, binder: Binder) -> tuple[b.Constant, ...]:
     return tuple(found)
 
 
+_LONGEST_NAME = 200
+"""Characters of a column's name that are taken from a value."""
 Along = tuple[b.Constant | None, ...]
 
 
@@ -253,7 +255,7 @@ def columns_along(bound: BoundTally, values: Along) -> list[tuple[str, TallyColu
     alone = len(bound.measures) == 1 and bound.tally.measures[0].name is None
     found = []
     for value in values:
-        word = "missing" if value is None else constant_text(value)
+        word = "missing" if value is None else constant_text(value)[:_LONGEST_NAME] or "empty"
         found += [(word if alone else f"{column.name}_{word}", column, value) for column in bound.measures]
     return found
 
