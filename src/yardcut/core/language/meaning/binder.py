@@ -321,6 +321,8 @@ class Binder:
             case t.Text() | t.Number() | t.Truth() | t.Moment() | t.CurrentDate():
                 return self._literal(node)
             case t.SourceRow():
+                if not self.scope.leads_to_source:
+                    raise self.error(node, "rows that were put together by a tally have no number in the source")
                 return b.RowNumber()
             case t.Negated():
                 return self._negated(node)

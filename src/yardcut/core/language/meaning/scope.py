@@ -29,6 +29,8 @@ class Scope:
     shown: tuple[ShownColumn, ...]
     known: tuple[ShownColumn, ...]
     dials: tuple[DialSetting, ...] = ()
+    leads_to_source: bool = True
+    """Whether the rows are rows of the source, and have numbers there."""
     open: bool = False
     """Whether there are more, which only the rows tell: lines below are bound when they are known."""
 

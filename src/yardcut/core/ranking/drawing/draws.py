@@ -193,9 +193,10 @@ def _with_a_weight(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelT
         assert work.draw.weight is not None
         start, end = work.draw.weight.span
         row = int(runner.table.source_ids(np.array([weights.wrong]))[0]) + 1
+        whose = "the source" if runner.table.leads_to_source else "those put together"
         raise ListError(
-            f"weights are zero or more and finite, and {_weight_text(work)} is not so in row {row:,} "
-            "of the source", start=start, end=end, mend=Mend("keep the rows with a weight that can be one"),
+            f"weights are zero or more and finite, and {_weight_text(work)} is not so in row {row:,} of {whose}",
+            start=start, end=end, mend=Mend("keep the rows with a weight that can be one"),
         )  # fmt: skip
     return rows.only(weights.some)
 

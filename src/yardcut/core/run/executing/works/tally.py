@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from dataclasses import replace
 
 import numpy as np
 
@@ -49,7 +50,7 @@ def _run(body: BoundTally, frame: Frame, tools: Tools) -> Worked:
         table = HeldTable(mark, names, shown, len(groups), frame.table.info.files)
         return Worked(RowSet(table.rows), notes=tuple(notes), table=table, members=frame.rows)
     table, more, along = across(body, vectors[: len(cells)], values, groups, (mark, frame.table.info.files))
-    scope = source_scope(table)
+    scope = replace(source_scope(table), leads_to_source=False)
     return Worked(RowSet(table.rows), notes=(*notes, *more), table=table, members=frame.rows, scope=scope, along=along)
 
 
