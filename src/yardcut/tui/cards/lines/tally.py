@@ -36,7 +36,7 @@ if TYPE_CHECKING:
     from yardcut.tui.desk.moment import Moment
 
 _GROUP, _ALONG, _MEASURE = "a row for each", "columns along", "measure"
-_ROLE, _VALUE = 16, 52
+_ROLE, _VALUE, _BESIDE = 16, 52, 50
 
 
 class TallyCard(Card[None]):
@@ -115,7 +115,7 @@ class TallyCard(Card[None]):
         named = item.name or usual
         return Content.assemble(
             (f" {role:<{_ROLE}}", "$dim" if role == _MEASURE else "$accent"),
-            (fit(glance(side_text(item.value)), _VALUE), "bold"),
+            (fit(glance(side_text(item.value)), max(18, min(_VALUE, self.size.width - _BESIDE))), "bold"),
             (f"  as {glance(named)}" if named and role != _ALONG else "", "$count"),
         )
 
