@@ -37,10 +37,21 @@ class Gathered:
             return np.sort(self.values), ends
         if groups > _FEW:
             return self.values[np.lexsort((self.values, self.numbers))], ends
-        values = self.values[np.argsort(self.numbers.astype(np.uint16), kind="stable")]
+        values = self.values[_order_by(self.numbers)]
         for first, end in zip(ends[:-1].tolist(), ends[1:].tolist(), strict=True):
             values[first:end].sort()
         return values, ends
+
+
+def _order_by(numbers: Array) -> Array:
+    """Return the rows by their groups (uint32), as they stand within each.
+
+    A group and a row are put in one integer: sorting those is several times as fast as sorting places by groups.
+    """
+    packed = numbers.astype(np.uint64) << np.uint64(32)
+    packed |= np.arange(len(numbers), dtype=np.uint64)
+    packed.sort()
+    return (packed & np.uint64(0xFFFFFFFF)).astype(np.int64)
 
 
 _State = list[tuple[int, Array, Array, Dictionary | None]]
