@@ -175,15 +175,11 @@ def _keys(codes: Array, factors: _Factors) -> list[GroupKey]:
     if len(factors) == 1:
         words = factors[0][1]
         return [(words[code],) for code in codes.tolist()]
-    return [_key(code, factors) for code in codes.tolist()]
-
-
-def _key(code: int, factors: _Factors) -> GroupKey:
-    parts = []
-    for size, keys in reversed(factors):
-        code, part = divmod(code, size)
-        parts.append(keys[part])
-    return tuple(reversed(parts))
+    columns, rest = [], np.asarray(codes, np.int64)
+    for size, words in reversed(factors):
+        rest, part = np.divmod(rest, size)
+        columns.append([words[code] for code in part.tolist()])
+    return list(zip(*reversed(columns), strict=True))
 
 
 _State = dict[GroupKey, tuple[int, int]]
@@ -237,4 +233,5 @@ class GroupRound(Round[_State, Groups]):
     def finish(self, state: _State) -> Groups:
         """Put groups in order of first appearance."""
         keys = sorted(state, key=lambda key: state[key][1])
-        return Groups(tuple(keys), np.array([state[key][0] for key in keys], dtype=np.int64))
+        # a list: nobody looks for columns in what a plan lists
+        return Groups(keys, np.array([state[key][0] for key in keys], dtype=np.int64))
