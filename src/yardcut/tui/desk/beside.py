@@ -101,6 +101,8 @@ class BesideSubject:
     place: int = 0
     choosing: str = ""
     without: tuple[str, ...] = ("picture-more", "picture-fewer")
+    kind: str = ""
+    kinds: tuple[str, ...] = ()
 
     def bars(self, token: CancelToken) -> Bars:
         """Draw the shares of the column's values on both."""

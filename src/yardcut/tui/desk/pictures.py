@@ -37,6 +37,8 @@ class TopSubject:
     place: int = 0
     choosing: str = "labelled by "
     without: tuple[str, ...] = ()
+    kind: str = ""
+    kinds: tuple[str, ...] = ()
 
     def bars(self, token: CancelToken) -> Bars:
         """Draw the rows the line leaves."""
@@ -70,15 +72,9 @@ class TallySubject:
     place: int = 0
     choosing: str = "the numbers of "
     without: tuple[str, ...] = ()
-    kind: str = "bars"
     first: int = 40
-
-    @property
-    def kinds(self) -> tuple[str, ...]:
-        """How it can be drawn."""
-        from yardcut.core.run.looking.pictured import PICTURED_AS
-
-        return PICTURED_AS
+    kind: str = "bars"
+    kinds: tuple[str, ...] = ("bars", "stacked", "line")
 
     def bars(self, token: CancelToken) -> Bars:
         """Draw the first rows."""
@@ -118,6 +114,8 @@ class ColumnSubject:
     label: str
     choosing: str = ""
     without: tuple[str, ...] = ("picture-more", "picture-fewer")
+    kind: str = ""
+    kinds: tuple[str, ...] = ()
 
     def bars(self, token: CancelToken) -> Bars:
         """Draw how the values are distributed."""
@@ -145,6 +143,8 @@ class BalanceSubject:
     place: int = 0
     choosing: str = ""
     without: tuple[str, ...] = ("picture-more", "picture-fewer")
+    kind: str = ""
+    kinds: tuple[str, ...] = ()
     _found: list[ColumnBalance] = field(default_factory=list)
 
     def bars(self, token: CancelToken) -> Bars:
@@ -184,6 +184,8 @@ class PlankSubject:
     place: int = 0
     choosing: str = ""
     without: tuple[str, ...] = ("picture-more", "picture-fewer", "picture-turn", "picture-choose")
+    kind: str = ""
+    kinds: tuple[str, ...] = ()
 
     def bars(self, token: CancelToken) -> Bars:
         """Draw all lines."""

@@ -17,7 +17,7 @@ from yardcut.core.expressions.zones import zone_of
 from yardcut.core.language.meaning.bound import BoundValue, ColumnValue, ShownColumn
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.language.verbs.tally import BoundTally
-from yardcut.core.pictures.bar_data import BARS, LINE, MOST_BARS, STACKED, Bars, Series
+from yardcut.core.pictures.bar_data import MOST_BARS, STACKED, Bars, Series
 from yardcut.core.profile.balance import ColumnBalance
 from yardcut.core.profile.distinct import distinct_values
 from yardcut.core.profile.gathering import GatherRound
@@ -169,7 +169,6 @@ def _series_beside(results: Sequence[LineResult], column: ShownColumn) -> tuple[
     return (found, body.measures[of_measure].name) if len(found) <= _MOST_SERIES else ([column], column.name)
 
 
-PICTURED_AS = (BARS, STACKED, LINE)
 _MOST_SERIES = 6
 
 

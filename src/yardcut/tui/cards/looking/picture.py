@@ -30,9 +30,17 @@ _FILLS = ((SOLID, "$plank"), (SAW, "$dim"), ("▒", "$count"), ("░", "$accent"
 
 
 class Subject(Protocol):
-    """What the picture is of. It may change by keys; ``place`` is that of the chosen one of its ``names``."""
+    """What the picture is of. It may change by keys; ``place`` is that of the chosen one of its ``names``.
+
+    ``kind`` is how it is drawn, of the ``kinds`` it can be drawn as, where these are several.
+    """
 
     place: int
+    kind: str
+
+    @property
+    def kinds(self) -> tuple[str, ...]:
+        """How it can be drawn, where there is a choice."""
 
     @property
     def choosing(self) -> str:
@@ -70,7 +78,7 @@ class PictureCard(Card[Deed | None]):
             with VerticalScroll(can_focus=False):
                 yield self._drawn
             yield self._said
-            yield self.keys_line(self._subject.without)
+            yield self.keys_line([*self._subject.without, *([] if self._subject.kinds else ["picture-kind"])])
 
     def on_mount(self) -> None:
         """Draw it."""
@@ -126,12 +134,12 @@ class PictureCard(Card[Deed | None]):
 
     def _turn_kind(self) -> None:
         """Draw it another way, where it has several."""
-        kinds = getattr(self._subject, "kinds", ())
-        if len(kinds) < 2:
+        subject = self._subject
+        if not subject.kinds:
             self.say("it is drawn one way only")
             return
-        self._subject.kind = kinds[(kinds.index(self._subject.kind) + 1) % len(kinds)]  # type: ignore[attr-defined]
-        self._changed(f"drawn as {self._subject.kind}")  # type: ignore[attr-defined] # it has kinds
+        subject.kind = subject.kinds[(subject.kinds.index(subject.kind) + 1) % len(subject.kinds)]
+        self._changed(f"drawn as {subject.kind}")
 
     @property
     def calls(self) -> Calls:

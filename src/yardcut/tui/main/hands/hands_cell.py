@@ -167,7 +167,7 @@ class CellHands:
             fields = [
                 (column.name, column.about, cells[0]) for column, cells in zip(source.columns, page.cells, strict=True)
             ]
-            number = page.source_rows[0] if getattr(source, "leads_to_source", True) else None
+            number = page.source_rows[0] if source.leads_to_source else None
             return CardRow(position, number, fields, self._left_out(source, position))
 
         def closed(position: int | None) -> None:

@@ -171,16 +171,11 @@ class Grid(Widget, can_focus=True):
         return max(0, self.content_size.height - HEAD_LINES - bool(self._totals))
 
     @property
-    def _leads_to_source(self) -> bool:
-        """Whether the rows have numbers in the source; those that were put together have none."""
-        return bool(getattr(self._source, "leads_to_source", True))
-
-    @property
     def _number_cells(self) -> tuple[int, int]:
         last = min(self._source.row_count, self._viewport.top + self._rows_high)
         position = max(3, len(f"{last:,}"))
         most = max(self._source.row_count, 1)
-        if not self._leads_to_source:
+        if not self._source.leads_to_source:
             return position, 0
         total = getattr(self._source, "source_rows", most)
         return position, max(6, len(f"{total:,}"))

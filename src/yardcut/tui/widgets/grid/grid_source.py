@@ -91,6 +91,10 @@ class GridSource(Protocol):
     def has_reasons(self) -> bool:
         """True when pages say why each row is there."""
 
+    @property
+    def leads_to_source(self) -> bool:
+        """True when the rows have numbers in the source; those that were put together have none."""
+
     def page(self, first: int, end: int, columns: Sequence[int]) -> GridPage:
         """Return rows ``first`` to ``end`` (positions, excluded) of some columns (by place in ``columns``)."""
 
@@ -98,7 +102,7 @@ class GridSource(Protocol):
 class PreviewSource:
     """The first rows of a file as the csv module reads them, before the engine is there."""
 
-    has_reasons = False
+    has_reasons, leads_to_source = False, True
 
     def __init__(self, names: Sequence[str], kinds: Sequence[str], rows: Sequence[Sequence[str | None]]) -> None:
         self.columns = [
