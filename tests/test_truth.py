@@ -154,7 +154,7 @@ EVERY_FORM = [
     "draw top 5 by x IN SEQUENCE ('a', 'b') per y split ties", "draw random 5 with replacement weighted by x seed 2 remainder", "keep off (a = 1) OR off (NOT b)", "order x ASC NULLS LAST IGNORING CASE",
     "keep x IS NOT DISTINCT FROM y IS UNKNOWN", "draw random 5 equal", "make x = CAST(a = 1 OR NOT b AS text), y = COUNT(*), z = CASE WHEN a THEN b OR c ELSE NOT d END",
     "tally COUNT(*)", "tally COUNT(*) AS n, SUM(x) AS \"a b\" per y", "tally SUM(x) FILTER (WHERE a = 1) AS s per y AS z, EXTRACT(MONTH FROM d) AS \"m\"", "off tally COUNT(DISTINCT x) per y along z",
-    "tally COUNT(DISTINCT x) FILTER (WHERE a OR b) along z IN SEQUENCE ('a', 'b')", "tally a = 1 AND b IS NULL per y", "tally COUNT(*) per (x)", "tally SUM(x) per y along off (z)",
+    "tally COUNT(DISTINCT x) FILTER (WHERE a OR b) along z IN SEQUENCE ('a', 'b')", "tally (a = 1 AND b IS NULL) per y", "tally COUNT(*) per (x)", "tally SUM(x) per y along off (z)",
     "keep a > AVG(b) PER c", "keep a > SUM(b) FILTER (WHERE d) PER (c, e + 1)", "make x = COUNT(DISTINCT a) PER c, y = MAX(a) PER UPPER(c), z = -AVG(a) PER (c) * 2", "keep a = SUM(b) PER \"c\" OR a = SUM(b) PER #1",
     "keep a > COUNT(DISTINCT b) FILTER (WHERE c) PER d",
 ]  # fmt: skip

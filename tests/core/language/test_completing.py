@@ -71,3 +71,11 @@ def test_every_form_has_an_example_that_parses() -> None:
     assert form_for("gnaw").startswith("start with ")
     assert "random" in form_for("draw random 5")
     assert "both ends" in form_for("keep a BETWEEN 1")
+
+
+def test_a_tally_is_completed_from_its_measures_to_its_groups() -> None:
+    assert offered("tally ")[:2] == ["AVG(", "SUM("]
+    assert offered("tally COUNT(*), ")[:1] == ["AVG("]
+    assert offered("tally SUM(")[0] not in ("AVG(", "SUM(")
+    assert offered("tally COUNT(*) ") == ["per ", "AS ", "along ", "FILTER (WHERE "]
+    assert "along " in offered("tally COUNT(*) per species ")

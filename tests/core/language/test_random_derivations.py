@@ -22,7 +22,7 @@ NAMES = ["species", "grade", "length_mm", "price_per_m3", "felled_on", "kiln_in"
 SAMPLES = {
     "NAME": [*NAMES, "NUMBER", "zstd", "DAY", "YEAR", "csv"], "QUOTED": ['"invoice no"', '"species"'], "HASH": ["#1", "#-2"], "PATTERN": ["moisture_*", "*_on"], "REGEX": ["/_on$/"],
     "NUMBER": ["1", "2.5", "7", "50"], "TEXT": ["'oak'", "'2031-03-01'", "'2031-03-01 14:00:00'", "'7'", "'o%'", "';'", "''"], "DIAL": [":best"],
-    "FUNCTION": ["ABS", "ROUND", "GREATEST", "COALESCE", "UPPER", "SUM", "QUANTILE", "REPEATED", "DATE_FROM", "ln"], "COMPARE": ["<>", "!=", "<=", ">"],
+    "FUNCTION": ["ABS", "ROUND", "GREATEST", "COALESCE", "UPPER", "SUM", "QUANTILE", "REPEATED", "DATE_FROM", "ln"], "COMPARE": ["<>", "!=", "<=", ">"], "COUNT_DISTINCT": ["COUNT(DISTINCT"],
 }  # fmt: skip
 
 
@@ -87,7 +87,7 @@ class Walker:
         waiting = ["statement"]
         while waiting and name not in ways:
             above = waiting.pop(0)
-            for expansion in self.rules[above]:
+            for expansion in sorted(self.rules[above], key=len):  # with no clause that need not be
                 for place, symbol in enumerate(expansion):
                     if not symbol.is_term and symbol.name not in ways:
                         ways[symbol.name] = [(expansion, place), *ways[above]]

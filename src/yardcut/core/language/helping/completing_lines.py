@@ -32,6 +32,7 @@ _WORDS: dict[str, str] = {
     "LAST": "last", "RANDOM": "random", "EVERY": "every", "ROWS": "rows", "CHANCE": "chance", "_TO": "to",
     "STRATIFIED": "stratified", "PART": "part", "FROM_WORD": "from", "_WEIGHTED": "weighted by", "EQUAL": "equal",
     "PROPORTIONAL": "proportional", "_AT_LEAST": "at least", "SIZES": "sizes", "SHARES": "shares", "OTHERS": "others",
+    "_ALONG": "along", "_FILTER": "FILTER (WHERE",
 }  # fmt: skip
 _COMPARING = frozenset(
     {"EQUALS", "COMPARE", "IN", "LIKE", "CONTAINS", "_WITH", "COMMA", "LPAR", "BETWEEN", "NOT", "STARTS", "ENDS"}
@@ -100,12 +101,14 @@ def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Complet
         options += _values(tokens, partial, scope, values)
     if "NAME" in accepted and not partial.startswith("'") and not partial[:1].isdigit():
         options += _columns(partial.lstrip('"'), scope, values, most)
-    if "FUNCTION" in accepted and partial:
-        options += [
+    is_measure = _begins_measure(tokens)
+    if "FUNCTION" in accepted and (partial or is_measure):
+        functions = [
             Option(signature.opening, f"{signature.form}: {signature.does}")
             for name, signature in FUNCTIONS.items()
-            if name.startswith(partial.upper())
+            if name.startswith(partial.upper()) and (partial or signature.tallies)
         ]
+        options = functions + options if is_measure else options + functions
     if partial[:1] not in ("'", '"'):
         typed = partial.lower()
         known = {**_WORDS, **{option.terminal: option.words for option in SAVE_OPTIONS.values()}}
@@ -113,6 +116,12 @@ def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Complet
         found = [Option(word if word.endswith("(") else word + " ") for word in words]
         options = options + found if "NAME" in accepted else found + options
     return Completion(start, tuple(options[:most]))
+
+
+def _begins_measure(tokens: Sequence[Token]) -> bool:
+    """Tell whether a measure of a tally comes next: functions are likelier there than columns."""
+    kinds = [token.type for token in tokens]
+    return kinds[:1] == ["TALLY"] and kinds[-1] in ("TALLY", "COMMA") and "_PER" not in kinds
 
 
 def _dials(before: str, partial: str, scope: Scope) -> tuple[Option, ...]:
