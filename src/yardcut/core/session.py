@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import replace
 from pathlib import Path
 
 from yardcut.core.cutlist.file import load_list, save_list
@@ -16,6 +17,7 @@ from yardcut.core.outgoing import Outgoing, Protected
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.executing.bound_lines import BoundLine, bind_cut
 from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.executing.further_sources import further_of
 from yardcut.core.run.executing.kinds_used import with_kinds_used
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.scanning.local import LocalRunner
@@ -50,7 +52,7 @@ class Session:
         self._base = spec.base
         self._instead: SourceSpec | None = None
         self.list_path = list_path
-        start = cut_list or CutList(spec.files, spec.lines)
+        start = replace(cut_list or CutList(spec.files, spec.lines), base=spec.base)
         self.edits = ListEditing(start)
         self._saved = start
         self._list_file: bytes | None = None
@@ -174,7 +176,14 @@ class Session:
         cut = cut or self.cut
         above = self.cuts_above(cut)
         return self.executor.run(
-            cut, token, progress, default_seed=seed, today=self.today, earlier=above, dials=self.cut_list.dials
+            cut,
+            token,
+            progress,
+            default_seed=seed,
+            today=self.today,
+            earlier=above,
+            dials=self.cut_list.dials,
+            further=further_of(self.cut_list),
         )
 
     def bound(self, cut: Cut, default_seed: int = 0) -> list[BoundLine]:
@@ -182,5 +191,5 @@ class Session:
         assert self.table is not None
         return bind_cut(
             cut, self.table, default_seed=default_seed, today=self.today, earlier=self.cuts_above(cut),
-            dials=self.cut_list.dials,
+            dials=self.cut_list.dials, further=further_of(self.cut_list),
         )  # fmt: skip

@@ -8,7 +8,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
 
-from yardcut.core.cutlist.model import Cut, CutList, Line
+from yardcut.core.cutlist.model import Cut, CutList, FurtherSource, Line
+from yardcut.core.cutlist.second_paths import with_paths
 from yardcut.core.errors import ListError, Mend, NotYetError, Place, SourceError
 from yardcut.core.language.syntax.building_expressions import unquote
 from yardcut.core.language.syntax.dial_lines import WORD as DIAL
@@ -16,6 +17,7 @@ from yardcut.core.language.syntax.dial_lines import parse_dial
 from yardcut.core.language.syntax.look_lines import WORD as LOOK
 from yardcut.core.language.syntax.look_lines import parse_look
 from yardcut.core.language.syntax.parsing_lines import parse_statement
+from yardcut.core.language.syntax.printing import PLAIN_NAME
 from yardcut.core.language.syntax.source_lines import WORDS as SUB_LINE_WORDS
 from yardcut.core.language.syntax.source_lines import parse_sub_line, sub_line_text
 from yardcut.core.language.syntax.statements import RawStatement, split_statements, without_comments
@@ -40,7 +42,7 @@ def load_list(path: Path) -> CutList:
         raise SourceError(f"{path} is not UTF-8 text: the byte at {error.start} cannot be read") from None
     except OSError as error:
         raise SourceError(f"{path} cannot be read: {error.strerror}") from error
-    return parse_list(text, str(path))
+    return replace(parse_list(text, str(path)), base=path.parent)
 
 
 def parse_list(text: str, path: str | None = None) -> CutList:
@@ -79,6 +81,7 @@ class _Reading:
         self._preamble = [first.raw]
         self._cuts: list[Cut] = []
         self._dials: list[Line] = []
+        self._further: list[FurtherSource] = []
 
     def take(self, raw: RawStatement) -> None:
         """Take the next statement."""
@@ -93,19 +96,42 @@ class _Reading:
         elif self._cuts:
             _line(raw, path)
         elif word == "source":
-            if self._files:
-                raise ListError("a list has one source", place=place)
-            self._files = _source(raw, place)
-            self._preamble.append(raw.raw)
+            self._source(raw, place)
         elif word in SUB_LINE_WORDS and self._files:
             if self._dials:
                 raise ListError(f"a {word} line belongs to the source, above the dials", place=place)
-            self._sub_lines.append(_sub_line(raw, path))
-            self._preamble.append(raw.raw)
+            self._sub_line(raw)
         elif word in LATER_VERBS:
             raise NotYetError(f"this version does not have {word} lines yet", place=place)
         else:
             raise ListError(f"{word} starts no line of a list", place=place)
+
+    def _source(self, raw: RawStatement, place: Place) -> None:
+        files, name = read_source(raw, place)
+        if not self._files:
+            if name:
+                raise ListError("the first source of a list has no name: AS is for further ones", place=place)
+            self._files = files
+            self._preamble.append(raw.raw)
+            return
+        if not name:
+            raise ListError(
+                "a list has one source without a name", place=place, mend=Mend("give this one a name: AS mills")
+            )
+        if self._dials:
+            raise ListError("a further source stands above the dials", place=place)
+        if any(source.name == name for source in self._further):
+            raise ListError(f"two sources are named {name}", place=place)
+        self._further.append(FurtherSource(name, files, raw=raw.raw))
+
+    def _sub_line(self, raw: RawStatement) -> None:
+        line = _sub_line(raw, self._path)
+        if self._further:
+            last = self._further.pop()
+            self._further.append(replace(last, lines=(*last.lines, line), raw=last.raw + raw.raw))
+        else:
+            self._sub_lines.append(line)
+            self._preamble.append(raw.raw)
 
     def _line_of_cut(self, raw: RawStatement, place: Place) -> None:
         cut = self._cuts.pop() if self._cuts else Cut()
@@ -131,7 +157,9 @@ class _Reading:
             )  # fmt: skip
         cuts = tuple(self._cuts) or (Cut(),)
         preamble = "".join(self._preamble)
-        return CutList(self._files, tuple(self._sub_lines), cuts, preamble, trailing, tuple(self._dials))
+        return CutList(
+            self._files, tuple(self._sub_lines), cuts, preamble, trailing, tuple(self._dials), tuple(self._further)
+        )  # fmt: skip
 
 
 def _dial(raw: RawStatement, dials: list[Line], path: str | None) -> Line:
@@ -168,11 +196,20 @@ def _unquoted(written: str, place: Place) -> str:
         raise error.placed(place) from None
 
 
-def _source(raw: RawStatement, place: Place) -> tuple[str, ...]:
-    files = tuple(_unquoted(found, place) for found in _QUOTED.findall(without_comments(raw.text)))
+def read_source(raw: RawStatement, place: Place) -> tuple[tuple[str, ...], str]:
+    """Return the files of a source line, and its name where it has one. Raises ``ListError``."""
+    text = without_comments(raw.text)
+    files = tuple(_unquoted(found, place) for found in _QUOTED.findall(text))
     if not files:
         raise ListError("source takes a file name in quotes", place=place)
-    return files
+    rest = _QUOTED.sub("", text).split(None, 1)[1:]
+    words = "".join(rest).replace(",", " ").split()
+    if not words:
+        return files, ""
+    if len(words) != 2 or words[0].upper() != "AS" or not PLAIN_NAME.match(words[1]):
+        said = " ".join(words)
+        raise ListError(f"behind the files of a source stands AS and a plain word, not {said}", place=place)
+    return files, words[1]
 
 
 def _line(raw: RawStatement, path: str | None, parse: Callable[[str], Statement] = parse_statement) -> Line:
@@ -196,6 +233,7 @@ def place_in(text: str, offset: int, line: int, column: int, path: str | None = 
 def list_text(cut_list: CutList) -> str:
     """Write a list as text; what was read and not touched keeps its bytes."""
     parts = [cut_list.preamble or _new_preamble(cut_list)]
+    parts += [source.raw or _new_source(source) for source in cut_list.further]
     parts += [line.raw for line in cut_list.dial_lines]
     for cut in cut_list.cuts:
         head = cut.head
@@ -209,9 +247,16 @@ def list_text(cut_list: CutList) -> str:
 
 
 def _new_preamble(cut_list: CutList) -> str:
-    files = ",\n  ".join(map(quote_name, cut_list.files))
-    lines = "".join(f"  {sub_line_text(line)}\n" for line in cut_list.source_lines)
-    return f"{FIRST_LINE}\n\nsource {files}\n{lines}"
+    return f"{FIRST_LINE}\n\n{_source_text(cut_list.files, cut_list.source_lines)}"
+
+
+def _new_source(source: FurtherSource) -> str:
+    return "\n" + _source_text(source.files, source.lines, f" AS {source.name}")
+
+
+def _source_text(files: Sequence[str], lines: Sequence[SubLine], named: str = "") -> str:
+    written = ",\n  ".join(map(quote_name, files))
+    return f"source {written}{named}\n" + "".join(f"  {sub_line_text(line)}\n" for line in lines)
 
 
 def save_list(cut_list: CutList, out: Outgoing, base: Path) -> tuple[CutList, bool]:
@@ -222,27 +267,39 @@ def save_list(cut_list: CutList, out: Outgoing, base: Path) -> tuple[CutList, bo
     """
     moved = relocated(cut_list, base, out.path.parent)
     out.write(list_text(moved).encode())
-    return moved, moved.files != cut_list.files
+    return moved, list_text(moved) != list_text(cut_list)
 
 
 def relocated(cut_list: CutList, base: Path, target: Path) -> CutList:
-    """Return the list with its relative source paths rewritten for another directory, where the two differ."""
+    """Return the list with its relative paths rewritten for another directory, where the two differ: those of its
+    sources, and those that lines name second tables by.
+    """
     if base.resolve() == target.resolve():
-        return cut_list
-    rewritten = {
-        file: file
-        if os.path.isabs(file) or file == STANDARD_INPUT
-        else os.path.relpath(base.resolve() / file, target.resolve())
-        for file in cut_list.files
-    }
-    preamble = cut_list.preamble
-    if preamble:
-        preamble = _QUOTED.sub(
-            lambda found: (
-                quote_name(rewritten[unquote(found.group(0))])
-                if rewritten.get(unquote(found.group(0)), unquote(found.group(0))) != unquote(found.group(0))
-                else found.group(0)
-            ),
-            preamble,
-        )
-    return replace(cut_list, files=tuple(rewritten[file] for file in cut_list.files), preamble=preamble)
+        return replace(cut_list, base=target)
+
+    def moved(file: str) -> str:
+        if os.path.isabs(file) or file == STANDARD_INPUT:
+            return file
+        return os.path.relpath(base.resolve() / file, target.resolve())
+
+    def rewritten(text: str, files: Sequence[str]) -> str:
+        return _QUOTED.sub(lambda found: _rewritten(found.group(0), files, moved), text)
+
+    further = tuple(
+        replace(each, files=tuple(map(moved, each.files)), raw=rewritten(each.raw, each.files))
+        for each in cut_list.further
+    )
+    cuts = tuple(
+        replace(cut, lines=tuple(replace(line, text=with_paths(line.text, moved)) for line in cut.lines))
+        for cut in cut_list.cuts
+    )
+    return replace(
+        cut_list, files=tuple(map(moved, cut_list.files)), preamble=rewritten(cut_list.preamble, cut_list.files),
+        further=further, cuts=cuts, base=target,
+    )  # fmt: skip
+
+
+def _rewritten(quoted: str, files: Sequence[str], moved: Callable[[str], str]) -> str:
+    """Return a quoted file name as it is from elsewhere; one that stays, and any other text, keeps its own form."""
+    file = unquote(quoted)
+    return quote_name(moved(file)) if file in files and moved(file) != file else quoted

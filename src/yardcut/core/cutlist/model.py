@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from pathlib import Path
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language.meaning.dials_put_in import DialSetting
@@ -120,11 +121,21 @@ class Cut:
 
 
 @dataclass(frozen=True, slots=True)
-class CutList:
-    """A source (files, patterns and sub-lines), its dials, and its cuts.
+class FurtherSource:
+    """A further source, which lines name: files, patterns and sub-lines. ``raw`` is how it stands in its file."""
 
-    ``preamble`` is all of the file above the first dial or cut, as it stands; ``trailing`` what stands below the last
-    line.
+    name: str
+    files: tuple[str, ...]
+    lines: tuple[SubLine, ...] = ()
+    raw: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class CutList:
+    """A source (files, patterns and sub-lines), further sources, dials, and cuts.
+
+    ``preamble`` is all of the file above the first further source, dial or cut, as it stands; ``trailing`` what stands
+    below the last line. ``base`` is the directory that paths are relative to.
     """
 
     files: tuple[str, ...]
@@ -133,6 +144,8 @@ class CutList:
     preamble: str = ""
     trailing: str = ""
     dial_lines: tuple[Line, ...] = ()
+    further: tuple[FurtherSource, ...] = ()
+    base: Path = field(default=Path(), compare=False)
 
     @property
     def dials(self) -> tuple[DialSetting, ...]:

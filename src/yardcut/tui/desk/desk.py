@@ -12,6 +12,7 @@ from yardcut.core.expressions.frame import source_scope
 from yardcut.core.language.seeds import chosen_seed
 from yardcut.core.language.syntax.look_lines import look_body
 from yardcut.core.run.executing.bound_lines import bind_cut
+from yardcut.core.run.executing.further_sources import further_of
 from yardcut.core.run.explaining.pattern_matches import Matches, with_differences
 from yardcut.core.session import Session
 from yardcut.tui.desk.moment import Moment, PartRows
@@ -78,7 +79,8 @@ class Desk:
         looks = tuple(replace(line, text=look_body(line.text).strip()) for line in cut.looks)
         both = replace(cut, lines=(*cut.lines, *looks), looks=())
         dials = session.cut_list.dials
-        bound = bind_cut(both, session.table, default_seed=self._seed, earlier=above, dials=dials)
+        further = further_of(session.cut_list, reads=False)
+        bound = bind_cut(both, session.table, default_seed=self._seed, earlier=above, dials=dials, further=further)
         lines = tuple(with_differences(bound[: len(cut.lines)], source_scope(session.table), self._patterns_met()))
         return Moment(
             session.table, session.executor, session.spec, session.cut_list, session.cut_index, self._seed,

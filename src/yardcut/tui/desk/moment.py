@@ -13,6 +13,7 @@ from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.outgoing import Protected
 from yardcut.core.run.executing.bound_lines import BoundLine, first_scope
 from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.executing.further_sources import FurtherSources, further_of
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.explaining.behind_figures import Behind
 from yardcut.core.sources.spec import SourceSpec
@@ -70,6 +71,11 @@ class Moment:
         return self.cut_list.cuts[self.cut_index]
 
     @property
+    def further(self) -> FurtherSources:
+        """The second tables of its list."""
+        return further_of(self.cut_list)
+
+    @property
     def protected(self) -> Protected:
         """The files that nothing is written over: the sources, and the list where it has a file."""
         return Protected.of(self.spec.paths_there(), self.list_path)
@@ -98,7 +104,9 @@ class Moment:
         result = self.result_at(selected)
         if result is not None:  # with the values of all rows put in their places
             return result.line.scope
-        return self.lines[selected].scope if selected >= 0 else first_scope(self.table, self.cut_list.dials)
+        return (
+            self.lines[selected].scope if selected >= 0 else first_scope(self.table, self.cut_list.dials, self.further)
+        )
 
     def result_at(self, selected: int) -> LineResult | None:
         """Return the result of a line, if it is there."""

@@ -106,7 +106,11 @@ def _statement(draft: Draft) -> Statement:
 
 def _bound(moment: Moment, draft: Draft, scope: Scope) -> Bound | None:
     earlier = earlier_cuts(
-        moment.cut_list.cuts[: moment.cut_index], moment.table, default_seed=draft.seed, dials=moment.cut_list.dials
+        moment.cut_list.cuts[: moment.cut_index],
+        moment.table,
+        default_seed=draft.seed,
+        dials=moment.cut_list.dials,
+        further=moment.further,
     )
     is_first = index_of(moment, draft) == 0
     return bind_line(_written(draft), scope, default_seed=draft.seed, is_first=is_first, earlier=earlier)

@@ -16,8 +16,10 @@ from yardcut.core.language.meaning.binds import Tallied, is_constant
 from yardcut.core.language.meaning.fixed import Fixed
 from yardcut.core.language.meaning.order_keys import bound_key
 from yardcut.core.language.meaning.scope import Lookup, Scope
+from yardcut.core.language.meaning.second_forms import bound_listed
 from yardcut.core.language.meaning.text_forms import like, part_test, regex
 from yardcut.core.language.meaning.value_forms import QuantifiedTest, ValueForms, tested
+from yardcut.core.language.second_tree import InSecond
 from yardcut.core.language.syntax.printing import expression_text
 from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import Kind, a_kind, comparable
@@ -47,6 +49,10 @@ class Binder:
     def scope(self) -> Scope:
         """The columns that can be named."""
         return self.lookup.scope
+
+    def over(self, scope: Scope) -> Binder:
+        """Return what binds to other columns."""
+        return Binder(scope, self.text, self.fixed)
 
     def keys(self, keys: tuple[t.SortKey, ...]) -> tuple[b.Key, ...]:
         """Bind the keys of an order that are switched on."""
@@ -114,6 +120,8 @@ class Binder:
                 return self._between(value, low, high, symmetric), negated
             case t.In():
                 return self._membership(node), node.negated
+            case InSecond():
+                return bound_listed(self, node), node.negated
             case t.Like():
                 return like(self, node), node.negated
             case t.LikeRegex():

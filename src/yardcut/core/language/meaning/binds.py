@@ -31,6 +31,9 @@ class Binds(Protocol):
     def scope(self) -> Scope:
         """The columns that can be named."""
 
+    def over(self, scope: Scope) -> Binds:
+        """Return what binds to other columns."""
+
     def condition(self, node: t.Expression) -> b.BoundCondition | None:
         """Bind a condition; ``None`` when every piece of it is switched off."""
 

@@ -8,6 +8,7 @@ from decimal import Decimal
 from typing import Any
 
 from yardcut.core.language import tree as t
+from yardcut.core.language.meaning.bound_second import Brought, Listed
 from yardcut.core.values.kinds import Kind
 
 # values
@@ -182,7 +183,12 @@ class Made:
 Operation = Minus | Computed | Call
 """What works a value out of others, and may have no answer."""
 
-BoundValue = ColumnValue | Constant | RowNumber | Operation | Made | NoValue | Case | Truth | Whole | Flags | Spread
+LookedUp = Brought | Listed
+"""What becomes known when its line has looked into a second table."""
+
+BoundValue = (
+    ColumnValue | Constant | RowNumber | Operation | Made | NoValue | Case | Truth | Whole | Flags | Spread | LookedUp
+)
 
 # tests: one answer a row
 

@@ -29,6 +29,7 @@ from yardcut.core.language.meaning.bound import (
     Whole,
     Within,
 )
+from yardcut.core.language.meaning.bound_second import Brought, Listed
 
 
 def pieces_of(condition: BoundCondition | None) -> list[Piece]:
@@ -55,6 +56,8 @@ def parts_of(value: BoundValue) -> tuple[BoundValue, ...]:
             return arguments
         case Whole(values=values):
             return values
+        case Brought(matching) | Listed(matching):
+            return matching.keys if matching.moment is None else (*matching.keys, matching.moment)
         case Truth(condition):
             return values_in(condition)
         case Case(branches, otherwise):

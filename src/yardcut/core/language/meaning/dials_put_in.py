@@ -9,13 +9,14 @@ from typing import Any, TypeVar
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import tree as t
+from yardcut.core.language.second_tree import InSecond
 from yardcut.core.language.syntax.printing import expression_text
 from yardcut.core.language.verbs.draw_parts import Amount, Draw
 from yardcut.core.language.verbs.draw_rules import check
 from yardcut.core.language.verbs.filter_parts import Drop, Keep
 
 _Node = TypeVar("_Node", bound=t.Node)
-_PIECES = (t.Comparison, t.Between, t.In, t.Like, t.LikeRegex, t.TextTest, t.IsNull, t.Distinct)
+_PIECES = (t.Comparison, t.Between, t.In, InSecond, t.Like, t.LikeRegex, t.TextTest, t.IsNull, t.Distinct)
 
 
 @dataclass(frozen=True, slots=True)

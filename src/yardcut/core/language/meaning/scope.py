@@ -16,6 +16,7 @@ from yardcut.core.values.kinds import Kind
 
 if TYPE_CHECKING:
     from yardcut.core.language.meaning.dials_put_in import DialSetting
+    from yardcut.core.language.meaning.second_tables import SecondTables
 
 
 @dataclass(frozen=True)
@@ -31,6 +32,8 @@ class Scope:
     dials: tuple[DialSetting, ...] = ()
     leads_to_source: bool = True
     """Whether the rows are rows of the source, and have numbers there."""
+    further: SecondTables | None = field(default=None, compare=False, repr=False)
+    """The second tables that can be named."""
     open: bool = False
     """Whether there are more, which only the rows tell: lines below are bound when they are known."""
 
@@ -42,6 +45,10 @@ class Scope:
             for number, (name, kind) in enumerate(columns)
         )
         return cls(shown, shown)
+
+    def beside(self, other: Scope) -> Scope:
+        """Return these columns in the list of another scope: with its dials and second tables."""
+        return replace(self, dials=other.dials, further=other.further)
 
     def names(self) -> list[str]:
         """Return all names a line can use, the shown ones first."""

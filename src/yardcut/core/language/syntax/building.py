@@ -6,6 +6,7 @@ from lark import Token, Tree
 
 from yardcut.core.language import tree as t
 from yardcut.core.language.syntax.building_expressions import Builder, Items, Rule
+from yardcut.core.language.syntax.building_seconds import SECOND_RULES
 from yardcut.core.language.syntax.building_values import VALUE_RULES
 from yardcut.core.language.verbs.table import VERBS
 
@@ -14,7 +15,7 @@ def _statement(span: t.Span, items: Items) -> t.Statement:
     return t.Statement(items[-1], off=len(items) > 1, span=span)
 
 
-_RULES: dict[str, Rule] = {"statement": _statement, **VALUE_RULES}
+_RULES: dict[str, Rule] = {"statement": _statement, **VALUE_RULES, **SECOND_RULES}
 for _verb in VERBS.values():
     _RULES |= _verb.rules
 

@@ -10,6 +10,7 @@ from lark import Token, Transformer, v_args
 
 from yardcut.core.errors import ListError, Mend, NotYetError
 from yardcut.core.language import tree as t
+from yardcut.core.language.second_tree import InSecond, Second
 
 _ESCAPES = re.compile(r"\\(\\|\+[0-9a-fA-F]{6}|[0-9a-fA-F]{4})")
 
@@ -131,6 +132,20 @@ class Builder(Transformer[Token, Any]):
     def in_list(self, meta: Any, items: Items) -> Any:
         negated, ignoring, values = self._test(items)
         return (lambda value, span: t.In(value, tuple(values), negated, ignoring, span=span)), meta.end_pos
+
+    def in_second(self, meta: Any, items: Items) -> Any:
+        negated, ignoring, columns = self._test(items)
+        second = next(item for item in items if isinstance(item, Second))
+
+        def make(value: Any, span: t.Span) -> t.Expression:
+            values = value if isinstance(value, tuple) else (value,)
+            return InSecond(values, second, tuple(columns), negated, ignoring, span=span)
+
+        return make, meta.end_pos
+
+    def same_row(self, meta: Any, items: Items) -> Any:
+        values, (make, span_end) = items
+        return make(values, (meta.start_pos, span_end))
 
     def like(self, meta: Any, items: Items) -> Any:
         negated, ignoring, texts = self._test(items)

@@ -42,8 +42,8 @@ def grammar_text(name: str = "cut") -> str:
 
 
 _CHAINED = (
-    "_condition", "disjunction", "conjunction", "negation", "truth", "distinct", "comparison", "_tail", "compare",
-    "between", "like", "text_test", "value", "product", "sign",
+    "_condition", "disjunction", "conjunction", "negation", "truth", "distinct", "comparison", "same_row", "_tail",
+    "compare", "between", "like", "text_test", "value", "product", "sign",
 )  # fmt: skip
 """The rules that reach the end of a value without a bracket: those of the second set."""
 _RULE = re.compile(rf"({'|'.join(_CHAINED)}): (.*)")

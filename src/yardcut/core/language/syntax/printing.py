@@ -6,6 +6,7 @@ import re
 from collections.abc import Iterable
 
 from yardcut.core.language import tree as t
+from yardcut.core.language.second_tree import InSecond, Second, Where
 from yardcut.core.values.formatting import formatter, quote_name, quote_text
 from yardcut.core.values.temporal import format_offset
 
@@ -30,7 +31,8 @@ RESERVED = frozenset(
         "interval",
     ]
 )
-_PLAIN_NAME = re.compile(r"[^\W\d]\w*(?:\.\w+)*\Z")
+PLAIN_NAME = re.compile(r"[^\W\d]\w*(?:\.\w+)*\Z")
+"""A name that needs no quotes, unless it is a reserved word."""
 
 # how tightly a form binds: a part that binds less tightly than its place needs brackets
 _OR, _AND, _NOT, _TRUTH, _COMPARISON, _SUM, _PRODUCT, _SIGN, _ATOM = range(9)
@@ -42,7 +44,7 @@ def name_text(name: str, quoted: bool = False) -> str:
     >>> name_text('species'), name_text('Max T'), name_text('case')
     ('species', '"Max T"', '"case"')
     """
-    if not quoted and _PLAIN_NAME.match(name) and name.lower() not in RESERVED:
+    if not quoted and PLAIN_NAME.match(name) and name.lower() not in RESERVED:
         return name
     return quote_name(name)
 
@@ -57,7 +59,7 @@ def _tightness(node: t.Expression) -> int:
             return _NOT
         case t.IsTruth() | t.IsNull() | t.Distinct():
             return _TRUTH
-        case t.Comparison() | t.Between() | t.In() | t.Like() | t.LikeRegex() | t.TextTest():
+        case t.Comparison() | t.Between() | t.In() | InSecond() | t.Like() | t.LikeRegex() | t.TextTest():
             return _COMPARISON
         case t.Arithmetic(operator="+" | "-" | "||"):
             return _SUM
@@ -188,6 +190,9 @@ def _test(node: t.Expression) -> str:
         case t.In(value, items, negated, ignoring):
             listed = ", ".join(side_text(item) for item in items)
             return f"{side_text(value)} {_not(negated)}IN ({listed}){_ignoring(ignoring)}"
+        case InSecond(values, second, columns, negated, ignoring):
+            named = f" column {_bracketed(columns)}" if columns else ""
+            return f"{_bracketed(values)} {_not(negated)}IN {second_text(second)}{named}{_ignoring(ignoring)}"
         case t.Like(value, pattern, escape, negated, ignoring):
             escaped = f" ESCAPE {quote_text(escape.value)}" if escape else ""
             return f"{side_text(value)} {_not(negated)}LIKE {side_text(pattern)}{escaped}{_ignoring(ignoring)}"
@@ -204,6 +209,17 @@ def _test(node: t.Expression) -> str:
             word = {True: "TRUE", False: "FALSE", None: "UNKNOWN"}[truth]
             return f"{expression_text(condition, _TRUTH)} IS {_not(negated)}{word}"
     raise AssertionError(f"no text for {type(node).__name__}")
+
+
+def _bracketed(nodes: tuple[t.Expression, ...]) -> str:
+    return side_text(nodes[0]) if len(nodes) == 1 else f"({', '.join(map(side_text, nodes))})"
+
+
+def second_text(second: Second) -> str:
+    """Write which second table is meant."""
+    if second.where is Where.SOURCE:
+        return name_text(second.name)
+    return f"{'cut ' if second.where is Where.CUT else ''}{quote_name(second.name)}"
 
 
 def side_text(node: t.Expression) -> str:

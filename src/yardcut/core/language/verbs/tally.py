@@ -160,7 +160,7 @@ def _bind(body: Tally, binder: Binder) -> tuple[BoundTally, Scope]:
     elif sequence:
         columns += [(name, column.value.kind) for name, column, _ in columns_along(bound, sequence)]
         _refuse_alike(body, [name for name, _ in columns])
-    return bound, replace(Scope.of_source(columns), dials=binder.scope.dials, leads_to_source=False, open=is_open)
+    return bound, replace(Scope.of_source(columns).beside(binder.scope), leads_to_source=False, open=is_open)
 
 
 def _measure(binder: Binder, item: TallyItem, names: dict[str, TallyItem]) -> TallyColumn:

@@ -21,9 +21,12 @@ from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.tree import Statement
 from yardcut.core.language.verbs.table import VERBS
 from yardcut.core.language.verbs.verb import Verb
+from yardcut.core.run.executing.further_sources import FurtherSources
 from yardcut.core.table.table import Table
 from yardcut.core.values.formatting import quote_name
 from yardcut.core.values.temporal import EPOCH
+
+NO_MORE = FurtherSources()
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,14 +88,16 @@ def bind_cut(
     today: int | None = None,
     earlier: Sequence[Cut] = (),
     dials: tuple[DialSetting, ...] = (),
+    further: FurtherSources = NO_MORE,
 ) -> list[BoundLine]:
     """Bind the lines of a cut one after the other; a wrong line passes on the columns it was given.
 
-    ``earlier`` are the cuts that stand above it in the list, which it may begin with; ``dials`` are the list's.
+    ``earlier`` are the cuts that stand above it in the list, which it may begin with; ``dials`` are the list's, and
+    ``further`` its second tables.
     """
     today = day_of_now() if today is None else today
-    scope = first_scope(table, dials)
-    given = earlier_cuts(earlier, table, default_seed=default_seed, today=today, dials=dials)
+    given = earlier_cuts(earlier, table, default_seed=default_seed, today=today, dials=dials, further=further)
+    scope = first_scope(table, dials, replace(further, earlier=given))
     found: list[BoundLine] = []
     for number, line in enumerate(cut.lines):
         fixed = Fixed(today, line_number(len(earlier), number), number == 0, given)
@@ -123,10 +128,9 @@ def line_number(cut: int, line: int) -> int:
     return cut * _LINES_A_CUT + line
 
 
-def first_scope(table: Table, dials: tuple[DialSetting, ...]) -> Scope:
+def first_scope(table: Table, dials: tuple[DialSetting, ...], further: FurtherSources = NO_MORE) -> Scope:
     """Return what the first line of a cut can name."""
-    scope = source_scope(table)
-    return replace(scope, dials=dials) if dials else scope
+    return replace(source_scope(table), dials=dials, further=further)
 
 
 def earlier_cuts(
@@ -136,6 +140,7 @@ def earlier_cuts(
     default_seed: int | None = None,
     today: int | None = None,
     dials: tuple[DialSetting, ...] = (),
+    further: FurtherSources = NO_MORE,
 ) -> Earlier:
     """Return what gives each of some cuts, bound, by its name."""
 
@@ -145,12 +150,15 @@ def earlier_cuts(
             names = ", ".join(quote_name(cut.name) for cut in cuts)
             mend = Mend(f"the cuts above are {names}" if names else "this is the first cut of the list")
             raise ListError(f"there is no earlier cut {quote_name(name)}", mend=mend)
-        lines = bind_cut(cuts[index], table, default_seed=default_seed, today=today, earlier=cuts[:index], dials=dials)
+        lines = bind_cut(
+            cuts[index], table, default_seed=default_seed, today=today, earlier=cuts[:index], dials=dials,
+            further=further,
+        )  # fmt: skip
         wrong = next((line.error for line in lines if line.error is not None), None)
         if wrong is not None:
             raise ListError(f"a line of the cut {quote_name(name)} is wrong: {wrong.message}")
         bodies = repr([line.bound.body for line in lines if line.bound is not None])
         mark = hashlib.blake2b(bodies.encode("utf-8", "surrogatepass"), digest_size=16).hexdigest()
-        return mark, tuple(lines), lines[-1].scope if lines else first_scope(table, dials)
+        return mark, tuple(lines), lines[-1].scope if lines else first_scope(table, dials, further)
 
     return given

@@ -13,6 +13,7 @@ from yardcut.core.errors import ListError
 from yardcut.core.expressions.frame import Frame, source_fingerprint, source_frame
 from yardcut.core.language.meaning.binder import Binder, Bound
 from yardcut.core.language.meaning.bound import BoundBody, BoundCondition, BoundValue
+from yardcut.core.language.meaning.bound_second import OtherRows
 from yardcut.core.language.meaning.dials_put_in import DialSetting, put_in_condition, put_in_value
 from yardcut.core.language.meaning.fixed import Fixed
 from yardcut.core.language.meaning.scope import Scope
@@ -23,9 +24,11 @@ from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.language.verbs.order import BoundOrder
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.drawing.ranked import KnownRanks
-from yardcut.core.run.executing.bound_lines import BoundLine, bind_cut, day_of_now
+from yardcut.core.run.executing.bound_lines import NO_MORE, BoundLine, bind_cut, day_of_now
+from yardcut.core.run.executing.further_sources import FurtherSources
 from yardcut.core.run.executing.pieces import PieceCache
 from yardcut.core.run.executing.results import LineResult
+from yardcut.core.run.executing.second_values import DoubledKeysError, SecondValues, Settled
 from yardcut.core.run.executing.whole_values import Resolver, WholeValues
 from yardcut.core.run.executing.works.table import WORKS
 from yardcut.core.run.executing.works.work import Tools, Worked
@@ -48,6 +51,7 @@ class Executor:
         self._ranks = KnownRanks()
         self._wholes = WholeValues()
         self._groups: Kept[Hashable, RowGroups] = Kept(_LIMIT_BYTES, lambda groups: groups.size_bytes)
+        self._seconds = SecondValues()
         self.noted: Kept[Hashable, Any] = Kept(_MOST_NOTED)
         """What else was found out about lines, by a name of its kind and what tells line and rows from others."""
         self._worked: Kept[str, Worked] = Kept(limit_bytes, lambda worked: worked.size_bytes)
@@ -62,12 +66,16 @@ class Executor:
         today: int | None = None,
         earlier: Sequence[Cut] = (),
         dials: tuple[DialSetting, ...] = (),
+        further: FurtherSources = NO_MORE,
     ) -> Iterator[LineResult]:
         """Yield the result of each line as soon as it is there. Nobody looks at the rows between the lines.
 
         A line that is wrong ends the run: what stands below it has no result. Raises ``StoppedError``.
         """
-        lines = bind_cut(cut, self.runner.table, default_seed=default_seed, today=today, earlier=earlier, dials=dials)
+        lines = bind_cut(
+            cut, self.runner.table, default_seed=default_seed, today=today, earlier=earlier, dials=dials,
+            further=further,
+        )  # fmt: skip
         return self.run_bound(lines, token, progress, looked_at=False)
 
     def run_bound(
@@ -78,18 +86,19 @@ class Executor:
 
         An order not ``looked_at``, of which the next line takes the first rows, leaves its rows as they are.
         """
-        tools = Tools(self.runner, self.pieces, self._ranks, self._groups, token or CancelToken(), progress)
+        resolver = within or Resolver(self._wholes)
+        tools = self._tools(token or CancelToken(), progress, resolver)
         frame = source_frame(self.runner.table)
         before = source_fingerprint(frame.table)
         mark = hashlib.blake2b(before.encode(), digest_size=16)
-        resolver = within or Resolver(self._wholes)
         lines, passed_over, scope = list(lines), None, None
         for index, unresolved in enumerate(lines):
             tools.token.check()
             tools = tools.over(frame.table)
             if unresolved.error is not None:
                 return
-            line = resolver.line(_bound_now(unresolved, scope), frame, before, tools)
+            unresolved = _bound_now(unresolved, scope)
+            line = _resolved(resolver, unresolved, frame, before, tools)
             body = line.bound.body if line.bound is not None else None
             if isinstance(body, BoundFrom):
                 worked = self._other_cut(body, frame, mark, tools, resolver)
@@ -104,11 +113,14 @@ class Executor:
             else:
                 worked = self._line(line, frame, mark, tools)
             if worked.scope is not None:
-                line = replace(line, scope=replace(worked.scope, dials=line.scope.dials))
+                line = replace(line, scope=worked.scope.beside(line.scope))
+            if worked.known:
+                resolver.know(worked.known)
+                line = resolver.with_scope(line)
             scope = line.scope
             after = Frame(worked.table or frame.table, worked.rows, line.scope.shown)
             fingerprint = mark.hexdigest() if worked.rows is not frame.rows else before
-            yield LineResult(line, frame, after, worked, fingerprint, before)
+            yield LineResult(line, frame, after, worked, fingerprint, before, resolver.matches(line, tools))
             frame, before = after, fingerprint
 
     def condition(self, node: Expression, result: LineResult, token: CancelToken) -> BoundCondition | None:
@@ -121,15 +133,16 @@ class Executor:
         if condition is None:
             return None
         line = replace(result.line, bound=Bound(BoundFilter(condition, False), scope))
-        tools = Tools(self.runner, self.pieces, self._ranks, self._groups, token).over(result.before.table)
-        resolved = Resolver(self._wholes).line(line, result.before, result.before_fingerprint, tools)
+        resolver = Resolver(self._wholes)
+        tools = self._tools(token, None, resolver).over(result.before.table)
+        resolved = resolver.line(line, result.before, result.before_fingerprint, tools)
         assert resolved.bound is not None
         assert isinstance(resolved.bound.body, BoundFilter)
         return resolved.bound.body.condition
 
     def put_together(self, body: BoundBody, result: LineResult, token: CancelToken) -> Frame:
         """Return what another tally makes of the rows that reached a line. Raises ``StoppedError``."""
-        tools = Tools(self.runner, self.pieces, self._ranks, self._groups, token).over(result.before.table)
+        tools = self._tools(token, None, Resolver(self._wholes)).over(result.before.table)
         run = WORKS[type(body)].run
         assert run is not None
         worked = run(body, result.before, tools)
@@ -140,6 +153,19 @@ class Executor:
         """Bind a value to the columns that reached a line. Raises ``ListError``."""
         scope = result.line.scope
         return Binder(scope, "", Fixed(day_of_now())).value(put_in_value(node, scope.dials))
+
+    def _tools(self, token: CancelToken, progress: Progress | None, resolver: Resolver) -> Tools:
+        def rows_of(other: OtherRows) -> tuple[Frame, Settled]:
+            if other.table is not None:
+                return source_frame(other.table), resolver.settled
+            frame = source_frame(self.runner.table)
+            for result in self.run_bound(other.lines, token, progress, within=resolver):
+                frame = result.frame
+            return frame, resolver.settled
+
+        return Tools(
+            self.runner, self.pieces, self._ranks, self._groups, token, progress, self._seconds, rows_of
+        )  # fmt: skip
 
     def _other_cut(
         self, body: BoundFrom, frame: Frame, mark: hashlib.blake2b, tools: Tools, resolver: Resolver
@@ -166,6 +192,16 @@ class Executor:
             return self._worked.get_or(mark.hexdigest(), lambda: run(body, frame, tools))
         except ListError as error:  # only the rows say that it makes no sense
             raise error.in_statement(line.line.text) from None
+
+
+def _resolved(resolver: Resolver, line: BoundLine, frame: Frame, before: str, tools: Tools) -> BoundLine:
+    """Return a line with nothing left to find out in it. Raises ``ListError`` where a second table is none to look in."""
+    try:
+        return resolver.line(line, frame, before, tools)
+    except DoubledKeysError as error:
+        raise error.offered(line.line.text, frame.rows).in_statement(line.line.text) from None
+    except ListError as error:
+        raise error.in_statement(line.line.text) from None
 
 
 def _bound_now(line: BoundLine, scope: Scope | None) -> BoundLine:

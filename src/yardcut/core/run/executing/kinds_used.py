@@ -6,6 +6,7 @@ from collections.abc import Iterable
 
 from yardcut.core.cutlist.model import CutList
 from yardcut.core.run.executing.bound_lines import bind_cut
+from yardcut.core.run.executing.further_sources import further_of
 from yardcut.core.scanning.columns_read import columns_read
 from yardcut.core.sources.spec import DeclaredKind, KindLine, Selector, SubLine
 from yardcut.core.table.table import Table
@@ -38,7 +39,11 @@ def columns_used(cut_list: CutList, table: Table) -> set[int]:
     """Return the numbers (from 0) of the columns by whose values a list's lines work; not those that are only shown."""
     found: set[int] = set()
     for index, cut in enumerate(cut_list.cuts):
-        for line in bind_cut(cut, table, default_seed=0, earlier=cut_list.cuts[:index], dials=cut_list.dials):
+        lines = bind_cut(
+            cut, table, default_seed=0, earlier=cut_list.cuts[:index], dials=cut_list.dials,
+            further=further_of(cut_list),
+        )  # fmt: skip
+        for line in lines:
             if line.bound is not None and line.bound.body.computes:
                 found |= columns_read(line.bound.body)
     return found

@@ -1,7 +1,8 @@
-"""Values of all rows that reach a line, put in their place when the line runs."""
+"""What becomes known when a line runs, put in its place: values of all rows that reach it, values of a second table."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import fields, is_dataclass, replace
 from typing import Any
 
@@ -9,10 +10,13 @@ from yardcut.core.cached import Kept
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.language import tree as t
 from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.bound_second import Brought
+from yardcut.core.language.verbs.bring import BoundBring
 from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.run.executing.aggregates import AGGREGATES
 from yardcut.core.run.executing.bound_lines import BoundLine
 from yardcut.core.run.executing.group_values import one_group, rows_where, value_of_groups
+from yardcut.core.run.executing.second_values import Matched, brought_value, listed_value
 from yardcut.core.run.executing.works.work import Tools
 from yardcut.core.values.kinds import Kind
 
@@ -37,22 +41,55 @@ class Resolver:
 
     def __init__(self, wholes: WholeValues) -> None:
         self._wholes = wholes
-        self._known: dict[b.Whole, b.BoundValue] = {}
+        self._known: dict[b.BoundValue, b.BoundValue] = {}
+        self._asked: list[b.LookedUp] = []
 
     def line(self, line: BoundLine, frame: Frame, before: str, tools: Tools) -> BoundLine:
         """Return a line with nothing left to find out in it, nor in the columns it leaves."""
         if line.bound is None or isinstance(line.bound.body, BoundFrom):  # which has lines of its own to be run
-            return self._with_scope(line) if self._known else line
-        for whole in wholes_in(line.bound.body):
-            if whole not in self._known:
-                inner = replace(whole, values=_replaced(whole.values, self._known))
-                self._known[whole] = self._wholes.value(inner, frame, before, tools)
+            return self.with_scope(line) if self._known else line
+        asked: list[b.LookedUp] = []
+        for waiting in waiting_in(line.bound.body):
+            if waiting not in self._known and not (isinstance(waiting, Brought) and waiting.matching.every):
+                self._known[waiting] = self._value(waiting, frame, before, tools, asked)
+        self._asked = asked
         if not self._known:
             return line
         bound = replace(line.bound, body=_replaced(line.bound.body, self._known))
-        return self._with_scope(replace(line, bound=bound))
+        return self.with_scope(replace(line, bound=bound))
 
-    def _with_scope(self, line: BoundLine) -> BoundLine:
+    def _value(
+        self, waiting: Waiting, frame: Frame, before: str, tools: Tools, asked: list[b.LookedUp]
+    ) -> b.BoundValue:
+        inner = _replaced_within(waiting, self._known)
+        if isinstance(inner, b.Whole):
+            return self._wholes.value(inner, frame, before, tools)
+        alike = replace(inner, line=0)
+        matched = tools.matched(alike.matching)
+        table = frame.table.fingerprint
+        if isinstance(alike, Brought):
+            return brought_value(alike, matched, table)
+        asked.append(alike)
+        return listed_value(alike, matched, table)
+
+    def matches(self, line: BoundLine, tools: Tools) -> tuple[tuple[b.LookedUp, Matched], ...]:
+        """Return what the line of now looked up, and what all rows find; of a bring line one for all its columns."""
+        body = line.bound.body if line.bound is not None else None
+        if isinstance(body, BoundBring):
+            their = body.matching.their_keys[0]
+            return ((Brought(body.matching, their, their.kind, 0), tools.matched(body.matching)),)
+        return tuple((each, tools.matched(each.matching)) for each in self._asked)
+
+    def know(self, found: Iterable[tuple[b.BoundValue, b.BoundValue]]) -> None:
+        """Take values that became known when a line had run."""
+        self._known.update(found)
+
+    def settled(self, value: b.BoundValue) -> b.BoundValue:
+        """Return a value with all that is known put in its places."""
+        return _replaced(value, self._known)  # type: ignore[no-any-return]
+
+    def with_scope(self, line: BoundLine) -> BoundLine:
+        """Return a line with what is known put into the columns it leaves."""
         scope = line.scope
         shown, known = _replaced(scope.shown, self._known), _replaced(scope.known, self._known)
         return (
@@ -62,32 +99,40 @@ class Resolver:
         )
 
 
-def wholes_in(plan: object) -> list[b.Whole]:
-    """Return the values of all rows that a plan speaks of, those within others first."""
+Waiting = b.Whole | b.LookedUp
+"""What no expression is evaluated with: its value becomes known when its line runs."""
+
+
+def waiting_in(plan: object) -> list[Waiting]:
+    """Return what a plan speaks of that is not known yet, those within others first."""
     if isinstance(plan, tuple):
-        return [whole for part in plan for whole in wholes_in(part)]
+        return [waiting for part in plan for waiting in waiting_in(part)]
     if not is_dataclass(plan) or isinstance(plan, t.Node):
         return []
-    found = [whole for part in fields(plan) for whole in wholes_in(getattr(plan, part.name))]
-    return [*found, plan] if isinstance(plan, b.Whole) else found
+    found = [waiting for part in fields(plan) for waiting in waiting_in(getattr(plan, part.name))]
+    return [*found, plan] if isinstance(plan, Waiting) else found
 
 
-def _replaced(plan: Any, known: dict[b.Whole, b.BoundValue]) -> Any:
+def _replaced(plan: Any, known: dict[b.BoundValue, b.BoundValue]) -> Any:
     """Return a plan with values in their places; the very same where there are none."""
-    if isinstance(plan, b.Whole):
-        return known.get(plan, plan)
+    if isinstance(plan, Waiting):
+        return known.get(plan) or _replaced_within(plan, known)
     if isinstance(plan, tuple):
         parts = [_replaced(part, known) for part in plan]
         return plan if all(one is other for one, other in zip(parts, plan, strict=True)) else tuple(parts)
     if not is_dataclass(plan) or isinstance(plan, t.Node):
         return plan
+    return _replaced_within(plan, known)
+
+
+def _replaced_within(plan: Any, known: dict[b.BoundValue, b.BoundValue]) -> Any:
     changed: dict[str, Any] = {}
     for part in fields(plan):
         value = getattr(plan, part.name)
         found = _replaced(value, known)
         if found is not value:
             changed[part.name] = found
-    return replace(plan, **changed) if changed else plan  # type: ignore[type-var]
+    return replace(plan, **changed) if changed else plan
 
 
 def _size_of(value: b.BoundValue) -> int:

@@ -15,6 +15,7 @@ from yardcut.core.profile.summary import Summary, summarise
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.executing.bound_lines import BoundLine, bind_cut
 from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.executing.further_sources import further_of
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.scanning.columns_read import columns_read
 from yardcut.core.scanning.rounds import Runner
@@ -92,6 +93,7 @@ def side_of(
     lines = bind_cut(
         cut_list.cuts[index], executor.runner.table,
         default_seed=seed, today=today, earlier=cut_list.cuts[:index], dials=cut_list.dials,
+        further=further_of(cut_list),
     )  # fmt: skip
     results = executor.run_bound(lines, token, progress, looked_at=False)
     return Side(name, tuple(lines), tuple(results), executor.runner)

@@ -16,6 +16,7 @@ from yardcut.core.profile.distinct import MOST_VALUES, DistinctValues, distinct_
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.executing.bound_lines import bind_cut, day_of_now
 from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.executing.further_sources import further_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,7 +90,7 @@ def offered_values(
     dials = tuple(replace(each, values=()) if each.name == name else each for each in cut_list.dials)
     bound = bind_cut(
         replace(cut, lines=cut.lines[: line + 1]), executor.runner.table,
-        default_seed=seed, today=today, earlier=cut_list.cuts[:index], dials=dials,
+        default_seed=seed, today=today, earlier=cut_list.cuts[:index], dials=dials, further=further_of(cut_list),
     )  # fmt: skip
     wrong = next((each.error for each in bound if each.error is not None), None)
     if wrong is not None:

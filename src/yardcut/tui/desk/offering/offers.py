@@ -18,7 +18,7 @@ from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.executing.bound_lines import BoundLine, bind_line, earlier_cuts
 from yardcut.core.run.executing.pieces import PieceCache
-from yardcut.core.run.executing.whole_values import wholes_in
+from yardcut.core.run.executing.whole_values import waiting_in
 from yardcut.core.table import bits as bit
 from yardcut.core.table.rowset import RowSet
 from yardcut.tui.desk.moment import Moment
@@ -48,7 +48,11 @@ def bound_offer(moment: Moment, offer: Offer, seed: int = 0) -> Bound | None:
     """Bind a line on offer to the columns that reach its place. Raises ``ListError``."""
     scope = moment.scope_at(offer.index - 1)
     earlier = earlier_cuts(
-        moment.cut_list.cuts[: moment.cut_index], moment.table, default_seed=seed, dials=moment.cut_list.dials
+        moment.cut_list.cuts[: moment.cut_index],
+        moment.table,
+        default_seed=seed,
+        dials=moment.cut_list.dials,
+        further=moment.further,
     )
     return bind_line(offer.text, scope, default_seed=seed, is_first=offer.index == 0, earlier=earlier)
 
@@ -71,7 +75,7 @@ def count_offers(
         if bound is None:
             continue
         body = bound.body
-        if isinstance(body, BoundFilter) and body.condition is not None and not wholes_in(body):
+        if isinstance(body, BoundFilter) and body.condition is not None and not waiting_in(body):
             conditions.append((offer.index, Count(offer.key, body.condition, body.drops)))
         else:
             others.append((offer, bound))

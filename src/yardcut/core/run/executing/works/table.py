@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.verbs.bring import BoundBring
 from yardcut.core.language.verbs.columns import BoundColumns
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.language.verbs.filter import BoundFilter
@@ -11,6 +12,7 @@ from yardcut.core.language.verbs.make import BoundMake
 from yardcut.core.language.verbs.order import BoundOrder
 from yardcut.core.language.verbs.save import BoundSave
 from yardcut.core.language.verbs.tally import BoundTally
+from yardcut.core.run.executing.works.bring import BRING
 from yardcut.core.run.executing.works.draw import DRAW
 from yardcut.core.run.executing.works.filter import FILTER
 from yardcut.core.run.executing.works.order import ORDER
@@ -23,6 +25,7 @@ WORKS: dict[type[b.BoundBody], Work] = {
     BoundOrder: ORDER,
     BoundDraw: DRAW,
     BoundTally: TALLY,
+    BoundBring: BRING,
     BoundColumns: UNCHANGED,
     BoundMake: UNCHANGED,
     BoundSave: UNCHANGED,

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from yardcut.core.cached import Kept
 from yardcut.core.expressions.frame import Frame
-from yardcut.core.language.meaning.bound import Constant
+from yardcut.core.language.meaning.bound import BoundValue, Constant
+from yardcut.core.language.meaning.bound_second import Matching
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.drawing.drawn import Stratum
 from yardcut.core.ranking.drawing.ranked import KnownRanks
 from yardcut.core.run.executing.pieces import PieceCache
+from yardcut.core.run.executing.second_values import Matched, RowsOf, SecondValues
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.copies import TableOfCopies
@@ -26,7 +28,10 @@ from yardcut.core.tallying.row_groups import RowGroups
 
 @dataclass(frozen=True, slots=True)
 class Tools:
-    """What work is done with: a runner over the table, what is known so far of its rows, how to stop and tell."""
+    """What work is done with: a runner over the table, what is known so far of its rows, how to stop and tell.
+
+    ``rows_of`` gives the rows of second tables, ``seconds`` keeps what was looked up in them.
+    """
 
     runner: Runner
     pieces: PieceCache
@@ -34,6 +39,13 @@ class Tools:
     groups: Kept[Hashable, RowGroups]
     token: CancelToken
     progress: Progress | None = None
+    seconds: SecondValues = field(default_factory=SecondValues)
+    rows_of: RowsOf | None = None
+
+    def matched(self, matching: Matching) -> Matched:
+        """Return what all rows find in a second table."""
+        assert self.rows_of is not None
+        return self.seconds.matched(matching, self.runner, self.rows_of, self.token, self.progress)
 
     def over(self, table: Table) -> Tools:
         """Return them for the rows of a table."""
@@ -49,7 +61,8 @@ class Worked:
     ``unknown_taken`` counts the rows it removed for want of a value, ``unknown`` marks them (one bit a row of the
     table); ``notes`` are sentences for the report; ``strata`` the groups of a draw. Where it leaves rows of another
     table, ``table`` is that, and ``members`` are the rows it leaves of the one it met;
-    ``scope`` are the columns that only the rows told, ``along`` the values that told them.
+    ``scope`` are the columns that only the rows told, ``along`` the values that told them. ``known`` are values that
+    became known with it, each behind what stood in its place.
     """
 
     rows: RowSet
@@ -61,6 +74,7 @@ class Worked:
     members: RowSet | None = None
     scope: Scope | None = None
     along: tuple[Constant | None, ...] = ()
+    known: tuple[tuple[BoundValue, BoundValue], ...] = ()
 
     @property
     def size_bytes(self) -> int:

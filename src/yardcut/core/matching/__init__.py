@@ -1,0 +1,1 @@
+"""Rows of one table found in another by their keys."""

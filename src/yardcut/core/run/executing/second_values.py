@@ -1,0 +1,289 @@
+"""Looking rows up in a second table when a line runs: what is found, and what was asked for and is not there."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from yardcut.core.cached import Kept
+from yardcut.core.errors import ListError, Mend
+from yardcut.core.expressions.evaluating import evaluate
+from yardcut.core.expressions.frame import Frame
+from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.bound_parts import columns_of
+from yardcut.core.language.meaning.bound_second import Brought, Listed, Matching, OtherRows
+from yardcut.core.language.verbs.bring_parts import Match
+from yardcut.core.matching.key_index import KeyIndex, index_keys
+from yardcut.core.matching.latest_rows import LatestRows, latest_rows
+from yardcut.core.matching.match_round import MatchRound
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.scanning.rounds import Runner
+from yardcut.core.table.array_file import Array
+from yardcut.core.table.rowset import RowSet
+from yardcut.core.table.vectors import NumericVector, Vector, taken_from
+from yardcut.core.table.window import Scatter
+from yardcut.core.tallying.aggregate_kernels import with_one_more
+from yardcut.core.values.kinds import Kind
+
+_LIMIT_BYTES = 512 << 20
+_SHOWN = 3
+Settled = Callable[[b.BoundValue], b.BoundValue]
+"""Puts what became known into a value over a second table's rows."""
+RowsOf = Callable[[OtherRows], tuple[Frame, Settled]]
+"""Gives the rows of a second table: those of a cut by running it."""
+
+
+@dataclass(frozen=True, eq=False)
+class Indexed:
+    """A second table by its keys: ``window`` are its rows, in their order; ``keys`` the values in their places."""
+
+    frame: Frame
+    window: Scatter
+    keys: tuple[Vector, ...]
+    index: KeyIndex
+    latest: LatestRows | None
+    settled: Settled
+
+    @property
+    def size_bytes(self) -> int:
+        """About the memory it takes."""
+        return 64 + 40 * len(self.window)
+
+    @property
+    def first_rows(self) -> Array:
+        """For each number a row can be given: the row of the second table that is found, by its place."""
+        return self.index.first_rows if self.latest is None else np.arange(len(self.window))
+
+
+@dataclass(frozen=True, eq=False)
+class Matched:
+    """What the rows of a table find in a second one: ``numbers`` (uint32, one a row of the table) as of
+    :class:`MatchRound`, of which ``found`` are the least that mean something was not found.
+    """
+
+    indexed: Indexed
+    numbers: Array
+    nothing: int
+
+    @property
+    def size_bytes(self) -> int:
+        """The memory the numbers take."""
+        return int(self.numbers.nbytes)
+
+    def looked_up(self, value: b.LookedUp, rows: RowSet) -> LookedUp:
+        """Count what the rows that reach a line find."""
+        numbers, nothing, index = self._of_rows(rows), self.nothing, self.indexed.index
+        met = np.bincount(numbers, minlength=nothing + 2)
+        several, not_met = 0, np.zeros(0, np.int64)
+        if self.indexed.latest is None:
+            several = int(met[:nothing][index.counts > 1].sum())
+            not_met = np.sort(index.first_rows[met[:nothing] == 0])
+        return LookedUp(
+            value.matching, isinstance(value, Listed), int(met[:nothing].sum()), int(met[nothing]),
+            int(met[nothing + 1]), several, len(index), not_met, int((index.counts > 1).sum()), index.without,
+            self.indexed,
+        )  # fmt: skip
+
+    def rows_of_every_match(self, rows: RowSet) -> int:
+        """Count the rows there are when each stands once for each row it finds, and once where it finds none."""
+        return int(np.append(self.indexed.index.counts, [1, 1])[self._of_rows(rows)].sum())
+
+    def _of_rows(self, rows: RowSet) -> Array:
+        """Return the numbers of some rows, in their order."""
+        return self.numbers if rows.bits is None and rows.order is None else self.numbers[rows.ids(0, rows.count)]
+
+
+@dataclass(frozen=True, eq=False)
+class LookedUp:
+    """What a line found in a second table, for the rows that reach it.
+
+    ``matched``, ``unmatched`` and ``without`` count rows that find a row there, find none, and have no value to look
+    for; ``several`` rows that find more than one. ``not_met`` are the rows there (by place) whose key no row has, of
+    ``keys`` different ones; ``twice`` counts keys that stand there several times, ``empty`` rows there without a key.
+    """
+
+    matching: Matching
+    is_list: bool
+    matched: int
+    unmatched: int
+    without: int
+    several: int
+    keys: int
+    not_met: Array
+    twice: int
+    empty: int
+    indexed: Indexed
+
+    def texts(self, places: Array) -> list[tuple[str, ...]]:
+        """Return the keys of some rows there as texts."""
+        columns = [taken_from(key, places).texts() for key in self.indexed.keys]
+        return [tuple("" if text is None else text for text in key) for key in zip(*columns, strict=True)]
+
+    def notes(self) -> tuple[str, ...]:
+        """Say it in sentences."""
+        said = self.matching.other.said
+        if self.is_list:
+            notes = [f"{self.keys - len(self.not_met):,} of {_values(self.keys)} in {said} are there"]
+            if len(self.not_met):
+                few = [" ".join(key) for key in self.texts(self.not_met[:_SHOWN])]
+                more = len(self.not_met) - len(few)
+                rest = f" and {more:,} more" if more else ""
+                notes.append(f"asked for and not there: {', '.join(few)}{rest}")
+            if self.twice:
+                notes.append(f"{_values(self.twice)} asked for more than once")
+        else:
+            notes = [f"{_rows(self.matched)} with a match in {said}, {self.unmatched:,} without"]
+            if self.several:
+                notes.append(f"{_rows(self.several)} with several matches")
+        if self.without:
+            notes.append(f"{_rows(self.without)} without a value to look for")
+        if self.empty:
+            notes.append(f"{_rows(self.empty)} of {said} without a value: they are never found")
+        return (*notes, *self.matching.other.notes)
+
+
+def _rows(count: int) -> str:
+    return f"{count:,} {'row' if count == 1 else 'rows'}"
+
+
+def _values(count: int) -> str:
+    return f"{count:,} {'value' if count == 1 else 'values'}"
+
+
+class SecondValues:
+    """Keeps what was looked up: by table and matching, whatever lines stand above."""
+
+    def __init__(self) -> None:
+        self._indexed: Kept[object, Indexed] = Kept(_LIMIT_BYTES, lambda indexed: indexed.size_bytes)
+        self._matched: Kept[object, Matched] = Kept(_LIMIT_BYTES, lambda matched: matched.size_bytes)
+
+    def matched(
+        self, matching: Matching, runner: Runner, rows_of: RowsOf, token: CancelToken, progress: Progress | None
+    ) -> Matched:
+        """Return what all rows of the runner's table find. Raises ``ListError`` for keys that stand there twice."""
+        key = (runner.table.fingerprint, matching)
+        return self._matched.get_or(key, lambda: self._looked_up(matching, runner, rows_of, token, progress))
+
+    def _looked_up(
+        self, matching: Matching, runner: Runner, rows_of: RowsOf, token: CancelToken, progress: Progress | None
+    ) -> Matched:
+        kinds = tuple(key.kind for key in matching.keys)
+        moment = matching.moment.kind if matching.moment is not None else None
+        key = (matching.other, matching.their_keys, matching.their_moment, kinds, moment, matching.ignoring_case)
+        indexed = self._indexed.get_or(
+            key, lambda: _indexed(matching, kinds, *rows_of(matching.other), token, progress)
+        )  # fmt: skip
+        if indexed.latest is not None:
+            _refuse_equal_times(matching, indexed)
+        nothing = len(indexed.index) if indexed.latest is None else len(indexed.window)
+        if not runner.table.rows:
+            return Matched(indexed, np.zeros(0, np.uint32), nothing)
+        if progress is not None:
+            progress.begin("looking rows up", runner.table.rows)
+        look = MatchRound(matching.keys, indexed.index, nothing, matching.moment, indexed.latest)
+        found = Matched(indexed, runner.run(look, token, progress), nothing)
+        if indexed.latest is None and not (matching.first or matching.every):
+            _refuse_doubles(matching, found)
+        return found
+
+
+def _indexed(
+    matching: Matching, kinds: tuple[Kind, ...], frame: Frame, settled: Settled, token: CancelToken,
+    progress: Progress | None,
+) -> Indexed:  # fmt: skip
+    if progress is not None:
+        progress.begin(f"reading the keys of {matching.other.said}", frame.rows.count)
+    theirs = [settled(key.value) for key in matching.their_keys]
+    moment = settled(matching.their_moment.value) if matching.their_moment is not None else None
+    columns = set().union(*map(columns_of, theirs), set() if moment is None else columns_of(moment))
+    frame.table.load(sorted(columns), token, progress)
+    window = Scatter(frame.table, frame.rows.ids(0, frame.rows.count))
+    keys = tuple(evaluate(their, window) for their in theirs)
+    index = index_keys(keys, kinds, ignoring_case=matching.ignoring_case)
+    latest = None
+    if moment is not None and matching.moment is not None:
+        moments = evaluate(moment, window)
+        assert isinstance(moments, NumericVector)
+        latest = latest_rows(index, moments, matching.moment.kind)
+    return Indexed(frame, window, keys, index, latest, settled)
+
+
+class DoubledKeysError(ListError):
+    """Keys of a second table stand there several times, and nothing says which row is meant."""
+
+    matched: Matched
+
+    def offered(self, line: str, rows: RowSet) -> DoubledKeysError:
+        """Return this error with what could be written, and the rows that each would give."""
+        every = self.matched.rows_of_every_match(rows)
+        self.mend = Mend(
+            f"first match takes the first of them ({_rows(rows.count)}), every match repeats the row ({_rows(every)})",
+            f"{line.rstrip()} {Match.FIRST}",
+        )
+        return self
+
+
+def _refuse_equal_times(matching: Matching, indexed: Indexed) -> None:
+    """Raise ``ListError`` where two rows there have one key and one moment."""
+    assert indexed.latest is not None
+    if indexed.latest.same is not None:
+        key = _key_texts(indexed, np.array(indexed.latest.same[:1]))[0]
+        raise ListError(
+            f"{matching.other.said} has two rows of {key} at the same time: neither is the latest",
+            mend=Mend("leave one of them out there"),
+        )
+
+
+def _refuse_doubles(matching: Matching, matched: Matched) -> None:
+    """Raise ``DoubledKeysError`` where a key stands there several times."""
+    counts = matched.indexed.index.counts
+    several = np.flatnonzero(counts > 1)
+    if not len(several):
+        return
+    shown = _key_texts(matched.indexed, matched.indexed.index.first_rows[several[:_SHOWN]])
+    times = [f"{key} ({int(counts[place])} times)" for key, place in zip(shown, several, strict=False)]
+    more = f" and {len(several) - len(times):,} more" if len(several) > len(times) else ""
+    error = DoubledKeysError(f"{matching.other.said} has keys that stand there several times: {', '.join(times)}{more}")
+    error.matched = matched
+    raise error
+
+
+def _key_texts(indexed: Indexed, places: Array) -> list[str]:
+    columns = [taken_from(key, places).texts() for key in indexed.keys]
+    return [" ".join(text or "" for text in key) for key in zip(*columns, strict=True)]
+
+
+def brought_value(brought: Brought, matched: Matched, table: str) -> b.Spread:
+    """Return a brought column as a value of each row of the table with a fingerprint."""
+    return values_there(brought, matched, matched.indexed.first_rows, matched.numbers, table)
+
+
+def values_there(brought: Brought, matched: Matched, rows: Array, numbers: Array, table: str) -> b.Spread:
+    """Return the values of a column in some rows there (by place) for the rows of a table, by their numbers among them.
+
+    Two more numbers, behind the last, have no value.
+    """
+    window = matched.indexed.window
+    value = matched.indexed.settled(brought.value.value)
+    window.table.load(sorted(columns_of(value)), CancelToken())
+    theirs = evaluate(value, Scatter(window.table, window.row_ids[rows]))
+    values = with_one_more(with_one_more(theirs, None), None)
+    return b.Spread(_mark(table, brought), brought.kind, numbers, values, table)
+
+
+def listed_value(listed: Listed, matched: Matched, table: str) -> b.Spread:
+    """Return whether a row is found there as a value of each row."""
+    answers = np.ones(matched.nothing + 2, np.uint8)
+    answers[matched.nothing :] = 0
+    missing = np.zeros(len(answers), np.bool_)
+    missing[-1] = True
+    return b.Spread(
+        _mark(table, listed), Kind.BOOLEAN, matched.numbers, NumericVector(Kind.BOOLEAN, answers, missing), table
+    )
+
+
+def _mark(table: str, value: b.LookedUp) -> str:
+    return hashlib.blake2b(f"{table}{value!r}".encode("utf-8", "surrogatepass"), digest_size=16).hexdigest()
