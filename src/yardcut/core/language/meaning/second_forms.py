@@ -123,11 +123,29 @@ def matching_keys(
         value = binder.value(one)
         if named is None and not isinstance(one, t.Name | t.ColumnNumber):
             raise binder.error(one, f"say which column it is equal to: {expression_text(one)} = id")
-        their = their_value(binder, other, second, one if named is None else named)
+        their = _their_key(binder, other, second, one, named)
         equal = f" = {name_text(their.name)}" if named is None else ""
         ours.append(_alike(binder, one, value, their, partial(_cast_key, binder, one, equal)))
         theirs.append(their)
     return tuple(ours), tuple(theirs)
+
+
+def _their_key(
+    binder: Binds, other: SecondTable, second: Second, one: t.Expression, named: t.Expression | None
+) -> TheirValue:
+    """Bind what a key is equal to: the column of its own name, where none is named."""
+    if named is not None:
+        return their_value(binder, other, second, named)
+    if isinstance(one, t.Name) and other.scope.find(one.name) is None:
+        from yardcut.core.near import nearest
+
+        near = nearest(one.name, other.scope.names()) or other.scope.names()[:1]
+        equal = f"{expression_text(one)} = {name_text(near[0])}" if near else ""
+        raise binder.error(
+            one, f"{second_text(second)} has no column {one.name} to be equal to it",
+            binder.replacing(one, "say which column it is equal to", equal) if near else None,
+        )  # fmt: skip
+    return their_value(binder, other, second, one)
 
 
 def _cast_key(binder: Binds, node: t.Expression, equal: str, kind: Kind) -> Mend:

@@ -60,7 +60,7 @@ def _bind(body: Bring, binder: Binder) -> tuple[BoundBring, Scope]:
         if body.match:
             raise binder.error(body.latest, f"latest finds one row at most: {body.match} has no meaning here")
     matching = Matching(
-        other.rows, keys, their_keys, moment, their_moment, first=body.match is Match.FIRST,
+        other.rows, keys, their_keys, moment, their_moment, first=body.match is Match.FIRST or body.only is Only.UNMATCHED,
         every=body.match is Match.EVERY and body.only is not Only.UNMATCHED,
     )  # fmt: skip
     items = _columns(body, binder, other)

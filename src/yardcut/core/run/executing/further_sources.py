@@ -28,6 +28,10 @@ _OPEN: Kept[object, Table] = Kept(_MOST_TABLES)
 """Second tables that are open, by what was read and when it was last changed: every list of the process shares them."""
 
 
+_NO_DELIMITER = "\x1f"
+"""Between the cells of a file that has one value a line: the unit separator (ECMA-48), which stands in no value."""
+
+
 @dataclass(frozen=True, slots=True)
 class FurtherSources:
     """What a list can name beside its source. Paths are relative to ``base``.
@@ -57,12 +61,13 @@ class FurtherSources:
         if len(table.columns) != 1 or "delimiter" not in table.info.files[0].form:
             return None
         every = KindLine(items=((Selector("*", is_pattern=True), DeclaredKind(Kind.TEXT)),))
-        as_list = replace(spec, lines=(FormLine(header=0), every, NoValueLine(texts=("",))))
+        form = FormLine(header=0, footer=0, delimiter=_NO_DELIMITER)
+        as_list = replace(spec, lines=(form, every, NoValueLine(texts=("",))))
         values = self._open(as_list)
         notes: tuple[str, ...] = ()
         table_name = table.columns[0].name
         if name and table_name == name and table.info.files[0].form.get("header"):
-            as_list = replace(as_list, lines=(FormLine(header=1), *as_list.lines[1:]))
+            as_list = replace(as_list, lines=(replace(form, header=1), *as_list.lines[1:]))
             values = self._open(as_list)
             notes = (f"the first line of {_said(second)} is the name of the column, and no value",)
         rows = OtherRows(f"{values.fingerprint} list", _said(second), values, notes=notes)
