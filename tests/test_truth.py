@@ -157,6 +157,12 @@ EVERY_FORM = [
     "tally COUNT(DISTINCT x) FILTER (WHERE a OR b) along z IN SEQUENCE ('a', 'b')", "tally (a = 1 AND b IS NULL) per y", "tally COUNT(*) per (x)", "tally SUM(x) per y along off (z)",
     "keep a > AVG(b) PER c", "keep a > SUM(b) FILTER (WHERE d) PER (c, e + 1)", "make x = COUNT(DISTINCT a) PER c, y = MAX(a) PER UPPER(c), z = -AVG(a) PER (c) * 2", "keep a = SUM(b) PER \"c\" OR a = SUM(b) PER #1",
     "keep a > COUNT(DISTINCT b) FILTER (WHERE c) PER d",
+    'keep a IN "x.csv"', 'keep a NOT IN "x.csv" column b IGNORING CASE OR a IN mills IGNORING CASE', "keep a IN cut 'x' column #1 AND a NOT IN cut \"x\" IGNORING CASE", 'keep (a, b, c) NOT IN "x.csv" column (d, e, f) IGNORING CASE',
+    'keep (a, b) IN "x.csv" column (d, e)', 'keep (a, b) IN "x.csv" column (d, e) IGNORING CASE OR (a, b) NOT IN mills column (d, e)', 'keep a NOT IN "x.csv" column (b, c, d)', 'keep a IN "x.csv" column (b, c, d) OR a IN "x.csv" column (b, c, d) IGNORING CASE',
+    'keep (a, b) NOT IN "x.csv" IS NULL', 'keep a IN "x.csv" column b OR a IN "x.csv" column b IGNORING CASE OR a NOT IN "x.csv" column b', 'keep (a + b, c * d / e) IN mills IS NOT FALSE',
+    'bring all from "x.csv" by a', "bring a AS b, \"c d\" from cut 'x' by a = b, UPPER(c) = d, e", 'bring #1 from mills by a, b, latest c <= d matched only', 'bring a from mills by b = c, latest d <= e + f unmatched only first match',
+    'bring a, b, c from "x" by a every match', 'off bring all from mills by a, latest b <= c matched only every match', 'bring a from mills by b, c = d, latest e <= f', 'bring a from mills by b, latest e <= f',
+    'bring a, b AS c from "x" by a matched only first match', "bring a from 'x.csv' by b", 'bring all from "x" by a, b, latest c <= d every match',
 ]  # fmt: skip
 
 

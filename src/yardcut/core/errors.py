@@ -6,6 +6,8 @@
     ├── ListError                exit code 2: the words, the list or a name in it are wrong
     │   ├── NotYetError          a form of the language this version does not have
     │   ├── NoFunctionError      a function that is not there
+    │   ├── SecondSourceError    exit code 1: a second table cannot be read
+    │   ├── NotReadYetError      a second table is not read yet, and nobody waits for it
     │   └── UnquotedTextError    a word that is no column where a text would make sense
     ├── SettingsError            exit code 2: an entry of the settings cannot be taken
     ├── SourceError              a source cannot be read
@@ -108,6 +110,16 @@ class ListError(YardcutError):
     def with_mend(self, mend: Mend) -> ListError:
         """Return the same error with another mend."""
         return type(self)(self.message, start=self.start, end=self.end, place=self.place, mend=mend)
+
+
+class SecondSourceError(ListError):
+    """A second table cannot be read."""
+
+    exit_code: ClassVar[int] = 1
+
+
+class NotReadYetError(ListError):
+    """A second table is not read yet, and whoever binds the line does not wait for it."""
 
 
 class NoFunctionError(ListError):

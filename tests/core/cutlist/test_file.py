@@ -1,13 +1,14 @@
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardcut.core.cutlist.file import list_text, load_list, parse_list, save_list
+from yardcut.core.cutlist.file import list_text, load_list, parse_list, relocated, save_list
 from yardcut.core.cutlist.history import History
 from yardcut.core.cutlist.model import Cut, CutList, Line
-from yardcut.core.errors import ListError, NotYetError, SourceError, TargetError
+from yardcut.core.errors import ListError, SourceError, TargetError
 from yardcut.core.language.syntax.source_lines import parse_sub_line, sub_line_text
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.session import Session
@@ -99,9 +100,49 @@ def test_errors_of_a_list_have_their_place(text: str, says: str) -> None:
     assert says in str(caught.value)
 
 
-def test_what_comes_later_says_so() -> None:
-    with pytest.raises(NotYetError, match="does not have"):
-        parse_list('yardcut 1\nsource "a.csv"\ncut "c"\n  bring a from y\n')
+def test_further_sources_are_read_and_kept() -> None:
+    text = (
+        'yardcut 1\nsource "a.csv"\n  form header no\n\n-- where they come from\nsource "mills.csv", "m2.csv" AS mills\n'
+        "  kind id text\nsource 'b.txt' AS b  -- asked\n\ndial n = 3\ncut \"c\"\n  bring name from mills by id\n"
+    )
+    found = parse_list(text)
+    assert list_text(found) == text
+    assert [(each.name, each.files, len(each.lines)) for each in found.further] == [
+        ("mills", ("mills.csv", "m2.csv"), 1), ("b", ("b.txt",), 0),
+    ]  # fmt: skip
+    assert len(found.source_lines) == 1
+    without = replace(found, further=tuple(replace(each, raw="") for each in found.further))
+    again = parse_list(list_text(without))
+    assert [(each.name, each.files, each.lines) for each in again.further] == [
+        (each.name, each.files, each.lines) for each in found.further
+    ]
+
+
+@pytest.mark.parametrize(
+    ("lines", "said"),
+    [
+        ('source "a.csv"\nsource "b.csv"\n', "one source without a name"),
+        ('source "a.csv" AS a\n', "the first source of a list has no name"),
+        ('source "a.csv"\nsource "b.csv" AS b\nsource "c.csv" AS b\n', "two sources are named b"),
+        ('source "a.csv"\nsource "b.csv" as the mills\n', "a plain word"),
+        ('source "a.csv"\ndial n = 1\nsource "b.csv" AS b\n', "above the dials"),
+    ],
+)
+def test_what_is_wrong_with_a_further_source_is_said(lines: str, said: str) -> None:
+    with pytest.raises(ListError, match=said):
+        parse_list("yardcut 1\n" + lines)
+
+
+def test_a_list_saved_elsewhere_finds_its_second_tables(tmp_path: Path) -> None:
+    text = (
+        'yardcut 1\nsource "a.csv"\nsource "m.csv" AS mills\ncut "c"\n  keep x IN "asked.txt" AND y <> \'asked.txt\'\n'
+        '  bring name from "sub/t.csv" by id\n  bring z from mills by id\n'
+    )
+    moved = relocated(parse_list(text), tmp_path, tmp_path / "lists")
+    assert list_text(moved) == (
+        'yardcut 1\nsource "../a.csv"\nsource "../m.csv" AS mills\ncut "c"\n  keep x IN "../asked.txt" AND y <> \'asked.txt\'\n'
+        '  bring name from "../sub/t.csv" by id\n  bring z from mills by id\n'
+    )
 
 
 def test_several_files_and_sub_lines_are_read_and_kept() -> None:

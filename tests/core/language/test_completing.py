@@ -20,6 +20,7 @@ def test_a_line_starts_with_a_verb() -> None:
         "keep ",
         "drop ",
         "make ",
+        "bring ",
         "order ",
         "draw ",
         "columns ",

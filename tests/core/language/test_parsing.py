@@ -208,7 +208,7 @@ def test_an_error_has_its_place(text: str, start: int, says: str) -> None:
 @pytest.mark.parametrize(
     "text",
     [
-        "bring name from 'mills.csv' by id", "look order a",
+        "look order a",
     ],
 )  # fmt: skip
 def test_what_is_not_there_yet_says_so(text: str) -> None:

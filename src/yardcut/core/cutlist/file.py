@@ -10,7 +10,7 @@ from pathlib import Path
 
 from yardcut.core.cutlist.model import Cut, CutList, FurtherSource, Line
 from yardcut.core.cutlist.second_paths import with_paths
-from yardcut.core.errors import ListError, Mend, NotYetError, Place, SourceError
+from yardcut.core.errors import ListError, Mend, Place, SourceError
 from yardcut.core.language.syntax.building_expressions import unquote
 from yardcut.core.language.syntax.dial_lines import WORD as DIAL
 from yardcut.core.language.syntax.dial_lines import parse_dial
@@ -22,7 +22,7 @@ from yardcut.core.language.syntax.source_lines import WORDS as SUB_LINE_WORDS
 from yardcut.core.language.syntax.source_lines import parse_sub_line, sub_line_text
 from yardcut.core.language.syntax.statements import RawStatement, split_statements, without_comments
 from yardcut.core.language.tree import Statement
-from yardcut.core.language.verbs.table import LATER_VERBS, VERBS
+from yardcut.core.language.verbs.table import VERBS
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.sources.spec import STANDARD_INPUT, SubLine
 from yardcut.core.values.formatting import quote_name
@@ -101,8 +101,6 @@ class _Reading:
             if self._dials:
                 raise ListError(f"a {word} line belongs to the source, above the dials", place=place)
             self._sub_line(raw)
-        elif word in LATER_VERBS:
-            raise NotYetError(f"this version does not have {word} lines yet", place=place)
         else:
             raise ListError(f"{word} starts no line of a list", place=place)
 

@@ -52,27 +52,38 @@ class NumberKeys:
         self.values, codes = np.unique(values[rows], return_inverse=True)
         self.codes = np.full(len(values), -1, np.int64)
         self.codes[rows] = codes
+        self._broken = self._number_broken(vector, present)
         self._table = self._direct()
 
     def __len__(self) -> int:
-        return len(self.values)
+        return len(self.values) + self._broken
+
+    def _number_broken(self, vector: NumericVector, whole: Array | None) -> int:
+        """Number the values that no integer is equal to behind the others: they are keys, though never found."""
+        if self._kind is not Kind.INTEGER or vector.kind is not Kind.NUMBER or whole is None:
+            return 0
+        gone = vector.missing_mask()
+        rows = np.flatnonzero(~whole if gone is None else ~whole & ~gone)
+        different, codes = np.unique(vector.values[rows], return_inverse=True)
+        self.codes[rows] = len(self.values) + codes
+        return len(different)
 
     def _direct(self) -> Array | None:
         """Return the number of each value from the least to the greatest, where most of them are there."""
-        if not len(self) or self.values.dtype.kind == "f":
+        if not len(self.values) or self.values.dtype.kind == "f":
             return None
         span = int(self.values[-1]) - int(self.values[0]) + 1
-        if span > _SPARSE * len(self) + _ALWAYS_DENSE:
+        if span > _SPARSE * len(self.values) + _ALWAYS_DENSE:
             return None
         table = np.full(span, -1, np.int32)
-        table[self.values - self.values[0]] = np.arange(len(self), dtype=np.int32)
+        table[self.values - self.values[0]] = np.arange(len(self.values), dtype=np.int32)
         return table
 
     def find(self, vector: NumericVector) -> Array:
         """Return the number of each value (int64); -1 where it is none of them, or missing."""
         values, present = as_keys(vector, self._kind)
         found = np.full(len(values), -1, np.int64)
-        if not len(self):
+        if not len(self.values):
             return found
         if self._table is not None:
             first, last = self.values[0], self.values[-1]
@@ -80,7 +91,7 @@ class NumberKeys:
             found[here] = self._table[values[here] - first]
         else:
             places = np.searchsorted(self.values, values)
-            np.minimum(places, len(self) - 1, out=places)
+            np.minimum(places, len(self.values) - 1, out=places)
             found = np.where(self.values[places] == values, places, -1)
         if present is not None:
             found[~present] = -1

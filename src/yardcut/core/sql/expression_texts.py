@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from decimal import Decimal
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.bound_parts import values_of
+from yardcut.core.language.meaning.bound_second import Brought, Listed
 from yardcut.core.sql.dialects import Dialect, quoted_name, quoted_text
 from yardcut.core.sql.function_texts import call
 from yardcut.core.values.formatting import formatter
@@ -27,12 +28,17 @@ class Writer:
     """Writes expressions in a dialect.
 
     ``columns`` are the names of the table's columns, by number; ``reached`` the tables of rows that reach each line, by
-    the line's own number, for values of all those rows.
+    the line's own number, for values of all those rows. ``looked_up`` writes what is found in second tables; ``of`` is
+    the table that columns are said to be of, as SQL writes it, where that must be said.
     """
 
-    def __init__(self, dialect: Dialect, columns: Mapping[int, str], reached: Mapping[int, str]) -> None:
+    def __init__(
+        self, dialect: Dialect, columns: Mapping[int, str], reached: Mapping[int, str],
+        looked_up: Callable[[b.LookedUp], str] | None = None, of: str = "",
+    ) -> None:  # fmt: skip
         self.dialect = dialect
         self._columns, self._reached = columns, reached
+        self._looked_up, self._of = looked_up, f"{of}." if of else ""
 
     # conditions
 
@@ -140,7 +146,7 @@ class Writer:
         """Write a value. Raises ``NotSaidError``."""
         match value:
             case b.ColumnValue(column):
-                return quoted_name(self._columns[column])
+                return f"{self._of}{quoted_name(self._columns[column])}"
             case b.Constant():
                 return self._constant(value)
             case b.Made(inner):
@@ -160,6 +166,10 @@ class Writer:
                 return self.condition(condition)
             case b.Whole():
                 return self._whole(value)
+            case Brought() | Listed():
+                if self._looked_up is None:
+                    raise not_said("a second table", "it stands within another table's line")
+                return self._looked_up(value)
             case b.RowNumber():
                 raise not_said("SOURCE_ROW", "the rows of a table have no numbers")
             case b.Flags() | b.Spread():

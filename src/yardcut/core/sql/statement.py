@@ -7,7 +7,9 @@ from dataclasses import dataclass, field, replace
 
 from yardcut.core.errors import ListError
 from yardcut.core.language.meaning import bound as b
-from yardcut.core.language.meaning.bound_parts import columns_of
+from yardcut.core.language.meaning.bound_parts import columns_of, unwrapped
+from yardcut.core.language.meaning.bound_second import Brought, OtherRows
+from yardcut.core.language.verbs.bring import BoundBring
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.language.verbs.from_cut import BoundFrom
@@ -16,8 +18,12 @@ from yardcut.core.language.verbs.tally import BoundTally, columns_along
 from yardcut.core.run.executing.bound_lines import BoundLine, line_number
 from yardcut.core.sql.dialects import DIALECTS, Dialect, quoted_name
 from yardcut.core.sql.expression_texts import Writer, not_said
+from yardcut.core.sql.second_texts import brought_text, listed_text
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind
+
+_BEYOND = 1 << 20
+"""Brought columns are numbered far behind those of any table."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,14 +52,35 @@ class _Statement:
     columns: dict[int, str]
     last: str
     cuts: Sequence[str]
+    source: dict[int, str]
     parts: list[str] = field(default_factory=list)
     order: list[SortedBy] = field(default_factory=list)
     reached: dict[int, str] = field(default_factory=dict)
     notes: list[str] = field(default_factory=list)
+    brought: dict[Brought, str] = field(default_factory=dict)
 
     @property
     def writer(self) -> Writer:
-        return Writer(self.dialect, self.columns, self.reached)
+        return Writer(self.dialect, self.columns, self.reached, self._looked_up)
+
+    def _looked_up(self, value: b.LookedUp) -> str:
+        if isinstance(value, Brought):
+            return quoted_name(self.brought[value])
+        within = Writer(self.dialect, self.columns, self.reached, self._looked_up, quoted_name(self.last))
+        return listed_text(value.matching, within, self._there)
+
+    def _there(self, other: OtherRows) -> tuple[str, Writer]:
+        """Return the name of a second table in the statement; the tables of a cut are put before what comes now."""
+        if other.table is not None:
+            columns = {number: column.name for number, column in enumerate(other.table.columns)}
+            self.notes.append(f"{other.said} is the table {quoted_name(other.name)} there")
+            return other.name, Writer(self.dialect, columns, self.reached, of="other_rows")
+        kept = self.last, self.columns, self.order
+        self.last, self.columns = self.table, self.source
+        self.lines(other.lines, self.cuts.index(other.name))
+        found = self.last, Writer(self.dialect, self.columns, self.reached, self._looked_up, "other_rows")
+        self.last, self.columns, self.order = kept
+        return found
 
     def add(self, text: str) -> None:
         """Add a table made from the last one."""
@@ -86,8 +113,23 @@ class _Statement:
                 self._draw(body)
             case BoundTally():
                 self._tally(body)
+            case BoundBring():
+                self._bring(body)
             case BoundFrom(lines=lines):
                 self.lines(lines, self.cuts.index(body.name))
+
+    def _bring(self, body: BoundBring) -> None:
+        """Put brought columns beside the rows, under names that nothing else has."""
+        names = [f"yardcut brought {len(self.brought) + place}" for place in range(1, len(body.brought) + 1)]
+        writer = Writer(self.dialect, self.columns, self.reached, self._looked_up, "line_rows")
+        text = brought_text(body, self.last, names, writer, self._there)
+        self.add(text)
+        first = max(self.columns, default=0) + _BEYOND
+        self.columns = {**self.columns, **{first + place: name for place, name in enumerate(names)}}
+        for column, name in zip(body.brought, names, strict=True):
+            value = unwrapped(column.value)
+            assert isinstance(value, Brought)
+            self.brought[value] = name
 
     def _tally(self, body: BoundTally) -> None:
         """Put rows together by GROUP BY, the aggregates under numbers first and the measures made of them."""
@@ -203,7 +245,7 @@ def as_statement(
     be said so that it surely means the same.
     """
     columns = {number: column.name for number, column in enumerate(table.columns)}
-    statement = _Statement(DIALECTS[dialect], name, columns, name, cuts)
+    statement = _Statement(DIALECTS[dialect], name, columns, name, cuts, columns)
     statement.lines(lines, cut)
     shown = lines[-1].scope.shown if lines else None
     text = f"WITH {', '.join(statement.parts)}\n" if statement.parts else ""

@@ -3,27 +3,30 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 from yardcut.core.values.kinds import Kind
 
-if TYPE_CHECKING:
-    from yardcut.core.language.meaning.bound import BoundValue
+BoundValue = Any
+"""A bound value, which may be one of these; the union of all of them (``bound.BoundValue``) is made of these too."""
 
 
 class OtherRows:
     """The rows of a second table: an open one, or what the bound ``lines`` of a cut leave.
 
-    ``mark`` tells its content from any other; ``said`` is how a sentence names it. It is no dataclass, so that who
-    looks for columns of the table at work in a plan does not look in here.
+    ``mark`` tells its content from any other; ``said`` is how a sentence names it, ``name`` its own; ``is_list`` says
+    that it has one column of texts, which are read as the kind of what is looked for among them. It is no dataclass,
+    so that who looks for columns of the table at work in a plan does not look in here.
     """
 
-    __slots__ = ("lines", "mark", "notes", "said", "table")
+    __slots__ = ("is_list", "lines", "mark", "name", "notes", "said", "table")
 
     def __init__(
-        self, mark: str, said: str, table: Any = None, lines: tuple[Any, ...] = (), notes: tuple[str, ...] = ()
-    ) -> None:
+        self, mark: str, said: str, table: Any = None, lines: tuple[Any, ...] = (), notes: tuple[str, ...] = (),
+        *, name: str = "", is_list: bool = False,
+    ) -> None:  # fmt: skip
         self.mark, self.said, self.table, self.lines, self.notes = mark, said, table, lines, notes
+        self.name, self.is_list = name, is_list
 
     def __repr__(self) -> str:
         return f"OtherRows({self.mark!r})"
@@ -46,7 +49,8 @@ class TheirValue:
     @property
     def kind(self) -> Kind:
         """The kind it is of."""
-        return self.value.kind
+        kind: Kind = self.value.kind
+        return kind
 
     def __repr__(self) -> str:
         return f"TheirValue({self.value!r})"

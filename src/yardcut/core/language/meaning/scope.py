@@ -5,18 +5,19 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Protocol
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import tree as t
 from yardcut.core.language.helping.mends_of_slips import fix_in_place
 from yardcut.core.language.meaning.bound import ColumnValue, Made, ShownColumn
+from yardcut.core.language.meaning.bound_second import OtherRows
+from yardcut.core.language.second_tree import Second
 from yardcut.core.language.syntax.printing import name_text
 from yardcut.core.values.kinds import Kind
 
 if TYPE_CHECKING:
     from yardcut.core.language.meaning.dials_put_in import DialSetting
-    from yardcut.core.language.meaning.second_tables import SecondTables
 
 
 @dataclass(frozen=True)
@@ -71,6 +72,27 @@ class Scope:
         known = (*self.known[:place], made, *self.known[place + 1 :])
         at = next((place for place, column in enumerate(self.shown) if column.name == name), len(self.shown))
         return replace(self, shown=(*self.shown[:at], made, *self.shown[at + 1 :]), known=known)
+
+
+@dataclass(frozen=True, slots=True)
+class SecondTable:
+    """A second table: its rows, and the columns that can be named."""
+
+    rows: OtherRows
+    scope: Scope
+
+
+class SecondTables(Protocol):
+    """Gives second tables."""
+
+    def table(self, second: Second) -> SecondTable:
+        """Return a second table. Raises ``ListError`` where there is none, or it cannot be read."""
+
+    def list_of_values(self, second: Second, name: str) -> SecondTable | None:
+        """Return a file of one value a line; ``None`` where it is no such file.
+
+        ``name`` is that of the column whose values are looked for: a first line that is just that is none of them.
+        """
 
 
 @dataclass(slots=True)

@@ -11,8 +11,7 @@ from yardcut.core.language import tree as t
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.binds import Binds
 from yardcut.core.language.meaning.bound_second import Listed, Matching, TheirValue
-from yardcut.core.language.meaning.scope import Lookup
-from yardcut.core.language.meaning.second_tables import SecondTable
+from yardcut.core.language.meaning.scope import Lookup, SecondTable
 from yardcut.core.language.second_tree import InSecond, Second
 from yardcut.core.language.syntax.printing import expression_text, name_text, second_text
 from yardcut.core.values.casts import can_cast

@@ -10,9 +10,8 @@ from yardcut.core.language import tree as t
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.binder import Binder
 from yardcut.core.language.meaning.bound_second import Brought, Listed, Matching, TheirValue
-from yardcut.core.language.meaning.scope import Lookup, Scope
+from yardcut.core.language.meaning.scope import Lookup, Scope, SecondTable
 from yardcut.core.language.meaning.second_forms import matching_keys, second_table, their_value
-from yardcut.core.language.meaning.second_tables import SecondTable
 from yardcut.core.language.second_tree import Second
 from yardcut.core.language.syntax.printing import name_text
 from yardcut.core.language.verbs.bring_parts import (
@@ -59,9 +58,10 @@ def _bind(body: Bring, binder: Binder) -> tuple[BoundBring, Scope]:
             raise binder.error(body.latest, "latest takes a day, a moment or a number, not a text")
         if body.match:
             raise binder.error(body.latest, f"latest finds one row at most: {body.match} has no meaning here")
+    takes_first = body.match is Match.FIRST or body.only is Only.UNMATCHED
     matching = Matching(
-        other.rows, keys, their_keys, moment, their_moment, first=body.match is Match.FIRST or body.only is Only.UNMATCHED,
-        every=body.match is Match.EVERY and body.only is not Only.UNMATCHED,
+        other.rows, keys, their_keys, moment, their_moment, first=takes_first,
+        every=body.match is Match.EVERY and not takes_first,
     )  # fmt: skip
     items = _columns(body, binder, other)
     _refuse_names(body, binder, items)
@@ -101,7 +101,8 @@ def _key_name(binder: Binder, other: SecondTable, node: t.Expression) -> str:
 def _refuse_names(body: Bring, binder: Binder, items: list[tuple[str, TheirValue]]) -> None:
     """Raise ``ListError`` where a name is here already, or comes twice, with other names offered."""
     taken = set(binder.scope.names())
-    wrong = [place for place, (name, _) in enumerate(items) if name in taken or name in [n for n, _ in items[:place]]]
+    names_above = [[name for name, _ in items[:place]] for place in range(len(items))]
+    wrong = [place for place, (name, _) in enumerate(items) if name in taken or name in names_above[place]]
     if not wrong:
         return
     names = {name for name, _ in items} | taken
@@ -115,9 +116,8 @@ def _refuse_names(body: Bring, binder: Binder, items: list[tuple[str, TheirValue
     first = body.items[wrong[0]] if body.items else None
     name = items[wrong[0]][1].name if first is None or first.name is None else first.name
     node: t.Node = body if first is None else first
-    whole = re.sub(
-        r"(?is)\A(\s*(?:off\s+)?bring\s+).*?(?=\s+from\s)", lambda met: met[1] + written, binder.text, count=1
-    )
+    listed = r"(?is)\A(\s*(?:off\s+)?bring\s+).*?(?=\s+from\s)"
+    whole = re.sub(listed, lambda met: met[1] + written, binder.text, count=1)
     there = "comes twice" if body.items and name not in taken else "is here already"
     raise binder.error(node, f"a column {name_text(name)} {there}", Mend("call it otherwise", whole))
 

@@ -112,11 +112,7 @@ class Executor:
                 mark.update(repr(body).encode("utf-8", "surrogatepass"))
             else:
                 worked = self._line(line, frame, mark, tools)
-            if worked.scope is not None:
-                line = replace(line, scope=worked.scope.beside(line.scope))
-            if worked.known:
-                resolver.know(worked.known)
-                line = resolver.with_scope(line)
+            line = _with_found(line, worked, resolver)
             scope = line.scope
             after = Frame(worked.table or frame.table, worked.rows, line.scope.shown)
             fingerprint = mark.hexdigest() if worked.rows is not frame.rows else before
@@ -195,13 +191,23 @@ class Executor:
 
 
 def _resolved(resolver: Resolver, line: BoundLine, frame: Frame, before: str, tools: Tools) -> BoundLine:
-    """Return a line with nothing left to find out in it. Raises ``ListError`` where a second table is none to look in."""
+    """Return a line with nothing left to find out in it. Raises ``ListError`` for a second table with doubled keys."""
     try:
         return resolver.line(line, frame, before, tools)
     except DoubledKeysError as error:
         raise error.offered(line.line.text, frame.rows).in_statement(line.line.text) from None
     except ListError as error:
         raise error.in_statement(line.line.text) from None
+
+
+def _with_found(line: BoundLine, worked: Worked, resolver: Resolver) -> BoundLine:
+    """Return a line with the columns, and the values in them, that became known with its rows."""
+    if worked.scope is not None:
+        line = replace(line, scope=worked.scope.beside(line.scope))
+    if worked.known:
+        resolver.know(worked.known)
+        line = resolver.with_scope(line)
+    return line
 
 
 def _bound_now(line: BoundLine, scope: Scope | None) -> BoundLine:

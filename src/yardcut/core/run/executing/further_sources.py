@@ -8,11 +8,11 @@ from pathlib import Path
 
 from yardcut.core.cached import Kept
 from yardcut.core.cutlist.model import CutList, FurtherSource
-from yardcut.core.errors import ListError, Mend, SourceError
+from yardcut.core.errors import ListError, Mend, NotReadYetError, SecondSourceError, SourceError
 from yardcut.core.expressions.frame import source_scope
 from yardcut.core.language.meaning.bound_second import OtherRows
 from yardcut.core.language.meaning.fixed import Earlier, no_earlier
-from yardcut.core.language.meaning.second_tables import NotReadYetError, SecondSourceError, SecondTable
+from yardcut.core.language.meaning.scope import SecondTable
 from yardcut.core.language.second_tree import Second, Where
 from yardcut.core.language.syntax.printing import name_text
 from yardcut.core.progress import CancelToken, Progress
@@ -50,7 +50,8 @@ class FurtherSources:
         if second.where is Where.CUT:
             return self._cut(second.name)
         table = self._open(self.spec(second))
-        return SecondTable(OtherRows(table.fingerprint, _said(second), table), source_scope(table))
+        rows = OtherRows(table.fingerprint, _said(second), table, name=_name(second))
+        return SecondTable(rows, source_scope(table))
 
     def list_of_values(self, second: Second, name: str) -> SecondTable | None:
         """Return a file of one value a line, all of it texts; ``None`` where it is no such file."""
@@ -70,8 +71,9 @@ class FurtherSources:
             as_list = replace(as_list, lines=(replace(form, header=1), *as_list.lines[1:]))
             values = self._open(as_list)
             notes = (f"the first line of {_said(second)} is the name of the column, and no value",)
-        rows = OtherRows(f"{values.fingerprint} list", _said(second), values, notes=notes)
-        return SecondTable(rows, source_scope(values), is_list=True)
+        mark = f"{values.fingerprint} list"
+        rows = OtherRows(mark, _said(second), values, notes=notes, name=_name(second), is_list=True)
+        return SecondTable(rows, source_scope(values))
 
     def spec(self, second: Second) -> SourceSpec:
         """Return what a second table is read from. Raises ``ListError`` where there is no such source."""
@@ -91,7 +93,7 @@ class FurtherSources:
                 f"the columns of the cut {quote_name(name)} become known when it runs",
                 mend=Mend("name them there: along x IN SEQUENCE (…)"),
             )
-        return SecondTable(OtherRows(f"cut {mark}", f"the cut {quote_name(name)}", lines=lines), scope)
+        return SecondTable(OtherRows(f"cut {mark}", f"the cut {quote_name(name)}", lines=lines, name=name), scope)
 
     def _open(self, spec: SourceSpec) -> Table:
         try:
@@ -130,6 +132,11 @@ def _key(spec: SourceSpec) -> object:
             raise SourceError(f"{path} cannot be read: {error.strerror}") from None
         states.append((str(path.resolve()), status.st_size, status.st_mtime_ns, status.st_ino))
     return (tuple(states), hashlib.blake2b(repr(spec.lines).encode(), digest_size=16).hexdigest())
+
+
+def _name(second: Second) -> str:
+    """Return the name of a second table: of a file that without its endings."""
+    return Path(second.name).name.split(".")[0] if second.where is Where.FILE else second.name
 
 
 def _said(second: Second) -> str:
