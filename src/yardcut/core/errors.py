@@ -119,7 +119,9 @@ class SecondSourceError(ListError):
 
 
 class NotReadYetError(ListError):
-    """A second table is not read yet, and whoever binds the line does not wait for it."""
+    """A second table is not read yet, and whoever binds the line does not wait for it; ``source`` says what to read."""
+
+    source: object = None
 
 
 class NoFunctionError(ListError):

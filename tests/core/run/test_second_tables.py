@@ -241,3 +241,50 @@ def test_what_is_wrong_is_said(table_of: WriteTable, tmp_path: Path, line: str, 
         bind_line(text, first_scope(table, ()))
     if met.value.mend is not None and met.value.mend.text is not None:
         bind_line(met.value.mend.text, first_scope(table, ()))
+
+
+@pytest.mark.parametrize(
+    ("line", "there", "what", "mended"),
+    [
+        ('keep k IN "{other}"', ["OAK"], "capitals", 'keep k IN "{other}" IGNORING CASE'),
+        ('keep k IN "{other}" column k', ["elm"], "blanks", 'keep TRIM(k) IN "{other}" column k'),
+        ('keep k NOT IN "{other}"', ["7"], "leading zeros", "keep TRIM(LEADING '0' FROM k) NOT IN \"{other}\""),
+        ('keep k IN "{other}"', [" oak"], "blanks", ""),
+        ('bring v from "{other}" by k', ["OAK"], "capitals", 'bring v from "{other}" by UPPER(k) = UPPER(k)'),
+        ('bring v from "{other}" by k', [" oak"], "blanks", 'bring v from "{other}" by TRIM(k) = TRIM(k)'),
+    ],
+)
+def test_keys_that_nearly_match_are_said_with_the_mend(
+    table_of: WriteTable, tmp_path: Path, line: str, there: list[str], what: str, mended: str
+) -> None:
+    from yardcut.core.progress import CancelToken
+    from yardcut.core.run.executing.executor import Executor
+    from yardcut.core.run.hinting.second_hints import near_misses
+    from yardcut.core.scanning.local import LocalRunner
+
+    table = table_of(["k", "n"], [["oak", "1"], ["elm ", "2"], ["007", "3"], ["yew", "4"]])
+    if "bring" in line or "column" in line:
+        other = write(tmp_path / "o.csv", ["k", "v"], [[text, "x"] for text in [*there, "yew"]])
+    else:
+        (tmp_path / "o.txt").write_text("".join(f"{text}\n" for text in [*there, "yew"]))
+        other = str(tmp_path / "o.txt")
+    result = run_lines(table, line.replace("{other}", other))[-1]
+    (hint,) = near_misses(result, Executor(LocalRunner(table)), CancelToken())
+    assert f"1 key differs in {what} only" in hint.says
+    assert hint.mend == mended.replace("{other}", other)
+    if hint.mend:
+        again = run_lines(table, hint.mend)[-1]
+        assert again.looked_up[0].matched == result.looked_up[0].matched + 1
+
+
+def test_keys_are_proposed_by_names_and_by_shared_values(table_of: WriteTable, tmp_path: Path) -> None:
+    from yardcut.core.expressions.frame import source_frame
+    from yardcut.core.progress import CancelToken
+    from yardcut.core.run.looking.key_proposals import propose_keys
+    from yardcut.core.sources.opening_sources import open_table
+
+    table = table_of(["ticket", "mill_id", "wood"], [[str(n), f"M{n % 7}", "oak"] for n in range(50)])
+    other = write(tmp_path / "mills.csv", ["id", "name"], [[f"M{n}", f"Mill {n}"] for n in range(1, 10)])
+    best = propose_keys(source_frame(table), source_frame(open_table(Path(other))), "mills", CancelToken())[0]
+    assert (best.ours, best.theirs, best.is_whole) == ("mill_id", "id", True)
+    assert (round(best.found, 3), round(best.met, 3)) == (round(6 / 7, 3), round(6 / 9, 3))

@@ -117,6 +117,10 @@ class Desk:
         self._session.use(table)
         self._edited()
 
+    def bind_again(self) -> None:
+        """Bind the lines anew: a second table is read now, or is another than it was."""
+        self._edited()
+
     def take_back_source(self, spec: SourceSpec) -> None:
         """Take the last edit back if it is the one that asked for another source."""
         if self._session.spec == spec:

@@ -149,7 +149,9 @@ def try_line(
     try:
         results = list(moment.executor.run_bound(lines, token, progress))
     except ListError as error:  # only the rows say that a line makes no sense: this one, or one above
-        return replace(trial, error=error) if error.statement == line.line.text else trial
+        if error.statement != line.line.text:
+            return trial
+        return replace(trial, error=error, mend=error.mend.text if error.mend is not None else None)
     if len(results) < len(lines):  # a line above is wrong
         return replace(trial, hints=bound.hints if bound is not None else ())
     trial = replace(trial, result=results[-1], hints=bound.hints if bound is not None else ())

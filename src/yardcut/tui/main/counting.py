@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from yardcut.core.errors import ListError, YardcutError
+from yardcut.core.errors import ListError, NotReadYetError, YardcutError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.main.showing import Grown
 from yardcut.tui.workers import Job
@@ -15,6 +15,14 @@ if TYPE_CHECKING:
     from yardcut.tui.main.looking import Looking
     from yardcut.tui.main.showing import Showing
     from yardcut.tui.main.stage import Stage
+
+
+def _read(waiting: NotReadYetError, token: CancelToken, progress: Progress) -> None:
+    from yardcut.core.run.executing.further_sources import read_second
+    from yardcut.core.sources.spec import SourceSpec
+
+    assert isinstance(waiting.source, SourceSpec)
+    read_second(waiting.source, token, progress)
 
 
 class Counting:
@@ -58,8 +66,13 @@ class Counting:
         stage.jobs.stop(Job.HINTS)
 
         found: list[LineResult] = []
+        waiting = next((line.error for line in moment.asked if isinstance(line.error, NotReadYetError)), None)
 
         def work(token: CancelToken, progress: Progress) -> list[LineResult]:
+            if waiting is not None:
+                _read(waiting, token, progress)
+                stage.jobs.tell(token, self._read, moment)
+                return found
             looks = [line for line in moment.looks if line.error is None]
             for result in moment.executor.run_bound([*moment.asked, *looks], token, progress):
                 found.append(result)
@@ -68,10 +81,21 @@ class Counting:
 
         def failed(error: YardcutError) -> None:
             stage.say_error(error)
-            if isinstance(error, ListError) and len(found) < len(moment.lines) and stage.desk is not None:
+            if stage.desk is None:
+                return
+            if waiting is not None:
+                index = next(index for index, line in enumerate(moment.lines) if line.error is waiting)
+                stage.desk.found_wrong(index, ListError(error.message, mend=error.mend))
+            elif isinstance(error, ListError) and len(found) < len(moment.lines):
                 stage.desk.found_wrong(len(found), error)
 
         stage.jobs.start(Job.RESULTS, work, failed=failed)
+
+    def _read(self, moment: Moment) -> None:
+        """Bind the lines again: a second table is read now."""
+        desk = self._stage.desk
+        if desk is not None and desk.now.asked is moment.asked:
+            desk.bind_again()
 
     def _counted(self, results: tuple[LineResult, ...]) -> None:
         if self._stage.desk is not None:

@@ -10,7 +10,7 @@ from functools import partial
 from typing import Any
 
 from yardcut.core.cutlist.model import Cut, Line
-from yardcut.core.errors import ListError, Mend
+from yardcut.core.errors import ListError, Mend, NotReadYetError
 from yardcut.core.expressions.frame import source_scope
 from yardcut.core.language.lines import bind, with_seed
 from yardcut.core.language.meaning.binder import Bound
@@ -155,6 +155,8 @@ def earlier_cuts(
             further=further,
         )  # fmt: skip
         wrong = next((line.error for line in lines if line.error is not None), None)
+        if isinstance(wrong, NotReadYetError):
+            raise wrong
         if wrong is not None:
             raise ListError(f"a line of the cut {quote_name(name)} is wrong: {wrong.message}")
         bodies = repr([line.bound.body for line in lines if line.bound is not None])

@@ -116,7 +116,9 @@ class Executor:
             scope = line.scope
             after = Frame(worked.table or frame.table, worked.rows, line.scope.shown)
             fingerprint = mark.hexdigest() if worked.rows is not frame.rows else before
-            yield LineResult(line, frame, after, worked, fingerprint, before, resolver.matches(line, tools))
+            yield LineResult(
+                line, frame, after, worked, fingerprint, before, resolver.looked_up(line, frame.rows, tools)
+            )
             frame, before = after, fingerprint
 
     def condition(self, node: Expression, result: LineResult, token: CancelToken) -> BoundCondition | None:
@@ -144,6 +146,12 @@ class Executor:
         worked = run(body, result.before, tools)
         assert worked.table is not None
         return replace(source_frame(worked.table), rows=worked.rows)
+
+    def rows_of(self, other: OtherRows, token: CancelToken, progress: Progress | None = None) -> Frame:
+        """Return the rows of a second table; those of a cut by running it. Raises ``ListError``, ``StoppedError``."""
+        rows_of = self._tools(token, progress, Resolver(self._wholes)).rows_of
+        assert rows_of is not None
+        return rows_of(other)[0]
 
     def value(self, node: Expression, result: LineResult) -> BoundValue:
         """Bind a value to the columns that reached a line. Raises ``ListError``."""

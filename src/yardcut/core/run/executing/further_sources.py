@@ -102,7 +102,9 @@ class FurtherSources:
             if known is not None:
                 return known
             if not self.reads:
-                raise NotReadYetError(f"{spec.label} is not read yet")
+                error = NotReadYetError(f"{spec.label} is being read")
+                error.source = spec
+                raise error
             return read_second(spec)
         except SourceError as error:
             raise SecondSourceError(error.message, mend=error.mend) from None

@@ -6,11 +6,10 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from yardcut.core.expressions.frame import Frame
-from yardcut.core.language.meaning.bound import LookedUp as LookedUpValue
 from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.ranking.drawing.drawn import Stratum
 from yardcut.core.run.executing.bound_lines import BoundLine
-from yardcut.core.run.executing.second_values import LookedUp, Matched
+from yardcut.core.run.executing.second_values import LookedUp
 from yardcut.core.run.executing.works.work import Worked
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
@@ -21,8 +20,8 @@ class LineResult:
     """One line of a cut and the rows it leaves.
 
     ``before`` and ``frame`` are what reached it and what it leaves. ``fingerprint`` tells the rows it leaves, and their
-    order, from those of any other line of any cut; ``before_fingerprint`` those that reached it. ``matches`` are
-    what all rows of its table find in second tables.
+    order, from those of any other line of any cut; ``before_fingerprint`` those that reached it. ``looked_up``
+    is what these found in second tables.
     """
 
     line: BoundLine
@@ -31,7 +30,7 @@ class LineResult:
     worked: Worked
     fingerprint: str
     before_fingerprint: str
-    matches: tuple[tuple[LookedUpValue, Matched], ...] = ()
+    looked_up: tuple[LookedUp, ...] = ()
 
     @property
     def rows(self) -> RowSet:
@@ -57,11 +56,6 @@ class LineResult:
     def notes(self) -> tuple[str, ...]:
         """Sentences for the report."""
         return (*self.worked.notes, *(note for looked in self.looked_up for note in looked.notes()))
-
-    @cached_property
-    def looked_up(self) -> tuple[LookedUp, ...]:
-        """What was found in second tables, for the rows that reached the line."""
-        return tuple(matched.looked_up(value, self.before.rows) for value, matched in self.matches)
 
     @property
     def strata(self) -> tuple[Stratum, ...]:

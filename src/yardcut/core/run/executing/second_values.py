@@ -84,7 +84,7 @@ class Matched:
         return LookedUp(
             value.matching, isinstance(value, Listed), int(met[:nothing].sum()), int(met[nothing]),
             int(met[nothing + 1]), several, len(index), not_met, int((index.counts > 1).sum()), index.without,
-            self.indexed,
+            self.indexed, self.numbers, nothing,
         )  # fmt: skip
 
     def rows_of_every_match(self, rows: RowSet) -> int:
@@ -103,6 +103,7 @@ class LookedUp:
     ``matched``, ``unmatched`` and ``without`` count rows that find a row there, find none, and have no value to look
     for; ``several`` rows that find more than one. ``not_met`` are the rows there (by place) whose key no row has, of
     ``keys`` different ones; ``twice`` counts keys that stand there several times, ``empty`` rows there without a key.
+    ``numbers`` are those of all rows, ``nothing`` that of one that finds none.
     """
 
     matching: Matching
@@ -116,6 +117,8 @@ class LookedUp:
     twice: int
     empty: int
     indexed: Indexed
+    numbers: Array
+    nothing: int
 
     def texts(self, places: Array) -> list[tuple[str, ...]]:
         """Return the keys of some rows there as texts."""

@@ -16,8 +16,9 @@ from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.run.executing.aggregates import AGGREGATES
 from yardcut.core.run.executing.bound_lines import BoundLine
 from yardcut.core.run.executing.group_values import one_group, rows_where, value_of_groups
-from yardcut.core.run.executing.second_values import Matched, brought_value, listed_value
+from yardcut.core.run.executing.second_values import LookedUp, brought_value, listed_value
 from yardcut.core.run.executing.works.work import Tools
+from yardcut.core.table.rowset import RowSet
 from yardcut.core.values.kinds import Kind
 
 _LIMIT_BYTES = 32 << 20
@@ -72,13 +73,13 @@ class Resolver:
         asked.append(alike)
         return listed_value(alike, matched, table)
 
-    def matches(self, line: BoundLine, tools: Tools) -> tuple[tuple[b.LookedUp, Matched], ...]:
-        """Return what the line of now looked up, and what all rows find; of a bring line one for all its columns."""
+    def looked_up(self, line: BoundLine, rows: RowSet, tools: Tools) -> tuple[LookedUp, ...]:
+        """Return what the line of now found for the rows that reach it; of a bring line one for all its columns."""
         body = line.bound.body if line.bound is not None else None
         if isinstance(body, BoundBring):
             their = body.matching.their_keys[0]
-            return ((Brought(body.matching, their, their.kind, 0), tools.matched(body.matching)),)
-        return tuple((each, tools.matched(each.matching)) for each in self._asked)
+            return (tools.matched(body.matching).looked_up(Brought(body.matching, their, their.kind, 0), rows),)
+        return tuple(tools.matched(each.matching).looked_up(each, rows) for each in self._asked)
 
     def know(self, found: Iterable[tuple[b.BoundValue, b.BoundValue]]) -> None:
         """Take values that became known when a line had run."""
