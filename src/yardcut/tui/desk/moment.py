@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from yardcut.core.cutlist.model import Cut, CutList
 from yardcut.core.errors import ListError
 from yardcut.core.expressions.frame import Frame, source_fingerprint, source_frame
+from yardcut.core.language.meaning.fixed import Earlier
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.outgoing import Protected
-from yardcut.core.run.executing.bound_lines import BoundLine, first_scope
+from yardcut.core.run.executing.bound_lines import BoundLine, earlier_cuts, first_scope
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.further_sources import FurtherSources, further_of
 from yardcut.core.run.executing.results import LineResult
@@ -107,6 +108,16 @@ class Moment:
         return (
             self.lines[selected].scope if selected >= 0 else first_scope(self.table, self.cut_list.dials, self.further)
         )
+
+    def scope_for_work(self, selected: int) -> Scope:
+        """Return the columns as of a line for who binds a line in a thread: second tables are read there."""
+        return replace(self.scope_at(selected), further=replace(self.further, earlier=self.earlier))
+
+    @property
+    def earlier(self) -> Earlier:
+        """What gives the cuts above, bound."""
+        cuts, dials = self.cut_list.cuts[: self.cut_index], self.cut_list.dials
+        return earlier_cuts(cuts, self.table, default_seed=self.seed, dials=dials, further=self.further)
 
     def result_at(self, selected: int) -> LineResult | None:
         """Return the result of a line, if it is there."""

@@ -20,7 +20,7 @@ from yardcut.core.language.syntax.source_lines import is_sub_line, parse_sub_lin
 from yardcut.core.language.tree import Statement
 from yardcut.core.profile.fitting import values_unfit
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.run.executing.bound_lines import BoundLine, bind_line, earlier_cuts
+from yardcut.core.run.executing.bound_lines import BoundLine, bind_line
 from yardcut.core.run.executing.made_columns import MadeColumn, made_columns
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.explaining.mends_offered import mended
@@ -105,15 +105,8 @@ def _statement(draft: Draft) -> Statement:
 
 
 def _bound(moment: Moment, draft: Draft, scope: Scope) -> Bound | None:
-    earlier = earlier_cuts(
-        moment.cut_list.cuts[: moment.cut_index],
-        moment.table,
-        default_seed=draft.seed,
-        dials=moment.cut_list.dials,
-        further=moment.further,
-    )
     is_first = index_of(moment, draft) == 0
-    return bind_line(_written(draft), scope, default_seed=draft.seed, is_first=is_first, earlier=earlier)
+    return bind_line(_written(draft), scope, default_seed=draft.seed, is_first=is_first, earlier=moment.earlier)
 
 
 def try_line(
@@ -126,7 +119,7 @@ def try_line(
         return _try_dial(moment, draft)
     index = index_of(moment, draft)
     trial = Trial(draft, index)
-    scope = moment.scope_at(index - 1)
+    scope = moment.scope_for_work(index - 1)
     try:
         statement = _statement(draft)
         bound = None if statement.off else _bound(moment, draft, scope)
@@ -199,7 +192,7 @@ def _leaves(moment: Moment, draft: Draft, text: str, token: CancelToken, progres
     if statement.verb not in ("keep", "drop", "draw"):
         return None
     try:
-        bound = _bound(moment, replace(draft, text=text), moment.scope_at(index - 1))
+        bound = _bound(moment, replace(draft, text=text), moment.scope_for_work(index - 1))
     except ListError:
         return None
     if bound is None:

@@ -28,6 +28,8 @@ class Focus(Enum):
     TREE = "On the tree of a line's condition"
     ORDER = "On the keys of an order"
     TALLY = "On the parts of a tally"
+    BRING = "While columns are brought from a second table"
+    KEYS_APART = "Among keys that only one of two tables has"
     DRAW = "On the card of a draw"
     PICTURE = "On a picture"
     WHY = "Where it is asked why so few rows are left"
@@ -63,7 +65,7 @@ _WITH_CHOICES = frozenset(
     [
         Focus.SOURCE, Focus.PROFILE, Focus.COLUMN, Focus.CELL, Focus.VALUES, Focus.TREE, Focus.WHY, Focus.REASONS,
         Focus.ORDER, Focus.CUTS, Focus.TABLES, Focus.KEPT, Focus.DIALS, Focus.DIAL_VALUES, Focus.SAVING, Focus.COMPARE,
-        Focus.TALLY,
+        Focus.TALLY, Focus.BRING, Focus.KEYS_APART,
     ]
 )  # fmt: skip
 

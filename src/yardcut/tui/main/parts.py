@@ -22,6 +22,7 @@ from yardcut.tui.main.hands.hands_look import LookHands
 from yardcut.tui.main.hands.hands_offcut import OffcutHands
 from yardcut.tui.main.hands.hands_picture import PictureHands
 from yardcut.tui.main.hands.hands_rack import RackHands
+from yardcut.tui.main.hands.hands_second import SecondHands
 from yardcut.tui.main.hands.hands_tree import TreeHands
 from yardcut.tui.main.hands.hands_values import ValueHands
 from yardcut.tui.main.looking import Looking
@@ -66,6 +67,7 @@ class Parts:
         look = LookHands(stage, doing)
         dialing = DialHands(stage, self._prompting)
         picturing = PictureHands(stage, self._prompting, doing, drawing.nudge_selected)
+        second = SecondHands(stage, self._prompting, doing)
         self._listeners = (racking, treeing, drawing, look, dialing)
         self._hands = (
             self.keeping,
@@ -78,7 +80,8 @@ class Parts:
             dialing,
             picturing,
             look,
-            OffcutHands(stage, doing),
+            OffcutHands(stage, doing, second.bring),
+            second,
             FindHands(stage, self._prompting, doing),
             ColumnHands(stage, self._prompting, doing),
             ValueHands(stage, self._prompting, doing),

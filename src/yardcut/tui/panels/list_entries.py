@@ -18,6 +18,7 @@ from yardcut.tui.text import clean, fit, plural, wrap
 if TYPE_CHECKING:
     from yardcut.core.run.executing.bound_lines import BoundLine
     from yardcut.core.run.executing.results import LineResult
+    from yardcut.core.run.executing.second_values import LookedUp
     from yardcut.core.run.explaining.tree_counts import Branch
 
 _MOST_NAMED = 3
@@ -47,6 +48,8 @@ def entry(state: ListState, index: int, line: BoundLine, width: int, tall: bool)
     elif effect is Effect.REMOVES or result.taken:
         taken = (f"−{result.taken:,}", "saw") if result.taken else ("none taken", "dim")
         lines.append(bar(result.rows.count, result.taken, _whole(state, index), width, taken, index))
+    for looked in result.looked_up:
+        lines += said_lines(_looked_up(looked), width, "none" if looked.is_short else "dim", index)
     if result.unknown_taken:
         lines += said_lines(for_want(result), width, "none", index)
     if effect is Effect.ARRANGES and line.statement is not None and line.verb is not None:
@@ -56,6 +59,15 @@ def entry(state: ListState, index: int, line: BoundLine, width: int, tall: bool)
     elif effect is Effect.WRITES:
         lines += said_lines(f"{key_of('save')} writes the slice", width, "dim", index)
     return lines
+
+
+def _looked_up(looked: LookedUp) -> str:
+    """Say in short what a line found in a second table."""
+    if not looked.is_list:
+        return f"{looked.matched:,} with a match, {looked.unmatched:,} without"
+    if not len(looked.not_met):
+        return f"all {looked.keys:,} asked for are there"
+    return f"{len(looked.not_met):,} of {looked.keys:,} asked for are not there: {key_of('keys-apart')}"
 
 
 def _whole(state: ListState, index: int) -> int:

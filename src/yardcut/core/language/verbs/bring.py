@@ -12,7 +12,6 @@ from yardcut.core.language.meaning.binder import Binder
 from yardcut.core.language.meaning.bound_second import Brought, Listed, Matching, TheirValue
 from yardcut.core.language.meaning.scope import Lookup, Scope, SecondTable
 from yardcut.core.language.meaning.second_forms import matching_keys, second_table, their_value
-from yardcut.core.language.second_tree import Second
 from yardcut.core.language.syntax.printing import name_text
 from yardcut.core.language.verbs.bring_parts import (
     Bring,
@@ -22,6 +21,7 @@ from yardcut.core.language.verbs.bring_parts import (
     bring,
     bring_text,
     brought_item,
+    free_name,
     item_text,
     key_pair,
     latest,
@@ -107,7 +107,7 @@ def _refuse_names(body: Bring, binder: Binder, items: list[tuple[str, TheirValue
         return
     names = {name for name, _ in items} | taken
     for place in wrong:
-        free = _free_name(body.second, items[place][0], names)
+        free = free_name(body.second, items[place][0], names)
         items[place] = (free, items[place][1])
         names.add(free)
     written = ", ".join(
@@ -120,14 +120,6 @@ def _refuse_names(body: Bring, binder: Binder, items: list[tuple[str, TheirValue
     whole = re.sub(listed, lambda met: met[1] + written, binder.text, count=1)
     there = "comes twice" if body.items and name not in taken else "is here already"
     raise binder.error(node, f"a column {name_text(name)} {there}", Mend("call it otherwise", whole))
-
-
-def _free_name(second: Second, name: str, taken: set[str]) -> str:
-    stem = re.sub(r"\W+", "_", second.name.rsplit("/", 1)[-1].split(".")[0]).strip("_") or "second"
-    free, number = f"{stem}_{name}", 2
-    while free in taken:
-        free, number = f"{stem}_{name}_{number}", number + 1
-    return free
 
 
 BRING = Verb(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Collection
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
@@ -115,6 +117,15 @@ def bring(span: t.Span, items: list[Any]) -> Bring:
         next((item for item in items if isinstance(item, Latest)), None),
         found.get(Only, Only.ALL), found.get(Match, Match.ONE), span=span,
     )  # fmt: skip
+
+
+def free_name(second: Second, name: str, taken: Collection[str]) -> str:
+    """Return a name for a column that is told from those that are taken by the second table's own name."""
+    stem = re.sub(r"\W+", "_", second.name.rsplit("/", 1)[-1].split(".")[0]).strip("_") or "second"
+    free, number = f"{stem}_{name}", 2
+    while free in taken:
+        free, number = f"{stem}_{name}_{number}", number + 1
+    return free
 
 
 def item_text(item: BroughtItem) -> str:

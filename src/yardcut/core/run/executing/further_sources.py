@@ -75,6 +75,13 @@ class FurtherSources:
         rows = OtherRows(mark, _said(second), values, notes=notes, name=_name(second), is_list=True)
         return SecondTable(rows, source_scope(values))
 
+    def check(self, second: Second) -> None:
+        """Raise ``ListError`` or ``SourceError`` where there is no such table, without reading it."""
+        if second.where is Where.CUT:
+            self._cut(second.name)
+        else:
+            _key(self.spec(second))
+
     def spec(self, second: Second) -> SourceSpec:
         """Return what a second table is read from. Raises ``ListError`` where there is no such source."""
         if second.where is Where.FILE:

@@ -23,6 +23,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
+from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import NumericVector, Vector, taken_from
 from yardcut.core.table.window import Scatter
 from yardcut.core.tallying.aggregate_kernels import with_one_more
@@ -67,6 +68,7 @@ class Matched:
     indexed: Indexed
     numbers: Array
     nothing: int
+    table: Table
 
     @property
     def size_bytes(self) -> int:
@@ -84,7 +86,7 @@ class Matched:
         return LookedUp(
             value.matching, isinstance(value, Listed), int(met[:nothing].sum()), int(met[nothing]),
             int(met[nothing + 1]), several, len(index), not_met, int((index.counts > 1).sum()), index.without,
-            self.indexed, self.numbers, nothing,
+            self.indexed, self.numbers, nothing, self.table, rows,
         )  # fmt: skip
 
     def rows_of_every_match(self, rows: RowSet) -> int:
@@ -103,7 +105,8 @@ class LookedUp:
     ``matched``, ``unmatched`` and ``without`` count rows that find a row there, find none, and have no value to look
     for; ``several`` rows that find more than one. ``not_met`` are the rows there (by place) whose key no row has, of
     ``keys`` different ones; ``twice`` counts keys that stand there several times, ``empty`` rows there without a key.
-    ``numbers`` are those of all rows, ``nothing`` that of one that finds none.
+    ``numbers`` are those of all rows of the ``table``, ``nothing`` that of one that finds none; ``rows`` those that
+    reached the line.
     """
 
     matching: Matching
@@ -119,6 +122,13 @@ class LookedUp:
     indexed: Indexed
     numbers: Array
     nothing: int
+    table: Table
+    rows: RowSet
+
+    @property
+    def is_short(self) -> bool:
+        """True where something was looked for and not found: asked for and not there, or a row without a match."""
+        return len(self.not_met) > 0 if self.is_list else self.unmatched > 0
 
     def texts(self, places: Array) -> list[tuple[str, ...]]:
         """Return the keys of some rows there as texts."""
@@ -183,11 +193,11 @@ class SecondValues:
             _refuse_equal_times(matching, indexed)
         nothing = len(indexed.index) if indexed.latest is None else len(indexed.window)
         if not runner.table.rows:
-            return Matched(indexed, np.zeros(0, np.uint32), nothing)
+            return Matched(indexed, np.zeros(0, np.uint32), nothing, runner.table)
         if progress is not None:
             progress.begin("looking rows up", runner.table.rows)
         look = MatchRound(matching.keys, indexed.index, nothing, matching.moment, indexed.latest)
-        found = Matched(indexed, runner.run(look, token, progress), nothing)
+        found = Matched(indexed, runner.run(look, token, progress), nothing, runner.table)
         if indexed.latest is None and not (matching.first or matching.every):
             _refuse_doubles(matching, found)
         return found

@@ -27,7 +27,7 @@ def near_misses(result: LineResult, executor: Executor, token: CancelToken) -> I
     for looked in result.looked_up:
         if not len(looked.not_met) or not 0 < looked.unmatched <= _MOST_ROWS or len(looked.not_met) > _MOST_ROWS:
             continue
-        twins = keys_apart(looked, result.before, token).twins
+        twins = keys_apart(looked, token).twins
         for what in dict.fromkeys(twin.what for twin in twins):
             alike = [twin for twin in twins if twin.what == what]
             keys = f"{len(alike):,} {'key differs' if len(alike) == 1 else 'keys differ'}"

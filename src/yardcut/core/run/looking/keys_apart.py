@@ -7,7 +7,6 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from yardcut.core.expressions.evaluating import evaluate
-from yardcut.core.expressions.frame import Frame
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.second_values import LookedUp
 from yardcut.core.table.window import Scatter
@@ -34,24 +33,24 @@ class KeysApart:
     twins: tuple[Twin, ...]
 
 
-def keys_apart(looked: LookedUp, before: Frame, token: CancelToken) -> KeysApart:
+def keys_apart(looked: LookedUp, token: CancelToken) -> KeysApart:
     """Return the keys of the rows that reach a line, and of a second table, that have none on the other side.
 
     Raises ``StoppedError``.
     """
-    here = _keys_without(looked, before, token)
+    here = _keys_without(looked, token)
     there = tuple(looked.texts(looked.not_met))
     counted = tuple(sorted(here.items(), key=lambda pair: (-pair[1], pair[0])))
     return KeysApart(counted, there, tuple(twins_of([key for key, _ in counted], there)))
 
 
-def _keys_without(looked: LookedUp, before: Frame, token: CancelToken) -> Counter[Key]:
+def _keys_without(looked: LookedUp, token: CancelToken) -> Counter[Key]:
     found: Counter[Key] = Counter()
-    ids = before.rows.ids(0, before.rows.count)
+    ids = looked.rows.ids(0, looked.rows.count)
     ids = ids[looked.numbers[ids] == looked.nothing]
     for start in range(0, len(ids), _AT_ONCE):
         token.check()
-        window = Scatter(before.table, ids[start : start + _AT_ONCE])
+        window = Scatter(looked.table, ids[start : start + _AT_ONCE])
         texts = [evaluate(key, window).texts() for key in looked.matching.keys]
         found.update(tuple(text or "" for text in key) for key in zip(*texts, strict=True))
     return found

@@ -16,7 +16,7 @@ from yardcut.core.language.meaning.bound_parts import pieces_of
 from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.run.executing.bound_lines import BoundLine, bind_line, earlier_cuts
+from yardcut.core.run.executing.bound_lines import BoundLine, bind_line
 from yardcut.core.run.executing.pieces import PieceCache
 from yardcut.core.run.executing.whole_values import waiting_in
 from yardcut.core.table import bits as bit
@@ -46,15 +46,8 @@ class Count:
 
 def bound_offer(moment: Moment, offer: Offer, seed: int = 0) -> Bound | None:
     """Bind a line on offer to the columns that reach its place. Raises ``ListError``."""
-    scope = moment.scope_at(offer.index - 1)
-    earlier = earlier_cuts(
-        moment.cut_list.cuts[: moment.cut_index],
-        moment.table,
-        default_seed=seed,
-        dials=moment.cut_list.dials,
-        further=moment.further,
-    )
-    return bind_line(offer.text, scope, default_seed=seed, is_first=offer.index == 0, earlier=earlier)
+    scope = moment.scope_for_work(offer.index - 1)
+    return bind_line(offer.text, scope, default_seed=seed, is_first=offer.index == 0, earlier=moment.earlier)
 
 
 def count_offers(

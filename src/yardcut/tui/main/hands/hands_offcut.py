@@ -11,7 +11,7 @@ from yardcut.tui.text import glance, plural
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Callable, Iterator
 
     from yardcut.core.run.executing.results import LineResult
     from yardcut.core.run.explaining.reason_groups import ReasonGroup
@@ -24,9 +24,10 @@ if TYPE_CHECKING:
 class OffcutHands:
     """Looking at what a line took, and why; having it take less."""
 
-    def __init__(self, stage: Stage, doing: Doing) -> None:
+    def __init__(self, stage: Stage, doing: Doing, bring: Callable[[], None]) -> None:
         self._stage = stage
         self._doing = doing
+        self._bring = bring
 
     @property
     def calls(self) -> Calls:
@@ -118,10 +119,7 @@ class OffcutHands:
 
         now, grid = self._desk.now, self._stage.grid
         if not now.view.is_gone:
-            self._stage.say(
-                f"this row is there; {key_of('offcut')} shows the rows a line removed, and "
-                f"{key_of('call-back')} there lets one back in"
-            )
+            self._bring()
             return
         if now.part is not None and now.part.mark:
             self._stage.say("these rows are compared; o on a line shows those it removed, and b there lets one back in")

@@ -80,7 +80,7 @@ def _of_result(result: LineResult) -> tuple[str, str]:
     verb = result.line.verb
     if result.line.off or verb is None:
         return "switched off: takes nothing", "$dim"
-    if verb.effect in (Effect.SHAPES, Effect.WRITES):
+    if verb.effect in (Effect.SHAPES, Effect.WRITES) and before == left:
         return f"leaves all {plural(before, 'row')}, {plural(len(result.shown), 'column')}", "$would"
     if verb.effect is Effect.ARRANGES:
         return f"puts {plural(before, 'row')} in order", "$would"
@@ -90,6 +90,8 @@ def _of_result(result: LineResult) -> tuple[str, str]:
             "$would",
         )
     said = f"would leave {left:,} of {before:,}"
+    if left > before:
+        return f"makes {plural(left, 'row')} of {before:,}", "$would"
     if result.members is not result.rows:
         return f"{said} · {result.taken:,} never drawn", "$would"
     taken = result.taken - (result.unknown_taken if result.unknown is not None else 0)
