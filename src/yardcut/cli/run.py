@@ -220,4 +220,6 @@ def _say_report(
         except TargetError as error:
             # the slice is written, and that is what was asked for
             say(f"! the next run has nothing to be compared with: {error}")
-    return bool(differences or report.warnings)
+    for missing in report.not_there:
+        say(f"! {missing}")
+    return bool(differences or report.warnings or report.not_there)

@@ -17,6 +17,7 @@ from yardcut.core.errors import Mend, TargetError, TargetExistsError, TargetProt
 from yardcut.core.placing import placed
 
 THE_SOURCE = "the source, and a source is never written to"
+A_SECOND_TABLE = "a second table of the list"
 THE_LIST = "the list that is at work"
 OF_THIS_RUN = "written by the same run already"
 _WITH_DATABASES = ("", "-wal", "-shm", "-journal")

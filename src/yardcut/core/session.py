@@ -9,11 +9,12 @@ from pathlib import Path
 from yardcut.core.cutlist.file import load_list, save_list
 from yardcut.core.cutlist.list_edits import ListEditing
 from yardcut.core.cutlist.model import Cut, CutList
+from yardcut.core.cutlist.second_paths import second_files
 from yardcut.core.errors import ListError, Place
 from yardcut.core.language.syntax.dial_lines import with_texts
 from yardcut.core.language.syntax.source_lines import WORDS as SUB_LINE_WORDS
 from yardcut.core.language.syntax.statements import split_statements
-from yardcut.core.outgoing import Outgoing, Protected
+from yardcut.core.outgoing import A_SECOND_TABLE, Outgoing, Protected
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.executing.bound_lines import BoundLine, bind_cut
 from yardcut.core.run.executing.executor import Executor
@@ -145,7 +146,8 @@ class Session:
     def protected(self) -> Protected:
         """The files that nothing is written over: those that are read, the list's sources, and the list itself."""
         specs = (self.spec, SourceSpec(self.cut_list.files, self.cut_list.source_lines, self._base))
-        return Protected.of([path for spec in specs for path in spec.paths_there()], self.list_path)
+        found = Protected.of([path for spec in specs for path in spec.paths_there()], self.list_path)
+        return found.more(second_files(self.cut_list), A_SECOND_TABLE)
 
     def save_list(self, path: Path, *, replace: bool = True) -> bool:
         """Write the list to a file, with the kinds its lines rely on; it may always be written over itself.

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import fields, is_dataclass
+from pathlib import Path
 
+from yardcut.core.cutlist.model import CutList
 from yardcut.core.errors import ListError
 from yardcut.core.language.second_tree import Second, Where
 from yardcut.core.language.syntax.parsing_lines import parse_statement
+from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.values.formatting import quote_name
 
 
@@ -38,3 +41,17 @@ def with_paths(text: str, moved: Callable[[str], str]) -> str:
             start, end = second.span
             text = text[:start] + quote_name(moved(second.name)) + text[end:]
     return text
+
+
+def second_files(cut_list: CutList) -> list[Path]:
+    """Return the files that a list reads beside its source, as far as they are there, each once."""
+    named = [
+        second.name
+        for cut in cut_list.cuts
+        for line in cut.lines
+        for second in seconds_of(line.text)
+        if second.where is Where.FILE
+    ]
+    specs = [SourceSpec((name,), (), cut_list.base) for name in dict.fromkeys(named)]
+    specs += [SourceSpec(source.files, (), cut_list.base) for source in cut_list.further]
+    return list(dict.fromkeys(path for spec in specs for path in spec.paths_there()))

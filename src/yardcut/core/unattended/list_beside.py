@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from importlib.metadata import version
 from pathlib import Path
+from typing import Any
 
 from yardcut.core.cutlist.file import list_text, relocated
 from yardcut.core.cutlist.model import CutList
@@ -39,7 +40,7 @@ def check_beside(out: Outgoing, list_path: Path | None) -> None:
 
 def text_beside(
     cut_list: CutList, index: int, table: Table, base: Path, folder: Path, lines: Sequence[LineReport],
-    seed: int | None, today: int,
+    seed: int | None, today: int, second_tables: Sequence[dict[str, Any]] = (),
 ) -> str:  # fmt: skip
     """Return a list as it was run: dials and seeds as they were, and as comments what it met and left."""
     known = with_kinds_used(relocated(cut_list, base, folder), table)
@@ -49,16 +50,22 @@ def text_beside(
         if seed is not None and not statement.off and wants_seed(statement):
             cut = cut.with_line(place, replace(line, text=statement_text(with_seed(statement, seed))))
     head, _, rest = list_text(known.with_cut(index, cut)).partition("\n")
-    return "\n".join([head, *_comments(table, cut.name, lines, today), rest])
+    return "\n".join([head, *_comments(table, cut.name, lines, today, second_tables), rest])
 
 
-def _comments(table: Table, cut: str, lines: Sequence[LineReport], today: int) -> list[str]:
+def _comments(
+    table: Table, cut: str, lines: Sequence[LineReport], today: int, second_tables: Sequence[dict[str, Any]]
+) -> list[str]:
     said = [f"-- written by Yard Cut {version('yardcut')}; CURRENT_DATE was {format_date(today)}"]
     for file in table.info.files:
         said.append(
             f"-- source {_plain(file.label)}: {file.size_bytes:,} bytes, {file.rows:,} rows{_changed(file.changed_ns)}"
         )
     said.append(f"-- content {table.fingerprint}")
+    said += [
+        f"-- second table {_plain(other['name'])}: {other['rows']:,} rows, content {other['fingerprint']}"
+        for other in second_tables
+    ]
     said.append(f"-- the cut {_plain(cut) or 'as it was run'}, line by line:")
     said += [
         f"--   {line.number}: {'off' if line.off else f'{line.rows_in:,} -> {line.rows_out:,}'}   {_plain(line.text)}"

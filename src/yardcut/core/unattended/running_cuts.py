@@ -229,7 +229,7 @@ class _Run:
             assert session.today is not None
             text = text_beside(
                 session.cut_list, self.index, session.table, session.spec.base, target.path.parent,
-                self.report.lines, self.report.seed, session.today,
+                self.report.lines, self.report.seed, session.today, self.report.second_tables,
             )  # fmt: skip
             beside = write_beside(target.outgoing(protected), text)
             notes.append(f"wrote the list beside it: {beside}")

@@ -7,11 +7,12 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from yardcut.core.cutlist.model import Cut, CutList
+from yardcut.core.cutlist.second_paths import second_files
 from yardcut.core.errors import ListError
 from yardcut.core.expressions.frame import Frame, source_fingerprint, source_frame
 from yardcut.core.language.meaning.fixed import Earlier
 from yardcut.core.language.meaning.scope import Scope
-from yardcut.core.outgoing import Protected
+from yardcut.core.outgoing import A_SECOND_TABLE, Protected
 from yardcut.core.run.executing.bound_lines import BoundLine, earlier_cuts, first_scope
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.further_sources import FurtherSources, further_of
@@ -79,7 +80,8 @@ class Moment:
     @property
     def protected(self) -> Protected:
         """The files that nothing is written over: the sources, and the list where it has a file."""
-        return Protected.of(self.spec.paths_there(), self.list_path)
+        found = Protected.of(self.spec.paths_there(), self.list_path)
+        return found.more(second_files(self.cut_list), A_SECOND_TABLE)
 
     @property
     def wrong(self) -> tuple[int, ListError] | None:

@@ -27,6 +27,7 @@ from yardcut.tui.main.hands.hands_tree import TreeHands
 from yardcut.tui.main.hands.hands_values import ValueHands
 from yardcut.tui.main.looking import Looking
 from yardcut.tui.main.prompting.finding_texts import FindHands
+from yardcut.tui.main.prompting.pasting import Pasting
 from yardcut.tui.main.prompting.prompting import Prompting
 from yardcut.tui.main.reading_source import Reading
 from yardcut.tui.main.saving.autosaving import Keeping
@@ -58,6 +59,7 @@ class Parts:
         self._counting = Counting(stage, self._showing, self.looking)
         self.reading = Reading(stage, self._showing, self._desk_is_there)
         self._prompting = Prompting(stage, self._showing)
+        self.pasting = Pasting(stage)
         self._saving = Saving(stage, self._prompting)
         self.keeping = Keeping(stage)
         racking = RackHands(stage, self._prompting)

@@ -92,7 +92,7 @@ class MainScreen(Screen[None]):
 
     def take_text(self, text: str) -> bool:
         """Put typed text into the prompt; where it is closed, pasted text is nobody's."""
-        if self.stage.mode is not None:
+        if self.stage.mode is not None and not (len(text) > 1 and self.parts.pasting.take(text)):
             self.stage.prompt.take_text(text)
         return True
 

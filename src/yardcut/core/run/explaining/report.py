@@ -7,6 +7,8 @@ from typing import Any
 
 from yardcut.core.cutlist.notes import note_of
 from yardcut.core.run.executing.results import LineResult
+from yardcut.core.run.executing.second_values import LookedUp
+from yardcut.core.run.explaining.source_report import file_entries
 from yardcut.core.run.hinting.line_hints import quick_hints
 from yardcut.core.shortening import shortened
 
@@ -18,6 +20,7 @@ class LineReport:
     """One line of a cut, what reached it and what it left.
 
     ``groups`` are those of a draw that have rows, the first thousand; they are whole where that is all of them.
+    ``looked_up`` says for each second table what was found there; of the keys that no row has, the first thousand.
     """
 
     number: int
@@ -30,6 +33,7 @@ class LineReport:
     groups: list[str] = field(default_factory=list)
     groups_are_whole: bool = False
     comment: str = ""
+    looked_up: list[dict[str, Any]] = field(default_factory=list)
 
     def sentence(self) -> str:
         """Say it in one line of text."""
@@ -44,6 +48,15 @@ class LineReport:
         return "".join([said, *(f"\n       {shortened(note)}" for note in self.notes)])
 
 
+def _looked_up(looked: LookedUp) -> dict[str, Any]:
+    return {
+        "second": looked.matching.other.said, "is_list": looked.is_list, "matched": looked.matched,
+        "unmatched": looked.unmatched, "without": looked.without, "several": looked.several, "keys": looked.keys,
+        "not_there": len(looked.not_met), "twice": looked.twice,
+        "not_there_first": [list(key) for key in looked.texts(looked.not_met[:_MOST_GROUPS])],
+    }  # fmt: skip
+
+
 @dataclass(slots=True)
 class Report:
     """What a run of one cut met and did; ``notes`` are about the run as a whole.
@@ -51,7 +64,7 @@ class Report:
     ``patterns`` are the columns that patterns met. ``files`` holds what each file was and what became of it,
     ``left_out`` those that could not be read, and ``met`` what was said of the source when it was opened. ``seed`` is
     that of lines that go by chance and name none, ``dials`` what each dial held;
-    ``question`` is what stands above the cut.
+    ``question`` is what stands above the cut, ``second_tables`` the files that lines looked into.
     """
 
     source: str
@@ -73,6 +86,27 @@ class Report:
     files_written: list[str] = field(default_factory=list)
     question: str = ""
     patterns: dict[str, list[str]] = field(default_factory=dict)
+    second_tables: list[dict[str, Any]] = field(default_factory=list)
+
+    def add_second_tables(self, result: LineResult) -> None:
+        """Name the files that a line looked into, each once, with what they were."""
+        for looked in result.looked_up:
+            other = looked.matching.other
+            if other.table is not None and all(entry["fingerprint"] != other.mark for entry in self.second_tables):
+                self.second_tables.append(
+                    {"name": other.said, "fingerprint": other.mark, "rows": other.table.rows,
+                     "files": file_entries(other.table)}
+                )  # fmt: skip
+
+    @property
+    def not_there(self) -> list[str]:
+        """What was asked for and is not there, one sentence a line that asked; a difference to be strict about."""
+        return [
+            f"line {line.number}: {looked['not_there']:,} of {looked['keys']:,} in {looked['second']} are not there"
+            for line in self.lines
+            for looked in line.looked_up
+            if looked["is_list"] and looked["not_there"]
+        ]
 
     def add(self, result: LineResult) -> LineReport:
         """Report on one line."""
@@ -81,6 +115,8 @@ class Report:
             result.unknown_taken, list(result.notes), [group.label for group in result.strata[:_MOST_GROUPS]],
             len(result.strata) <= _MOST_GROUPS, note_of(result.line.line),
         )  # fmt: skip
+        line.looked_up = [_looked_up(looked) for looked in result.looked_up]
+        self.add_second_tables(result)
         line.notes += [f"hint: {hint.says}" for hint in quick_hints(result)]
         self.lines.append(line)
         return line

@@ -11,6 +11,7 @@ from textual.containers import Vertical
 from textual.content import Content
 from textual.widgets import Input, OptionList, Static
 
+from yardcut.core.language.helping.pasting import pasted_values, resolved
 from yardcut.core.language.helping.twins import make_alike, twins
 from yardcut.core.language.helping.value_sets import value_literal
 from yardcut.core.language.syntax.printing import name_text
@@ -223,6 +224,34 @@ class ValuesCard(Card[Deed | None]):
             "values-save": lambda: self.dismiss(Deed(own="save values")),
             **choice_calls(self.query_one(OptionList)),
         }
+
+    def take_text(self, text: str) -> bool:
+        """Tick values that are pasted, a line each or in one line; a letter is part of one that is looked for."""
+        if len(text) > 1 and (not self.takes_text or "\n" in text.strip()):
+            self._when_counted(lambda: self._tick_pasted(text))
+            return True
+        return super().take_text(text)
+
+    def _tick_pasted(self, text: str) -> None:
+        """Tick the values that stand in a pasted text, and say what was put right and what is not here."""
+        if self._found is None:
+            return
+        pasted = pasted_values(text, self._about.column.kind)
+        found = resolved(pasted.values, [text for text, _ in self._found.values])
+        # of values that are not all listed those that are not among them may be there all the same
+        there = found.there if self._found.is_whole else (*found.there, *found.missing)
+        self._ticked |= set(there)
+        self._field.value = ""
+        self.set_focus(self.query_one(OptionList))
+        self._show()
+        parts = [f"{plural(len(there), 'value')} ticked"]
+        parts += [f"{found.respelled:,} spelled as they are here"] if found.respelled else []
+        parts += [said] if (said := pasted.said()) else []
+        if found.missing and self._found.is_whole:
+            few = ", ".join(found.missing[:_MOST_TWINS])
+            more = " …" if len(found.missing) > _MOST_TWINS else ""
+            parts.append(f"{len(found.missing):,} not here: {few}{more}")
+        self._say(" · ".join(parts))
 
     def _when_counted(self, call: Callable[[], None]) -> None:
         """Do what is about all values once all of them are listed."""

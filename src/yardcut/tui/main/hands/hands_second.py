@@ -136,6 +136,7 @@ class SecondHands:
         self._show_apart(result.looked_up[0])
 
     def _show_apart(self, looked: LookedUp) -> None:
+        from yardcut.core.language.meaning.bound import ColumnValue, Made
         from yardcut.core.run.looking.keys_apart import KeysApart, keys_apart
         from yardcut.tui.cards.looking.keys_apart import KeysApartCard
 
@@ -148,7 +149,10 @@ class SecondHands:
             self._stage.app.push_screen(KeysApartCard(matching.other.said, looked.is_list, apart), self._save)
 
         self._stage.fetch_for_card(Job.TREE, work, there, self._stage.say_error)
-        self._names = [key.name for key in matching.their_keys]
+        self._names = [
+            own.name if looked.is_list and isinstance(own, ColumnValue | Made) else their.name
+            for own, their in zip(matching.keys, matching.their_keys, strict=True)
+        ]
 
     def _save(self, chosen: tuple[str, list[tuple[str, ...]]] | None) -> None:
         """Ask where the keys of a side go, and write them."""
