@@ -142,14 +142,17 @@ def try_line(
     try:
         results = list(moment.executor.run_bound(lines, token, progress))
     except ListError as error:  # only the rows say that a line makes no sense: this one, or one above
-        if error.statement != line.line.text:
-            return trial
-        return replace(trial, error=error, mend=error.mend.text if error.mend is not None else None)
+        return _refused(trial, error) if error.statement == line.line.text else trial
     if len(results) < len(lines):  # a line above is wrong
         return replace(trial, hints=bound.hints if bound is not None else ())
     trial = replace(trial, result=results[-1], hints=bound.hints if bound is not None else ())
     tell(replace(trial, is_whole=False))
     return _with_hints(moment, trial, results[-1], tell, token, progress)
+
+
+def _refused(trial: Trial, error: ListError) -> Trial:
+    """Return a trial with what only the rows show to be wrong, and the line as it would be right."""
+    return replace(trial, error=error, mend=error.mend.text if error.mend is not None else None)
 
 
 def _with_hints(

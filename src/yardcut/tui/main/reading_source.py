@@ -6,7 +6,6 @@ import dataclasses
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from yardcut.core.cutlist.second_paths import second_files
 from yardcut.core.errors import YardcutError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.collecting import collect_again
@@ -134,6 +133,8 @@ class Reading:
     def changed(self, before: Moment, now: Moment) -> None:
         """Read anew when the list wants another source than is open; watch the files it wants beside it."""
         if now.cut_list is not before.cut_list or now is before:
+            from yardcut.core.cutlist.second_paths import second_files
+
             self._watch.beside(second_files(now.cut_list))
         if now.spec == before.spec:
             return

@@ -97,8 +97,7 @@ class Executor:
             tools = tools.over(frame.table)
             if unresolved.error is not None:
                 return
-            unresolved = _bound_now(unresolved, scope)
-            line = _resolved(resolver, unresolved, frame, before, tools)
+            line = _resolved(resolver, _bound_now(unresolved, scope), frame, before, tools)
             body = line.bound.body if line.bound is not None else None
             if isinstance(body, BoundFrom):
                 worked = self._other_cut(body, frame, mark, tools, resolver)
@@ -116,9 +115,8 @@ class Executor:
             scope = line.scope
             after = Frame(worked.table or frame.table, worked.rows, line.scope.shown)
             fingerprint = mark.hexdigest() if worked.rows is not frame.rows else before
-            yield LineResult(
-                line, frame, after, worked, fingerprint, before, resolver.looked_up(line, frame.rows, tools)
-            )
+            looked_up = resolver.looked_up(line, frame.rows, tools)
+            yield LineResult(line, frame, after, worked, fingerprint, before, looked_up)
             frame, before = after, fingerprint
 
     def condition(self, node: Expression, result: LineResult, token: CancelToken) -> BoundCondition | None:

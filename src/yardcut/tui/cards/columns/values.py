@@ -11,7 +11,7 @@ from textual.containers import Vertical
 from textual.content import Content
 from textual.widgets import Input, OptionList, Static
 
-from yardcut.core.language.helping.pasting import pasted_values, resolved
+from yardcut.core.language.helping.pasted_values import pasted_values, resolved
 from yardcut.core.language.helping.twins import make_alike, twins
 from yardcut.core.language.helping.value_sets import value_literal
 from yardcut.core.language.syntax.printing import name_text

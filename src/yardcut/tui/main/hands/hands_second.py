@@ -35,7 +35,10 @@ class SecondHands:
     @property
     def calls(self) -> Calls:
         """What carries out the actions."""
-        return {"bring": self.bring, "keys-apart": self._keys_apart}
+        return {
+            "bring": self.bring,
+            "keys-apart": self._keys_apart,
+        }
 
     @property
     def _now(self) -> Moment:

@@ -6,7 +6,7 @@ import re
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import YardcutError
-from yardcut.core.language.helping.pasting import Pasted, pasted_values
+from yardcut.core.language.helping.pasted_values import Pasted, pasted_values
 from yardcut.core.language.helping.value_sets import value_literal
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.values.formatting import quote_name

@@ -90,7 +90,7 @@ def _of_result(result: LineResult) -> tuple[str, str]:
             "$would",
         )
     said = f"would leave {left:,} of {before:,}"
-    if left > before:
+    if verb.effect is Effect.SHAPES and left > before:
         return f"makes {plural(left, 'row')} of {before:,}", "$would"
     if result.members is not result.rows:
         return f"{said} · {result.taken:,} never drawn", "$would"
