@@ -36,7 +36,7 @@ REFUSED = {
     "columns #" + NINES: "at most 400 digits",
     "order #" + NINES: "at most 400 digits",
     "draw random 3 seed " + NINES: "at most 400 digits",
-    f"keep w LIKE '{'a' * MOST_CHARACTERS}'": "at most 100,000 characters",
+    f"keep w LIKE '{'a' * MOST_CHARACTERS}'": f"at most {MOST_CHARACTERS:,} characters",
     "keep n < " + "- " * 2000 + "5": "more than 150 levels deep",
     "keep " + "(" * 2000 + "n < 1" + ")" * 2000: "more than 150 levels deep",
     "keep " + "not " * 2000 + "n < 1": "more than 150 levels deep",

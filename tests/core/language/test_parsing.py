@@ -253,3 +253,16 @@ def test_brackets_without_end_are_an_error_and_not_a_crash() -> None:
         parse_statement("keep " + "(" * 3000 + "a" + ")" * 3000)
     except ListError as error:
         assert "nested" in str(error)
+
+
+def test_a_long_list_of_values_is_read_as_a_short_one_is() -> None:
+    values = ["'oak'", "'it''s'", "-2.5", "7", "''", "'a, b'"] * 20
+    long = parse_statement(f"keep a IN ({', '.join(values)}) AND b = 1")
+    (asked, _) = long.body.condition.items  # type: ignore[attr-defined]
+    each = [parse_statement(f"keep a IN ({value})").body.condition.items[0] for value in values]  # type: ignore[attr-defined]
+    assert list(asked.items) == each
+    text = statement_text(long)
+    assert parse_statement(text) == long
+    for value, item in zip(values, asked.items, strict=True):
+        start, end = item.span
+        assert f"keep a IN ({', '.join(values)}) AND b = 1"[start:end] == value

@@ -22,7 +22,7 @@ NAMES = ["species", "grade", "length_mm", "price_per_m3", "felled_on", "kiln_in"
 SAMPLES = {
     "NAME": [*NAMES, "NUMBER", "zstd", "DAY", "YEAR", "csv"], "QUOTED": ['"invoice no"', '"species"'], "HASH": ["#1", "#-2"], "PATTERN": ["moisture_*", "*_on"], "REGEX": ["/_on$/"],
     "NUMBER": ["1", "2.5", "7", "50"], "TEXT": ["'oak'", "'2031-03-01'", "'2031-03-01 14:00:00'", "'7'", "'o%'", "';'", "''"], "DIAL": [":best"],
-    "FUNCTION": ["ABS", "ROUND", "GREATEST", "COALESCE", "UPPER", "SUM", "QUANTILE", "REPEATED", "DATE_FROM", "ln"], "COMPARE": ["<>", "!=", "<=", ">"], "COUNT_DISTINCT": ["COUNT(DISTINCT"],
+    "FUNCTION": ["ABS", "ROUND", "GREATEST", "COALESCE", "UPPER", "SUM", "QUANTILE", "REPEATED", "DATE_FROM", "ln"], "COMPARE": ["<>", "!=", "<=", ">"], "COUNT_DISTINCT": ["COUNT(DISTINCT"], "LITERALS": ["1, " * 60 + "2", "'oak', " * 60 + "'ash'"],
 }  # fmt: skip
 
 

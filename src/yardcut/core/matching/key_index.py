@@ -7,9 +7,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from yardcut.core.expressions.testing.text_tests import fold_trimmed
 from yardcut.core.matching.number_keys import NumberKeys, common_kind
-from yardcut.core.matching.text_keys import TextKeys
 from yardcut.core.table.array_file import Array
+from yardcut.core.table.text_keys import TextKeys
 from yardcut.core.table.vectors import NumericVector, Vector
 from yardcut.core.values.kinds import Kind
 
@@ -67,7 +68,7 @@ def index_keys(vectors: Sequence[Vector], kinds: Sequence[Kind], *, ignoring_cas
     columns = tuple(
         NumberKeys(vector, common_kind(kind, vector.kind))
         if isinstance(vector, NumericVector)
-        else TextKeys(vector, folded=ignoring_case)
+        else TextKeys(vector, fold_trimmed if ignoring_case else None)
         for vector, kind in zip(vectors, kinds, strict=True)
     )
     codes, folds = columns[0].codes, []

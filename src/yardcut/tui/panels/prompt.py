@@ -12,7 +12,7 @@ from textual.content import Content
 from textual.message import Message
 from textual.widgets import Static
 
-from yardcut.core.language.syntax.measures import MOST_CHARACTERS
+from yardcut.core.language.syntax.measures import MOST_TYPED_CHARACTERS
 from yardcut.tui.text import clean, clean_lines, fit
 
 if TYPE_CHECKING:
@@ -135,7 +135,7 @@ class PromptPanel(Vertical):
 
     def take_text(self, text: str) -> None:
         """Put typed text into the line, unless it becomes longer than any line may be."""
-        if len(self.text) + len(text) > MOST_CHARACTERS or text.count("\n") > _MOST_BREAKS:
+        if len(self.text) + len(text) > MOST_TYPED_CHARACTERS or text.count("\n") > _MOST_BREAKS:
             self.show(replace(self._state, said="this is more than one line can hold; nothing was put in"))
             return
         self.area.take_text(text)

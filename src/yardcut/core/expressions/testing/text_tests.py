@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from functools import lru_cache
 
 import numpy as np
 
@@ -13,6 +14,7 @@ from yardcut.core.expressions.testing.text_patterns import regex_source, simpler
 from yardcut.core.language.meaning.bound import TextMatch, TextPair
 from yardcut.core.language.meaning.like_patterns import is_whole_pattern
 from yardcut.core.table.array_file import Array
+from yardcut.core.table.text_keys import TextKeys, plain_of
 from yardcut.core.table.vectors import CodedVector, PlainVector, TextVector, gather_plain
 from yardcut.core.values.patterns import compiled
 
@@ -51,8 +53,16 @@ def one_of_texts(vector: TextVector, constants: tuple[str, ...], ignoring_case: 
         for constant in constants:
             found |= _equal(vector, constant.encode())
         return found
+    if isinstance(vector, PlainVector):
+        return keys_of(constants).find(vector) >= 0
     wanted = frozenset(constants)
     return _by_word(vector, ("one_of", constants, False), wanted.__contains__)
+
+
+@lru_cache(maxsize=16)
+def keys_of(constants: tuple[str, ...]) -> TextKeys:
+    """Return constants to be looked for among; a round asks for them at each of its parts."""
+    return TextKeys(plain_of(constants))
 
 
 def match_text(vector: TextVector, test: TextMatch) -> Array:

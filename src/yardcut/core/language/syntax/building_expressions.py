@@ -40,6 +40,23 @@ def unquote(token: str) -> str:
     raise ListError(f"{what}; a text holds whole ones", start=start, end=start + len(token))
 
 
+_LITERAL = re.compile(r"'(?:[^'\n]|'')*'|(-)?(\d+(?:\.\d+)?)")
+
+
+def _literals(token: Token) -> list[t.Expression]:
+    """Return the texts and numbers of a long list, each with its place."""
+    first = token.start_pos or 0
+    found: list[t.Expression] = []
+    for match in _LITERAL.finditer(token):
+        span = (first + match.start(), first + match.end())
+        if match[2] is None:
+            found.append(t.Text(match[0][1:-1].replace("''", "'"), span=span))
+            continue
+        number = t.Number(match[2], span=(first + match.start(2), span[1]))
+        found.append(t.Negated(number, span=span) if match[1] else number)
+    return found
+
+
 def _unescape(code: str) -> str:
     return "\\" if code == "\\" else chr(int(code.lstrip("+"), 16))
 
@@ -131,6 +148,7 @@ class Builder(Transformer[Token, Any]):
 
     def in_list(self, meta: Any, items: Items) -> Any:
         negated, ignoring, values = self._test(items)
+        values = values or _literals(next(item for item in items if item.type == "LITERALS"))
         return (lambda value, span: t.In(value, tuple(values), negated, ignoring, span=span)), meta.end_pos
 
     def in_second(self, meta: Any, items: Items) -> Any:
