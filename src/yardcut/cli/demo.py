@@ -25,4 +25,4 @@ def demo(rows: int | None, folder: Path | None, replace: bool) -> None:
         click.echo(f"wrote the demo yard to {folder}")
         return
     ready = with_progress(lambda token, progress: demo_folder(rows, token, progress))
-    run_app(SourceSpec.of(ready / "yard_2031.csv"))
+    run_app(SourceSpec(("yard_2031.csv",), (), ready))

@@ -75,7 +75,7 @@ class SecondHands:
             return Meaning(f"the {second.where} {second.name} beside this table", good=True)
 
         def options(text: str) -> list[str]:
-            return [*(name for name in known if name.startswith(text)), *paths_like(text)]
+            return [*(name for name in known if name.startswith(text)), *paths_like(text, now.cut_list.base)]
 
         def done(text: str) -> None:
             self._open(second_named(text, cuts, sources), None)
