@@ -23,8 +23,11 @@ from yardcut.cli.working import (
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
+    from yardcut.core.cutlist.model import FurtherSource
+    from yardcut.core.language.syntax.statements import RawStatement
     from yardcut.core.run.explaining.report import Report
     from yardcut.core.session import Session
+    from yardcut.core.sources.spec import SubLine
 
 
 @click.command()
@@ -60,9 +63,9 @@ def cut(
     report = with_progress(work, quiet=quiet)
     for note in [] if quiet else report.notes:
         say(note)
-    for warning in report.warnings:
+    for warning in (*report.warnings, *report.not_there):
         say(f"! {warning}")
-    if strict and report.warnings:
+    if strict and (report.warnings or report.not_there):
         sys.exit(STRICT_EXIT)
 
 
@@ -71,13 +74,38 @@ def _session(sources: tuple[str, ...], texts: list[str]) -> Session:
     from yardcut.core.cutlist.model import Cut, CutList, Line
     from yardcut.core.language.syntax.dial_lines import WORD as DIAL
     from yardcut.core.language.syntax.source_lines import WORDS as SUB_LINE_WORDS
-    from yardcut.core.language.syntax.source_lines import parse_sub_line
     from yardcut.core.language.syntax.statements import split_statements
     from yardcut.core.session import Session
 
     statements = [raw for text in texts for raw in split_statements(text)[0]]
     dials = tuple(Line(raw.text, indent="") for raw in statements if raw.first_word == DIAL)
-    made = tuple(Line(raw.text) for raw in statements if raw.first_word not in (*SUB_LINE_WORDS, DIAL))
-    sub_lines = tuple(parse_sub_line(raw.text) for raw in statements if raw.first_word in SUB_LINE_WORDS)
+    made = tuple(Line(raw.text) for raw in statements if raw.first_word not in (*SUB_LINE_WORDS, DIAL, "source"))
+    sub_lines, further = _of_sources(statements)
     source = dataclasses.replace(named_sources(sources), lines=sub_lines)
-    return Session(source, CutList(source.files, sub_lines, (Cut("", made),), dial_lines=dials))
+    return Session(source, CutList(source.files, sub_lines, (Cut("", made),), dial_lines=dials, further=further))
+
+
+def _of_sources(statements: list[RawStatement]) -> tuple[tuple[SubLine, ...], tuple[FurtherSource, ...]]:
+    """Return the sub-lines of the source, and further sources, each with the sub-lines behind it."""
+    from yardcut.core.cutlist.file import read_source
+    from yardcut.core.cutlist.model import FurtherSource
+    from yardcut.core.errors import ListError, Mend, Place
+    from yardcut.core.language.syntax.source_lines import WORDS as SUB_LINE_WORDS
+    from yardcut.core.language.syntax.source_lines import parse_sub_line
+
+    own: list[SubLine] = []
+    further: list[FurtherSource] = []
+    for raw in statements:
+        if raw.first_word == "source":
+            files, name = read_source(raw, Place(raw.line, raw.column))
+            if not name:
+                raise ListError(
+                    "the source is named on the command line", mend=Mend("a further one is named: AS mills")
+                )
+            further.append(FurtherSource(name, files))
+        elif raw.first_word in SUB_LINE_WORDS and further:
+            last = further.pop()
+            further.append(dataclasses.replace(last, lines=(*last.lines, parse_sub_line(raw.text))))
+        elif raw.first_word in SUB_LINE_WORDS:
+            own.append(parse_sub_line(raw.text))
+    return tuple(own), tuple(further)

@@ -7,7 +7,7 @@ from yardcut.core.language.verbs.table import VERBS
 
 OPERATOR_FORMS: dict[str, str] = {
     "between": "BETWEEN low AND high takes both ends",
-    "in": "IN ('oak', 'ash') is one of several",
+    "in": "IN ('oak', 'ash') is one of several; IN \"asked.txt\" [column ticket], IN cut \"dear ones\" stands there",
     "like": "LIKE 'R1%' where % is any text and _ one character",
     "contains": "CONTAINS 'shake' [IGNORING CASE]",
     "starts": "STARTS WITH 'N-' [IGNORING CASE]",

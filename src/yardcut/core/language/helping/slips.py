@@ -23,6 +23,10 @@ class Slip:
     mended: Mended = None
 
 
+def _quoted(file: str) -> str:
+    return f'"{file.strip(chr(34) + chr(39))}"'
+
+
 # slips with verbs: seen at a line's beginning
 
 _OFF = r"(?P<off>off\s+)?"
@@ -34,6 +38,8 @@ _FUNCTIONS = {
 }  # fmt: skip
 _PUT_TOGETHER = "|".join(_FUNCTIONS)
 _WITHOUT = "columns are left out by without: columns all without moisture_*"
+_FILE = r"(?P<file>\"[^\"]+\"|'[^']+'|[^\s'\",()]+)"
+_JOINING = r"(?:(?:left|right|inner|outer|full)\s+)*(?:join|merge|lookup|look\s+up|match|attach|enrich|combine)"
 _BEGINNINGS: tuple[tuple[str, str, Callable[[re.Match[str]], Mended]], ...] = (
     (r"(?P<word>order|sort)\s+by\s+(?P<rest>.+)", "the verb is order, without by", lambda m: f"order {m['rest']}"),
     (r"(?P<word>sort)\s+(?P<rest>.+)", "rows are put in order by order", lambda m: f"order {m['rest']}"),
@@ -78,6 +84,11 @@ _BEGINNINGS: tuple[tuple[str, str, Callable[[re.Match[str]], Mended]], ...] = (
     (rf"make\s+(?P<name>{_NAME})\s*=\s*(?P<word>{_PUT_TOGETHER})\s*\(\s*(?P<what>{_NAME}|\*)\s*\)\s+(?:by|for\s+each|over)"
      rf"\s+(?P<rest>{_NAME})", "a value of a row's group is named by PER",
      lambda m: f"make {m['name']} = {_FUNCTIONS[m['word'].lower()]}({m['what']}) PER {m['rest']}"),
+    (rf"(?P<word>{_JOINING})\s+(?:with\s+|from\s+|in\s+)?{_FILE}\s+(?:on|by|using|where)\s+"
+     rf"\(?(?P<rest>{_NAME}(?:\s*=\s*{_NAME})?)\)?", "columns of another table are brought by bring, by key",
+     lambda m: f"bring all from {_quoted(m['file'])} by {m['rest']}"),
+    (rf"(?P<word>{_JOINING})\b(?P<rest>.*)",
+     'columns of another table are brought by bring: bring name from "mills.csv" by mill_id = id', lambda m: None),
     (r"(?P<word>pivot|crosstab|cross[- ]?table|summary|summari[sz]e|aggregate|group|subtotals?|totals?)\b(?P<rest>.*)",
      "rows are put together by tally: tally SUM(volume_m3) per species; along grade makes a column for each grade",
      lambda m: None),
@@ -116,11 +127,28 @@ _COMPARES = ("EQUALS", "COMPARE")
 
 def inner_slip(text: str, start: int, tokens: Sequence[Token]) -> Slip | None:
     """Return the slip at the place where a line could not be read on, if it is a known one."""
-    for look in (_left_out, _lost_quote, _thousands, _chained, _signs):
+    for look in (_left_out, _lost_quote, _thousands, _chained, _signs, _in_a_text):
         found = look(text, start, tokens)
         if found is not None:
             return found
     return None
+
+
+_IN_A_TEXT = re.compile(r"\bIN\s+(?P<text>'(?:[^'\n]|'')*')", re.IGNORECASE)
+_ENDING = re.compile(r"\.\w{1,8}'\Z")
+
+
+def _in_a_text(text: str, start: int, tokens: Sequence[Token]) -> Slip | None:
+    """``IN 'oak'``, ``IN 'asked.txt'``."""
+    found = next((each for each in _IN_A_TEXT.finditer(text) if each.start("text") == start), None)
+    if found is None:
+        return None
+    quoted = found["text"]
+    if _ENDING.search(quoted):
+        written, says = _quoted(quoted), "a file of values stands in double quotes"
+    else:
+        written, says = f"({quoted})", "the values of a list stand in brackets"
+    return Slip(says, start, found.end(), text[:start] + written + text[found.end() :])
 
 
 def _left_out(text: str, start: int, tokens: Sequence[Token]) -> Slip | None:

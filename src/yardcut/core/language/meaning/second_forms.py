@@ -12,7 +12,7 @@ from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.binds import Binds
 from yardcut.core.language.meaning.bound_second import Listed, Matching, TheirValue
 from yardcut.core.language.meaning.scope import Lookup, SecondTable
-from yardcut.core.language.second_tree import InSecond, Second
+from yardcut.core.language.second_tree import InSecond, Second, Where
 from yardcut.core.language.syntax.printing import expression_text, name_text, second_text
 from yardcut.core.values.casts import can_cast
 from yardcut.core.values.kinds import Kind, a_kind, comparable
@@ -27,6 +27,9 @@ def second_table(binder: Binds, second: Second) -> SecondTable:
         return tables.table(second)
     except ListError as error:
         error.start, error.end = second.span
+        if second.where is Where.SOURCE and "." in second.name:  # a file without its quotes
+            file = second_text(Second(Where.FILE, second.name))
+            error.mend = binder.replacing(second, "a file stands in double quotes", file)
         raise
 
 

@@ -9,7 +9,7 @@ from yardcut.core.paths import path_of
 
 
 def paths_like(text: str, base: Path = Path()) -> list[str]:
-    """Return the paths a text is the beginning of, directories with a slash behind; relative ones are so to ``base``."""
+    """Return the paths a text is the beginning of, directories with a slash behind; relative ones are to ``base``."""
     try:
         path = path_of(text)
         folder, begun = (path, "") if text.endswith("/") or not text else (path.parent, path.name)
