@@ -43,3 +43,28 @@ def test_the_line_that_was_meant_is_offered(written: str, meant: str | None) -> 
 def test_help_finds_it(word: str) -> None:
     found = [entry for entry in help_entries() if word.replace("_", " ") in " ".join(entry).casefold()]
     assert any("tally" in " ".join(entry) for entry in found)
+
+
+@pytest.mark.parametrize(
+    ("written", "meant"),
+    [
+        ("join mills.csv on mill_id = id", 'bring all from "mills.csv" by mill_id = id'),
+        ('left outer join "my mills.csv" using (ticket)', 'bring all from "my mills.csv" by ticket'),
+        ("merge with 'mills.csv' by mill_id", 'bring all from "mills.csv" by mill_id'),
+        ("lookup mills", None),
+        ("keep ticket IN 'asked.txt'", 'keep ticket IN "asked.txt"'),
+        ("keep species NOT IN 'oak' AND grade = 'A'", "keep species NOT IN ('oak') AND grade = 'A'"),
+    ],
+)
+def test_what_is_meant_of_a_second_table_is_offered(written: str, meant: str | None) -> None:
+    with pytest.raises(ListError) as caught:
+        parse_statement(written)
+    assert (caught.value.mend.text if caught.value.mend is not None else None) == meant
+    if meant is not None:
+        parse_statement(meant)
+
+
+@pytest.mark.parametrize("word", ["join", "merge", "look up", "missing tickets", "asked", "earlier"])
+def test_help_finds_second_tables(word: str) -> None:
+    found = help_entries()
+    assert any(all(part in " ".join(entry).lower() for part in word.split()[:1]) for entry in found)
