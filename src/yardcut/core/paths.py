@@ -28,3 +28,15 @@ def path_of(text: str, error: type[YardcutError] = YardcutError) -> Path:
     if len(written) > _MOST_PATH_BYTES or any(len(name) > _MOST_NAME_BYTES for name in written.split(b"/")):
         raise error(f"no file has a name this long: {text[:40]}…")
     return path
+
+
+def paths_like(text: str, base: Path = Path()) -> list[str]:
+    """Return the paths a text is the beginning of, directories with a slash behind; relative ones are to ``base``."""
+    try:
+        path = path_of(text)
+        folder, begun = (path, "") if text.endswith("/") or not text else (path.parent, path.name)
+        found = sorted(entry.name for entry in (base / folder).iterdir() if entry.name.startswith(begun))
+    except (OSError, YardcutError):
+        return []
+    shown = [name for name in found if begun or not name.startswith(".")]
+    return [f"{folder / name}/" if (base / folder / name).is_dir() else str(folder / name) for name in shown]

@@ -1,7 +1,13 @@
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+
 from helpers import YARD_SCOPE
 from yardcut.core.language.helping.completing_lines import Frequent, complete
 from yardcut.core.language.helping.forms import form_for
 from yardcut.core.language.meaning.bound import ShownColumn
+from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.verbs.table import VERBS
 
@@ -80,3 +86,34 @@ def test_a_tally_is_completed_from_its_measures_to_its_groups() -> None:
     assert offered("tally SUM(")[0] not in ("AVG(", "SUM(")
     assert offered("tally COUNT(*) ") == ["per ", "AS ", "along ", "FILTER (WHERE "]
     assert "along " in offered("tally COUNT(*) per species ")
+
+
+@pytest.fixture
+def beside(tmp_path: Path) -> Scope:
+    from yardcut.core.cutlist.model import FurtherSource
+    from yardcut.core.run.executing.further_sources import FurtherSources
+
+    (tmp_path / "mills.csv").write_text("id,name\n1,Alder\n")
+    (tmp_path / "asked.txt").write_text("1\n")
+    named = (FurtherSource("others", ("mills.csv",)),)
+    return replace(YARD_SCOPE, further=FurtherSources(tmp_path, named, cuts=("winter oak",)))
+
+
+@pytest.mark.parametrize(
+    ("text", "first", "others"),
+    [
+        ("keep species IN ", "(", ["others ", 'cut "winter oak" ', '"asked.txt"', '"mills.csv"']),
+        ('keep species IN "as', '"asked.txt"', []),
+        ("bring ", "from ", ["all "]),
+        ("bring name AS mill from ", "others ", ['cut "winter oak" ', '"mills.csv"']),
+        ("bring name from mi", '"mills.csv"', []),
+        ('bring name from "mills.csv" by mill_id = ', "id", ["name"]),
+        ('keep ticket IN "mills.csv" column n', "name", []),
+        ("bring name from others by mill_id = id fi", "first match ", []),
+    ],
+)
+def test_second_tables_and_their_columns_are_offered(beside: Scope, text: str, first: str, others: list[str]) -> None:
+    found = [option.text for option in complete(text, beside, lambda column: Frequent()).options]
+    assert found[0] == first
+    assert set(others) <= set(found)
+    assert "species" not in found

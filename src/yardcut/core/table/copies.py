@@ -82,6 +82,7 @@ class TableOfCopies(Table):
         digest.update(copied.tobytes())
         super().__init__(replace(origin.info, rows=len(copied), fingerprint=digest.hexdigest()), origin.folder)
         self.origin = origin
+        self.leads_to_source = origin.leads_to_source
         self.copied = copied
         self._copies = [CopiedColumn(column, copied) for column in origin.columns]
         self.columns = self._copies

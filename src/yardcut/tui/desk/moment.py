@@ -113,7 +113,8 @@ class Moment:
 
     def scope_for_work(self, selected: int) -> Scope:
         """Return the columns as of a line for who binds a line in a thread: second tables are read there."""
-        return replace(self.scope_at(selected), further=replace(self.further, earlier=self.earlier))
+        names = tuple(cut.name for cut in self.cut_list.cuts[: self.cut_index])
+        return replace(self.scope_at(selected), further=replace(self.further, earlier=self.earlier, cuts=names))
 
     @property
     def earlier(self) -> Earlier:

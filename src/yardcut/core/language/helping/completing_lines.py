@@ -10,6 +10,7 @@ from lark import Token
 
 from yardcut.core.errors import ListError
 from yardcut.core.language.functions import FUNCTIONS
+from yardcut.core.language.helping.completing_seconds import second_options
 from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.save_options import SAVE_OPTIONS
@@ -32,7 +33,8 @@ _WORDS: dict[str, str] = {
     "LAST": "last", "RANDOM": "random", "EVERY": "every", "ROWS": "rows", "CHANCE": "chance", "_TO": "to",
     "STRATIFIED": "stratified", "PART": "part", "FROM_WORD": "from", "_WEIGHTED": "weighted by", "EQUAL": "equal",
     "PROPORTIONAL": "proportional", "_AT_LEAST": "at least", "SIZES": "sizes", "SHARES": "shares", "OTHERS": "others",
-    "_ALONG": "along", "_FILTER": "FILTER (WHERE",
+    "_ALONG": "along", "_FILTER": "FILTER (WHERE", "_COLUMN": "column", "MATCHED_ONLY": "matched only",
+    "UNMATCHED_ONLY": "unmatched only", "FIRST_MATCH": "first match", "EVERY_MATCH": "every match",
 }  # fmt: skip
 _COMPARING = frozenset(
     {"EQUALS", "COMPARE", "IN", "LIKE", "CONTAINS", "_WITH", "COMMA", "LPAR", "BETWEEN", "NOT", "STARTS", "ENDS"}
@@ -96,6 +98,9 @@ def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Complet
     if before.endswith(":"):
         return Completion(start, _dials(before[:-1], partial, scope))
     tokens, accepted = read_as_far(before)
+    of_second = second_options(tokens, partial, scope)
+    if of_second is not None:
+        return Completion(start, tuple(Option(*pair) for pair in of_second[:most]))
     options: list[Option] = []
     if "TEXT" in accepted and not partial.startswith('"'):
         options += _values(tokens, partial, scope, values)

@@ -88,6 +88,15 @@ class SecondTables(Protocol):
     def table(self, second: Second) -> SecondTable:
         """Return a second table. Raises ``ListError`` where there is none, or it cannot be read."""
 
+    def files_like(self, begun: str) -> list[str]:
+        """Return the paths that a text is the beginning of, as a line names them."""
+
+    def source_names(self) -> list[str]:
+        """Return the names of the further sources."""
+
+    def cut_names(self) -> list[str]:
+        """Return the names of the cuts above."""
+
     def list_of_values(self, second: Second, name: str) -> SecondTable | None:
         """Return a file of one value a line; ``None`` where it is no such file.
 

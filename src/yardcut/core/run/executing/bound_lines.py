@@ -97,7 +97,7 @@ def bind_cut(
     """
     today = day_of_now() if today is None else today
     given = earlier_cuts(earlier, table, default_seed=default_seed, today=today, dials=dials, further=further)
-    scope = first_scope(table, dials, replace(further, earlier=given))
+    scope = first_scope(table, dials, replace(further, earlier=given, cuts=tuple(each.name for each in earlier)))
     found: list[BoundLine] = []
     for number, line in enumerate(cut.lines):
         fixed = Fixed(today, line_number(len(earlier), number), number == 0, given)

@@ -15,6 +15,7 @@ from yardcut.core.language.meaning.fixed import Earlier, no_earlier
 from yardcut.core.language.meaning.scope import SecondTable
 from yardcut.core.language.second_tree import Second, Where
 from yardcut.core.language.syntax.printing import name_text
+from yardcut.core.paths import paths_like
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.applying import WrongSubLineError
 from yardcut.core.sources.opening_sources import open_table
@@ -37,13 +38,14 @@ class FurtherSources:
     """What a list can name beside its source. Paths are relative to ``base``.
 
     ``reads`` tells whether a table that was not read yet is read now, by whoever binds the line; else that is an error,
-    and the table is read by :meth:`read`. ``earlier`` gives the cuts above.
+    and somebody reads it by :func:`read_second`. ``earlier`` gives the cuts above, ``cuts`` are their names.
     """
 
     base: Path = Path()
     named: tuple[FurtherSource, ...] = ()
     reads: bool = True
     earlier: Earlier = field(default=no_earlier, compare=False, repr=False)
+    cuts: tuple[str, ...] = ()
 
     def table(self, second: Second) -> SecondTable:
         """Return a second table. Raises ``ListError``, ``SecondSourceError`` or ``NotReadYetError``."""
@@ -74,6 +76,18 @@ class FurtherSources:
         mark = f"{values.fingerprint} list"
         rows = OtherRows(mark, _said(second), values, notes=notes, name=_name(second), is_list=True)
         return SecondTable(rows, source_scope(values))
+
+    def files_like(self, begun: str) -> list[str]:
+        """Return the paths that a text is the beginning of, as a line names them."""
+        return paths_like(begun, self.base)
+
+    def source_names(self) -> list[str]:
+        """Return the names of the further sources."""
+        return [source.name for source in self.named]
+
+    def cut_names(self) -> list[str]:
+        """Return the names of the cuts above."""
+        return list(self.cuts)
 
     def check(self, second: Second) -> None:
         """Raise ``ListError`` or ``SourceError`` where there is no such table, without reading it."""

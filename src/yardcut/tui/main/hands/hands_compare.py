@@ -7,9 +7,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import SourceError
-from yardcut.core.paths import path_of
+from yardcut.core.paths import path_of, paths_like
 from yardcut.tui.main.prompting.asking import Meaning, Question
-from yardcut.tui.main.prompting.completing_paths import paths_like
 
 if TYPE_CHECKING:
     from collections.abc import Callable

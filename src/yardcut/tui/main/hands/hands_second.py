@@ -58,8 +58,8 @@ class SecondHands:
 
     def _ask(self) -> None:
         from yardcut.core.language.helping.bring_lines import second_named
+        from yardcut.core.paths import paths_like
         from yardcut.tui.main.prompting.asking import Meaning, Question
-        from yardcut.tui.main.prompting.completing_paths import paths_like
 
         now = self._now
         cuts = [cut.name for cut in now.cut_list.cuts[: now.cut_index] if cut.name]

@@ -196,7 +196,7 @@ class Writing:
             columns = [(column.name, column.kind.value) for column in moment.table.columns]
             return complete_source_line(before, columns)
         index = index_of(moment, self._draft(before))
-        return complete(before, moment.scope_at(index - 1), values_at(moment, index - 1, looks, token))
+        return complete(before, moment.scope_for_work(index - 1), values_at(moment, index - 1, looks, token))
 
     def _completed(self, found: tuple[str, Completion]) -> None:
         before, completion = found

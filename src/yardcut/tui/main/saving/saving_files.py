@@ -8,10 +8,9 @@ from typing import TYPE_CHECKING
 from yardcut.core.errors import TargetExistsError, YardcutError
 from yardcut.core.language.save_options import GUARD, WITH_LIST
 from yardcut.core.outgoing import Outgoing
-from yardcut.core.paths import path_of
+from yardcut.core.paths import path_of, paths_like
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.main.prompting.asking import Asking, Meaning, Question
-from yardcut.tui.main.prompting.completing_paths import paths_like
 from yardcut.tui.main.saving.saving_tables import not_written, save_table
 from yardcut.tui.main.saving.slices_to_save import (
     RowsToSave,

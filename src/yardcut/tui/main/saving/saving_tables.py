@@ -7,9 +7,8 @@ from typing import TYPE_CHECKING
 
 from yardcut.core.errors import TargetExistsError
 from yardcut.core.outgoing import Outgoing
-from yardcut.core.paths import path_of
+from yardcut.core.paths import path_of, paths_like
 from yardcut.tui.main.prompting.asking import Meaning, Question
-from yardcut.tui.main.prompting.completing_paths import paths_like
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:

@@ -8,7 +8,7 @@ from typing import Any
 
 from yardcut.core.cached import Kept
 from yardcut.core.expressions.frame import Frame
-from yardcut.core.language.meaning.bound import BoundValue, Constant
+from yardcut.core.language.meaning.bound import BoundValue, Constant, Spread
 from yardcut.core.language.meaning.bound_second import Matching
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.progress import CancelToken, Progress
@@ -83,7 +83,8 @@ class Worked:
         order = 0 if self.rows.order is None else 2 * self.rows.order.nbytes  # with each row's place in it
         copies = self.table.copied.nbytes if isinstance(self.table, TableOfCopies) else 0
         copies += self.table.size_bytes if isinstance(self.table, HeldTable) else 0
-        return bits + order + copies + (0 if self.unknown is None else self.unknown.nbytes)
+        known = sum(value.nbytes for _, value in self.known if isinstance(value, Spread))
+        return bits + order + copies + known + (0 if self.unknown is None else self.unknown.nbytes)
 
 
 @dataclass(frozen=True, slots=True)
