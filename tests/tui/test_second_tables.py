@@ -148,3 +148,24 @@ def test_values_that_are_pasted_behind_in_are_written_as_the_column_needs_them(y
         assert (yard / "asked.txt").read_text().splitlines() == [f"T-{number}" for number in range(1, 60)]
 
     run(yard, steps)
+
+
+def test_a_further_source_is_written_at_the_prompt_and_named_in_a_line(yard: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("6 rows × 4 columns")
+        await app.line('source "mills.csv" AS mills', "mills: 5 rows of id text, name text, region text")
+        await app.line("bring region from mills by mill_id = id first match", "4 rows with a match in mills")
+        await app.until("4 with a match, 1 without", "coast")
+        await app.press("u", "u")
+        await app.until("no lines yet")
+
+    run(yard, steps)
+
+
+def test_a_line_is_entered_before_its_table_is_read(yard: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("6 rows × 4 columns")
+        await app.press_quickly("w", *'bring name from "mills.csv" by mill_id = id first match', "enter")
+        await app.until("4 with a match, 1 without", "Alder")
+
+    run(yard, steps)

@@ -23,11 +23,8 @@ from yardcut.cli.working import (
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
-    from yardcut.core.cutlist.model import FurtherSource
-    from yardcut.core.language.syntax.statements import RawStatement
     from yardcut.core.run.explaining.report import Report
     from yardcut.core.session import Session
-    from yardcut.core.sources.spec import SubLine
 
 
 @click.command()
@@ -71,41 +68,17 @@ def cut(
 
 def _session(sources: tuple[str, ...], texts: list[str]) -> Session:
     """Open a session on some sources, with the lines that were given: those of the source, dials, those of the cut."""
+    from yardcut.core.cutlist.further_lines import of_sources
     from yardcut.core.cutlist.model import Cut, CutList, Line
     from yardcut.core.language.syntax.dial_lines import WORD as DIAL
+    from yardcut.core.language.syntax.source_lines import FURTHER
     from yardcut.core.language.syntax.source_lines import WORDS as SUB_LINE_WORDS
     from yardcut.core.language.syntax.statements import split_statements
     from yardcut.core.session import Session
 
     statements = [raw for text in texts for raw in split_statements(text)[0]]
     dials = tuple(Line(raw.text, indent="") for raw in statements if raw.first_word == DIAL)
-    made = tuple(Line(raw.text) for raw in statements if raw.first_word not in (*SUB_LINE_WORDS, DIAL, "source"))
-    sub_lines, further = _of_sources(statements)
+    made = tuple(Line(raw.text) for raw in statements if raw.first_word not in (*SUB_LINE_WORDS, DIAL, FURTHER))
+    sub_lines, further = of_sources(statements)
     source = dataclasses.replace(named_sources(sources), lines=sub_lines)
     return Session(source, CutList(source.files, sub_lines, (Cut("", made),), dial_lines=dials, further=further))
-
-
-def _of_sources(statements: list[RawStatement]) -> tuple[tuple[SubLine, ...], tuple[FurtherSource, ...]]:
-    """Return the sub-lines of the source, and further sources, each with the sub-lines behind it."""
-    from yardcut.core.cutlist.file import read_source
-    from yardcut.core.cutlist.model import FurtherSource
-    from yardcut.core.errors import ListError, Mend, Place
-    from yardcut.core.language.syntax.source_lines import WORDS as SUB_LINE_WORDS
-    from yardcut.core.language.syntax.source_lines import parse_sub_line
-
-    own: list[SubLine] = []
-    further: list[FurtherSource] = []
-    for raw in statements:
-        if raw.first_word == "source":
-            files, name = read_source(raw, Place(raw.line, raw.column))
-            if not name:
-                raise ListError(
-                    "the source is named on the command line", mend=Mend("a further one is named: AS mills")
-                )
-            further.append(FurtherSource(name, files))
-        elif raw.first_word in SUB_LINE_WORDS and further:
-            last = further.pop()
-            further.append(dataclasses.replace(last, lines=(*last.lines, parse_sub_line(raw.text))))
-        elif raw.first_word in SUB_LINE_WORDS:
-            own.append(parse_sub_line(raw.text))
-    return tuple(own), tuple(further)

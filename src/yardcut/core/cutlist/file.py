@@ -8,6 +8,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
 
+from yardcut.core.cutlist.further_lines import QUOTED, read_source, unquoted
 from yardcut.core.cutlist.model import Cut, CutList, FurtherSource, Line
 from yardcut.core.cutlist.second_paths import with_paths
 from yardcut.core.errors import ListError, Mend, Place, SourceError
@@ -17,7 +18,6 @@ from yardcut.core.language.syntax.dial_lines import parse_dial
 from yardcut.core.language.syntax.look_lines import WORD as LOOK
 from yardcut.core.language.syntax.look_lines import parse_look
 from yardcut.core.language.syntax.parsing_lines import parse_statement
-from yardcut.core.language.syntax.printing import PLAIN_NAME
 from yardcut.core.language.syntax.source_lines import WORDS as SUB_LINE_WORDS
 from yardcut.core.language.syntax.source_lines import parse_sub_line, sub_line_text
 from yardcut.core.language.syntax.statements import RawStatement, split_statements, without_comments
@@ -29,7 +29,6 @@ from yardcut.core.values.formatting import quote_name
 
 FIRST_LINE = "yardcut 1"
 _VERSION = re.compile(r"yardcut (\d{1,9})\b")
-_QUOTED = re.compile(r"""(?:U&)?(?:'(?:[^'\n]|'')*'|"(?:[^"\n]|"")*")""", re.IGNORECASE)
 
 
 def load_list(path: Path) -> CutList:
@@ -178,36 +177,13 @@ def _sub_line(raw: RawStatement, path: str | None) -> SubLine:
 
 
 def _new_cut(raw: RawStatement, cuts: list[Cut], place: Place) -> Cut:
-    match = _QUOTED.fullmatch(without_comments(raw.text)[3:].strip())
+    match = QUOTED.fullmatch(without_comments(raw.text)[3:].strip())
     if match is None:
         raise ListError("cut takes a name in quotes", place=place, mend=Mend('write: cut "winter oak"'))
-    name = _unquoted(match.group(0), place)
+    name = unquoted(match.group(0), place)
     if any(cut.name == name for cut in cuts):
         raise ListError(f'two cuts are named "{name}"', place=place)
     return Cut(name, (), raw.raw)
-
-
-def _unquoted(written: str, place: Place) -> str:
-    try:
-        return unquote(written)
-    except ListError as error:
-        raise error.placed(place) from None
-
-
-def read_source(raw: RawStatement, place: Place) -> tuple[tuple[str, ...], str]:
-    """Return the files of a source line, and its name where it has one. Raises ``ListError``."""
-    text = without_comments(raw.text)
-    files = tuple(_unquoted(found, place) for found in _QUOTED.findall(text))
-    if not files:
-        raise ListError("source takes a file name in quotes", place=place)
-    rest = _QUOTED.sub("", text).split(None, 1)[1:]
-    words = "".join(rest).replace(",", " ").split()
-    if not words:
-        return files, ""
-    if len(words) != 2 or words[0].upper() != "AS" or not PLAIN_NAME.match(words[1]):
-        said = " ".join(words)
-        raise ListError(f"behind the files of a source stands AS and a plain word, not {said}", place=place)
-    return files, words[1]
 
 
 def _line(raw: RawStatement, path: str | None, parse: Callable[[str], Statement] = parse_statement) -> Line:
@@ -281,7 +257,7 @@ def relocated(cut_list: CutList, base: Path, target: Path) -> CutList:
         return os.path.relpath(base.resolve() / file, target.resolve())
 
     def rewritten(text: str, files: Sequence[str]) -> str:
-        return _QUOTED.sub(lambda found: _rewritten(found.group(0), files, moved), text)
+        return QUOTED.sub(lambda found: _rewritten(found.group(0), files, moved), text)
 
     further = tuple(
         replace(each, files=tuple(map(moved, each.files)), raw=rewritten(each.raw, each.files))

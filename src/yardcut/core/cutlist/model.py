@@ -182,6 +182,12 @@ class CutList:
             preamble = preamble.rstrip("\n") + f"\n  {sub_line_text(line)}\n\n"
         return replace(self, source_lines=(*self.source_lines, line), preamble=preamble)
 
+    def with_further(self, source: FurtherSource) -> CutList:
+        """Return the list with one more further source, or with another in the place of the one of its name."""
+        if all(each.name != source.name for each in self.further):
+            return replace(self, further=(*self.further, source))
+        return replace(self, further=tuple(source if each.name == source.name else each for each in self.further))
+
     def cut_index(self, name: str) -> int:
         """Return the index of the cut with a name. Raises ``ListError`` when there is none."""
         for index, cut in enumerate(self.cuts):

@@ -6,8 +6,9 @@ import contextlib
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
-from yardcut.core.cutlist.model import Line
-from yardcut.core.errors import ListError, SourceError
+from yardcut.core.cutlist.further_lines import is_source_line, read_further
+from yardcut.core.cutlist.model import FurtherSource, Line
+from yardcut.core.errors import ListError, NotReadYetError, SourceError
 from yardcut.core.language.helping.completing_lines import Frequent, Values
 from yardcut.core.language.lines import with_seed
 from yardcut.core.language.meaning.binder import Bound
@@ -21,14 +22,16 @@ from yardcut.core.language.tree import Statement
 from yardcut.core.profile.fitting import values_unfit
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.executing.bound_lines import BoundLine, bind_line
+from yardcut.core.run.executing.further_sources import read_second
 from yardcut.core.run.executing.made_columns import MadeColumn, made_columns
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.explaining.mends_offered import mended
 from yardcut.core.run.hinting.hint import Hint
 from yardcut.core.run.hinting.line_hints import line_hints
 from yardcut.core.run.looking.values_for_dials import uses_dial
+from yardcut.core.sources.applying import WrongSubLineError
 from yardcut.core.sources.form.preview import Preview
-from yardcut.core.sources.spec import KindLine, SubLine
+from yardcut.core.sources.spec import KindLine, SourceSpec, SubLine
 from yardcut.tui.desk.column_looks import Looks
 from yardcut.tui.desk.figured_rows import Rows
 from yardcut.tui.desk.moment import Moment
@@ -43,6 +46,9 @@ class Draft:
     selected: int
     editing: int | None
     seed: int
+
+
+_MOST_NAMED = 6
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,6 +68,7 @@ class Trial:
     mend_leaves: int | None = None
     source_line: SubLine | None = None
     dial: DialSetting | None = None
+    further: FurtherSource | None = None
     preview: Preview | None = None
     hints: tuple[str, ...] = ()
     made: tuple[MadeColumn, ...] = ()
@@ -86,10 +93,14 @@ def wrong_with(moment: Moment, draft: Draft) -> ListError | None:
             parse_sub_line(draft.text)
         elif is_dial_line(draft.text):
             parse_dial(draft.text)
+        elif is_source_line(draft.text):
+            read_further(draft.text)
         else:
             scope = moment.scope_at(index_of(moment, draft) - 1)
             _statement(draft)
             _bound(moment, draft, scope)
+    except NotReadYetError:  # it is entered, and waits on the list for its table
+        return None
     except ListError as error:
         return error
     return None
@@ -113,10 +124,9 @@ def try_line(
     moment: Moment, draft: Draft, looks: Looks, tell: Callable[[Trial], None], token: CancelToken, progress: Progress
 ) -> Trial:
     """Work out what a draft would do; what is wrong with it is told before anything is counted."""
-    if is_sub_line(draft.text):
-        return _try_source_line(moment, draft, token)
-    if is_dial_line(draft.text):
-        return _try_dial(moment, draft)
+    other = _try_no_line(moment, draft, token, progress)
+    if other is not None:
+        return other
     index = index_of(moment, draft)
     trial = Trial(draft, index)
     scope = moment.scope_for_work(index - 1)
@@ -148,6 +158,15 @@ def try_line(
     trial = replace(trial, result=results[-1], hints=bound.hints if bound is not None else ())
     tell(replace(trial, is_whole=False))
     return _with_hints(moment, trial, results[-1], tell, token, progress)
+
+
+def _try_no_line(moment: Moment, draft: Draft, token: CancelToken, progress: Progress) -> Trial | None:
+    """Try what is written at the prompt and is no line of a cut: of the source, a dial, a further source."""
+    if is_sub_line(draft.text):
+        return _try_source_line(moment, draft, token)
+    if is_dial_line(draft.text):
+        return _try_dial(moment, draft)
+    return _try_further(moment, draft, token, progress) if is_source_line(draft.text) else None
 
 
 def _refused(trial: Trial, error: ListError) -> Trial:
@@ -187,6 +206,24 @@ def _try_dial(moment: Moment, draft: Draft) -> Trial:
     before = "" if was is None else f", {was.said()} until now"
     used = f"used by line {', '.join(using)}" if using else f"write :{dial.name} in a line to use it"
     return replace(trial, dial=dial, hints=(f"the dial {dial.name} holds {dial.said()}{before}; {used}",))
+
+
+def _try_further(moment: Moment, draft: Draft, token: CancelToken, progress: Progress) -> Trial:
+    """Say what a further source holds."""
+    trial = Trial(draft, draft.selected)
+    try:
+        source = read_further(draft.text)
+        table = read_second(SourceSpec(source.files, source.lines, moment.cut_list.base), token, progress)
+    except (ListError, SourceError, WrongSubLineError) as error:
+        wrong = error if isinstance(error, ListError) else ListError(error.message, mend=error.mend)
+        return replace(trial, error=wrong)
+    names = ", ".join(f"{column.name} {column.kind}" for column in table.columns[:_MOST_NAMED])
+    more = f" and {len(table.columns) - _MOST_NAMED} more" if len(table.columns) > _MOST_NAMED else ""
+    return replace(
+        trial,
+        further=source,
+        hints=(f"{source.name}: {table.rows:,} rows of {names}{more}; bring … from {source.name}",),
+    )
 
 
 def _leaves(moment: Moment, draft: Draft, text: str, token: CancelToken, progress: Progress) -> int | None:

@@ -98,8 +98,7 @@ def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Complet
     if before.endswith(":"):
         return Completion(start, _dials(before[:-1], partial, scope))
     tokens, accepted = read_as_far(before)
-    of_second = second_options(tokens, partial, scope)
-    if of_second is not None:
+    if (of_second := second_options(tokens, partial, scope)) is not None:
         return Completion(start, tuple(Option(*pair) for pair in of_second[:most]))
     options: list[Option] = []
     if "TEXT" in accepted and not partial.startswith('"'):

@@ -31,10 +31,12 @@ def form_for(text: str) -> str:
         from yardcut.core.language.syntax.dial_lines import FORM as DIAL_FORM
         from yardcut.core.language.syntax.dial_lines import WORD as DIAL_WORD
         from yardcut.core.language.syntax.source_lines import FORMS as SOURCE_FORMS
-        from yardcut.core.language.syntax.source_lines import meaning
+        from yardcut.core.language.syntax.source_lines import FURTHER, FURTHER_EXAMPLE, FURTHER_FORM, meaning
 
         if words and words[0] == DIAL_WORD:
             return f"{DIAL_FORM}   for example  {DIAL_EXAMPLE}"
+        if words and words[0] == FURTHER:
+            return f"{FURTHER_FORM}   for example  {FURTHER_EXAMPLE}"
         if words and words[0] in SOURCE_FORMS:
             return f"{SOURCE_FORMS[words[0]]}   {meaning(text)}"
         *others, last = VERBS

@@ -32,6 +32,10 @@ from yardcut.core.values.kinds import Kind
 
 WORDS = ("form", "no", "kind", "call", "only", "table", "all", "cells", "query", "file")
 """The words a sub-line may start with."""
+FURTHER = "source"
+"""The word of a further source."""
+FURTHER_FORM = 'source "file" AS name, and below it lines such as table, kind, form'
+FURTHER_EXAMPLE = 'source "mills.xlsx" AS mills'
 
 _OWN_WORDS = frozenset(
     {*WORDS, "in", "value", "tables", "serial", "unix", "ms", "yes", "header", "footer", "skip", *Kind}

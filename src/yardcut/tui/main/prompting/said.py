@@ -33,7 +33,7 @@ def said_of(trial: Trial, table: str = "") -> PromptState:
     if trial.source_line is not None:
         said = "changes how the source is read; it is read again"
         return PromptState(said="\n".join([said, *trial.hints]), style="$would", form=form)
-    if trial.dial is not None:
+    if trial.dial is not None or trial.further is not None:
         return PromptState(said="\n".join(trial.hints), style="$would", form=form)
     if trial.result is None:
         said = f"…{table}" if not trial.is_whole else "a line above is wrong: nothing can be counted here"

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from textual.app import SuspendNotSupported
 
+from yardcut.core.cutlist.further_lines import is_source_line, read_further
 from yardcut.core.errors import ListError, YardcutError
 from yardcut.core.language.helping.completing_lines import Completion, complete, complete_source_line
 from yardcut.core.language.helping.forms import form_for
@@ -233,7 +234,9 @@ class Writing:
                 desk.edits.add_source_line(parse_sub_line(text))
                 self._close(True)
                 return
-            if is_dial_line(text):
+            if is_source_line(text):
+                desk.edits.become(desk.now.cut_list.with_further(read_further(text)))
+            elif is_dial_line(text):
                 desk.edits.set_dial(parse_dial(text))
             elif is_look(text):
                 desk.edits.look(text)
