@@ -147,7 +147,7 @@ def test_gauge_tells_about_each_column(place: Path) -> None:
         (["cut", "yard_2031.csv", "-l", "keep species = NULL"], 2, "IS NULL asks"),
         (["cut", "yard_2031.csv", "-l", "keep felled_on = DATE '2031-02-30'"], 2, "no day or time"),
         (["cut", "yard_2031.csv", "-l", "keep species > 3"], 2, "they cannot be compared"),
-        (["cut", "yard_2031.csv", "-l", "bring a from 'b.csv'"], 2, "does not have bring lines yet"),
+        (["cut", "yard_2031.csv", "-l", "bring a from 'b.csv'"], 2, "the line is not whole; by could stand here"),
         (["cut", "yard_2031.csv", "--out", "x.doc"], 1, "does not say in which format"),
         (["cut", "yard_2031.csv", "--out", "none/x.csv"], 1, "there is no directory none"),
         (["cut", "yard_2031.csv", "--out", "yard_2031.csv", "--replace"], 1, "a source is never written to"),

@@ -36,8 +36,8 @@ if TYPE_CHECKING:
     from yardcut.core.run.executing.second_values import LookedUp
     from yardcut.core.run.looking.key_proposals import KeyProposal
 
-_NAME, _KIND, _TICK, _SHARES = 22, 10, 3, 20
-_LEAST = 8
+_NAME, _KIND, _TICK, _SHARES, _TWICE = 22, 10, 3, 13, 6
+_LEAST, _WIDE = 8, 50
 TICKED, OPEN = "▣", "▢"
 
 
@@ -84,7 +84,7 @@ class BringCard(Card[Deed | None]):
             yield self._found
             with Horizontal(id="bring-lists"):
                 with Vertical():
-                    yield Static(Content.styled("ours = theirs, and the share found there, met here", "$dim"))
+                    yield Static(Content.styled("ours = theirs: found, met", "$dim"))
                     yield self._keys
                 with Vertical():
                     yield Static(Content.styled("columns there", "$dim"))
@@ -122,9 +122,10 @@ class BringCard(Card[Deed | None]):
     def _key_line(self, each: KeyProposal) -> Content:
         ticked = pair(each.ours, each.theirs) in self._body.keys
         about = "" if each.is_whole else "~"
-        doubled = " twice" if each.doubled else ""
+        is_wide = self._room(self._keys) >= _WIDE
+        doubled = " twice" if each.doubled and is_wide else ""
         shares = f" {about + format(each.found, '.0%'):>5} {about + format(each.met, '.0%'):>5}{doubled}"
-        room = max(_LEAST, self._room(self._keys) - _TICK - _SHARES)
+        room = max(_LEAST, self._room(self._keys) - _TICK - _SHARES - _TWICE * is_wide)
         return Content.assemble(
             (f" {TICKED if ticked else OPEN} ", "$accent" if ticked else "$dim"),
             (fit(glance(f"{each.ours} = {each.theirs}"), room), "bold" if ticked else ""),
@@ -140,13 +141,15 @@ class BringCard(Card[Deed | None]):
         item = next((item for item in self._body.items if item.column == t.Name(each.name)), None)
         is_key = any(isinstance(key.theirs or key.ours, t.Name) and (key.theirs or key.ours) == t.Name(each.name)
                      for key in self._body.keys)  # fmt: skip
-        room = self._room(self._there) - _TICK - _NAME - _KIND - 1
+        whole = self._room(self._there)
+        width = _NAME if whole >= _WIDE else max(_LEAST, whole - _TICK - _KIND)
+        room = whole - _TICK - width - _KIND - 1
         named = f"{each.name} as {item.name}" if item is not None and item.name else each.name
         return Content.assemble(
             (f" {TICKED if item is not None else OPEN} ", "$accent" if item is not None else "$dim"),
-            (fit(glance(named), _NAME), "bold" if item is not None else ""),
+            (fit(glance(named), width), "bold" if item is not None else ""),
             (f" {each.kind:<{_KIND}}", "$dim"),
-            (fit("the key" if is_key else glance(each.samples), max(_LEAST, room)), "$dim"),
+            (fit("the key" if is_key else glance(each.samples), max(0, room)), "$dim"),
         )
 
     def _try_it(self) -> None:
