@@ -15,7 +15,9 @@ COLUMNS = {"ticket": "text", "species": "text", "grade": "text", "boards": "inte
 
 
 def write_packs(path: Path, count: int, seed: int) -> list[Row]:
-    """Write made-up packs and return them, ``n`` counting from 1."""
+    """Write made-up packs, and second tables beside them; return the packs, ``n`` counting from 1."""
+    (path.parent / "woods.txt").write_text("yew\noak\nfir\noak\n")
+    (path.parent / "grades.csv").write_text("grade,weight\nA,1\n,9\nC,5\nD,7\n")
     rng = random.Random(seed)
     rows: list[Row] = []
     for n in range(1, count + 1):
@@ -55,6 +57,13 @@ def _made(rows: list[Row]) -> list[Row]:
     return [{**row, "worth": worth(row)} for row in rows]
 
 
+WEIGHTS = {"A": 1, "C": 5}
+
+
+def _weighed(rows: list[Row]) -> list[Row]:
+    return [{**row, "weight": WEIGHTS.get(str(row["grade"]))} for row in rows]
+
+
 _CHANCE = chance_limit(Fraction(1, 4))
 LINES: dict[str, Callable[[list[Row]], list[Row]]] = {
     "keep grade = 'A'": lambda rows: [row for row in rows if row["grade"] == "A"],
@@ -75,6 +84,12 @@ LINES: dict[str, Callable[[list[Row]], list[Row]]] = {
         row for row in rows if row_rank(3, 0, int(_number(row, "n")) - 1) < _CHANCE
     ],
     "make worth = price * boards": _made,
+    'keep species IN "woods.txt"': lambda rows: [row for row in rows if row["species"] in ("yew", "oak")],
+    'drop grade NOT IN "grades.csv"': lambda rows: [row for row in rows if row["grade"] != "B"],
+    'bring weight from "grades.csv" by grade': _weighed,
+    'bring weight from "grades.csv" by grade matched only': lambda rows: [
+        row for row in _weighed(rows) if row["weight"] is not None
+    ],
     "columns ticket, price, grade, boards": lambda rows: rows,
 }  # fmt: skip
 
