@@ -15,6 +15,7 @@ from benchmarks.ordering import ordering
 from benchmarks.profiling import profile, store_size
 from benchmarks.reading import reading, reading_memory
 from benchmarks.scrolling import scrolling
+from benchmarks.second_tables import second_tables
 from benchmarks.tallying import tallying
 from benchmarks.wide import wide
 from benchmarks.writing import writing
@@ -26,13 +27,13 @@ from benchmarks.writing import writing
     "--only",
     default="",
     help="Only some parts: r(eading) e(ngine) m(emory) p(rofile) s(crolling) (on) d(emand) a(pp) w(ide) f(iltering) "
-    "(sa)v(ing) o(rdering) t(allying).",
+    "(sa)v(ing) o(rdering) t(allying) (second ta)b(les).",
 )
 def main(rows: int, only: str) -> None:
     """Measure everything, or some parts."""
     sys.setswitchinterval(0.0005)  # as the command line does
     path = benchmark_file(rows)
-    wanted = only or "rmepfsdawvot"
+    wanted = only or "rmepfsdawvotb"
     if "r" in wanted:
         click.echo(reading_memory(path))
         for measured in reading(path):
@@ -54,6 +55,9 @@ def main(rows: int, only: str) -> None:
             click.echo(measured)
     if "t" in wanted:
         for measured in tallying(table):
+            click.echo(measured)
+    if "b" in wanted:
+        for measured in second_tables(table):
             click.echo(measured)
     if "f" in wanted:
         for measured in filtering(table):

@@ -17,7 +17,7 @@ from yardcut.core.values.kinds import Kind
 
 @dataclass(frozen=True, eq=False)
 class KeyIndex:
-    """Keys numbered from 0, as they first appear. ``rows`` stand by their key and as they did within each.
+    """Keys numbered from 0. ``rows`` stand by their key and as they did within each.
 
     ``begins`` (one more than there are keys) says where each key's rows begin in ``rows``; ``without`` counts the rows
     of the second table in which a key has no value: they are never found.
@@ -25,7 +25,6 @@ class KeyIndex:
 
     columns: tuple[TextKeys | NumberKeys, ...]
     folds: tuple[Array, ...]
-    numbers: Array
     rows: Array
     begins: Array
     without: int
@@ -49,7 +48,7 @@ class KeyIndex:
         found = codes[0]
         for more, column, fold in zip(codes[1:], self.columns[1:], self.folds, strict=True):
             found = _place_of(_folded(found, more, len(column)), fold)
-        return np.append(self.numbers, -1)[found]
+        return found
 
 
 def _folded(one: Array, other: Array, size: int) -> Array:
@@ -71,18 +70,18 @@ def index_keys(vectors: Sequence[Vector], kinds: Sequence[Kind], *, ignoring_cas
         else TextKeys(vector, fold_trimmed if ignoring_case else None)
         for vector, kind in zip(vectors, kinds, strict=True)
     )
-    codes, folds = columns[0].codes, []
+    codes, folds, size = columns[0].codes, [], len(columns[0])
     for column in columns[1:]:
         both = _folded(codes, column.codes, len(column))
         folds.append(np.unique(both[both >= 0]))
-        codes = _place_of(both, folds[-1])
+        codes, size = _place_of(both, folds[-1]), len(folds[-1])
     present = np.flatnonzero(codes >= 0)
-    used, first, numbers = np.unique(codes[present], return_index=True, return_inverse=True)
-    by_appearance = np.empty(len(used), np.int64)
-    by_appearance[np.argsort(first, kind="stable")] = np.arange(len(used))
-    number_of = np.full(int(codes.max(initial=-1)) + 1, -1, np.int64)
-    number_of[used] = by_appearance
-    rows = present[np.argsort(by_appearance[numbers], kind="stable")]
-    counts = np.bincount(by_appearance[numbers], minlength=len(used))
+    numbers = codes[present]
+    counts = np.bincount(numbers, minlength=size)
+    if counts.max(initial=0) <= 1:
+        rows = np.empty(size, np.int64)
+        rows[numbers] = present
+    else:
+        rows = present[np.argsort(numbers, kind="stable")]
     begins = np.concatenate(([0], np.cumsum(counts)))
-    return KeyIndex(columns, tuple(folds), number_of, rows, begins, len(codes) - len(present))
+    return KeyIndex(columns, tuple(folds), rows, begins, len(codes) - len(present))
