@@ -14,7 +14,8 @@ from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table
-from yardcut.core.table.vectors import NumericVector
+from yardcut.core.table.text_keys import TextKeys
+from yardcut.core.table.vectors import CodedVector, NumericVector
 from yardcut.core.table.window import Span
 
 _State = list[tuple[int, Array]]
@@ -36,6 +37,8 @@ class MatchRound(Round[_State, Array]):
         """Look up the rows of one part."""
         window = Span(table, part.first_row, part.end_row)
         vectors = [evaluate(key, window) for key in self.keys]
+        if self.latest is None and len(vectors) == 1 and isinstance(vectors[0], CodedVector):
+            return [(part.first_row, self._of_codes(vectors[0]))]
         found = self.index.find(vectors)
         if self.latest is not None and self.moment is not None:
             moments = evaluate(self.moment, window)
@@ -48,6 +51,16 @@ class MatchRound(Round[_State, Array]):
             if gone is not None:
                 found[gone] = self.nothing + 1
         return [(part.first_row, found.astype(np.uint32))]
+
+    def _of_codes(self, vector: CodedVector) -> Array:
+        """Look up the words of a column once, and its rows by their codes."""
+        keys = self.index.columns[0]
+        assert isinstance(keys, TextKeys)
+        words = keys.of_words(vector.dictionary)
+        numbers = np.empty(len(words) + 1, np.uint32)
+        numbers[:-1] = np.where(words < 0, self.nothing, words)
+        numbers[-1] = self.nothing + 1
+        return numbers[vector.codes]
 
     def merge(self, one: _State, other: _State) -> _State:
         """Put parts side by side."""

@@ -8,7 +8,16 @@ from collections.abc import Callable, Sequence
 import numpy as np
 
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.vectors import CodedVector, PlainVector, TextVector, Vector, gather_plain, join_texts, part_of
+from yardcut.core.table.vectors import (
+    CodedVector,
+    Dictionary,
+    PlainVector,
+    TextVector,
+    Vector,
+    gather_plain,
+    join_texts,
+    part_of,
+)
 
 _FACTOR = np.uint64(0x9E3779B97F4A7C15)
 _HALF = np.uint64(32)
@@ -123,16 +132,20 @@ class TextKeys:
     def find(self, vector: TextVector) -> Array:
         """Return the number of each text (int64); -1 where it is none of them, or missing."""
         if isinstance(vector, CodedVector):
-            # kept with what it was found by, so that nothing else comes to have its identity meanwhile
-            codes = vector.dictionary.kept(
-                (TextKeys, id(self)), lambda texts: (self, self._found(plain_of(texts, self._fold)))
-            )[1]
-            return np.append(codes, -1)[vector.codes]
+            return np.append(self.of_words(vector.dictionary), -1)[vector.codes]
         found = self._found(self._plain(vector))
         gone = vector.missing_mask()
         if gone is not None:
             found[gone] = -1
         return found
+
+    def of_words(self, dictionary: Dictionary) -> Array:
+        """Return the number of each text of a dictionary (int64); worked out once for it."""
+        # kept with what it was found by, so that nothing else comes to have its identity meanwhile
+        kept: tuple[TextKeys, Array] = dictionary.kept(
+            (TextKeys, id(self)), lambda texts: (self, self._found(plain_of(texts, self._fold)))
+        )
+        return kept[1]
 
     def _found(self, vector: PlainVector) -> Array:
         found = np.full(len(vector), -1, np.int64)
