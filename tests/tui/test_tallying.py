@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 import pytest
@@ -127,5 +128,27 @@ def test_the_strip_below_is_of_the_rows_and_not_of_the_groups(packs: Path) -> No
         await app.line("keep count > 0")
         await app.until("2 keep")
         assert not any(" all " in line and "10.6" in line for line in app.screen().splitlines())
+
+    drive(packs, steps)
+
+
+def test_a_cross_table_has_its_totals_at_the_right_and_none_of_them_is_a_column(packs: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("5 rows × 5 columns")
+        await app.line("tally SUM(price) AS p, COUNT(*) AS n per species along grade", "3 rows, 5 columns")
+        screen = await app.until("all p", "all n", "p_A", "n_B")
+        lines = screen.splitlines()
+        (oak,) = [line for line in lines if re.search(r"\boak\b.*\b41\s+3\s*$", line)]
+        assert re.search(r"21\s+20", oak) or "21" in oak
+        assert any(re.search(r"\ball\b.*\b53\s+5\s*$", line) for line in lines)
+        await app.press("ctrl+s")
+        await app.until("save slice ▸")
+        await app.press("ctrl+u")
+        await app.type(str(packs.parent / "out.csv"))
+        await app.until("3 rows")
+        await app.press("enter")
+        await app.until("wrote")
+        head, *_ = (packs.parent / "out.csv").read_text().splitlines()
+        assert "all" not in head
 
     drive(packs, steps)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 from pathlib import Path
 from typing import Any
 
@@ -10,6 +11,7 @@ import pytest
 from commands import yardcut
 from helpers import WriteTable, run_lines
 from tallied import COLUMNS, cells, grouped, rows_of, run_with
+from thoroughness import some
 from yardcut.core.errors import ListError
 from yardcut.core.language.syntax.printing import name_text
 from yardcut.core.run.explaining.behind_figures import behind_figure
@@ -179,3 +181,28 @@ def test_rows_put_together_have_no_number_in_the_source(tmp_path: Path, along: s
     )
     assert done.returncode == 2
     assert "have no number in the source" in done.stderr
+
+
+@pytest.mark.parametrize("seed", some(range(6), 2))
+def test_totals_across_are_those_of_the_rows(table_of: WriteTable, seed: int) -> None:
+    from yardcut.core.progress import CancelToken
+    from yardcut.core.run.executing.executor import Executor
+    from yardcut.core.run.looking.tally_totals import tally_totals
+    from yardcut.core.scanning.local import LocalRunner
+
+    chance = random.Random(seed)
+    rows = [[chance.choice("abc"), chance.choice(["x", "y", ""]), str(chance.randrange(100))] for _ in range(60)]
+    table = table_of(["g", "k", "v"], rows)
+    executor = Executor(LocalRunner(table))
+    for line in (
+        "tally SUM(v) AS s, COUNT(*) AS n per g along k",
+        "tally SUM(v) AS s, COUNT(*) AS n per g along k IN SEQUENCE ('y')",
+    ):
+        result = run_lines(table, line)[-1]
+        totals = tally_totals(result, executor, CancelToken())
+        groups = list(dict.fromkeys(row[0] for row in rows))
+        of = {group: [int(row[2]) for row in rows if row[0] == group] for group in groups}
+        assert totals.beside == (
+            ("s", tuple(str(sum(of[group])) for group in groups), str(sum(map(sum, of.values())))),
+            ("n", tuple(str(len(of[group])) for group in groups), "60"),
+        )

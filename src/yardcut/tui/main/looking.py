@@ -9,10 +9,12 @@ from typing import TYPE_CHECKING
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.main.shown import gauge_state
 from yardcut.tui.panels.gauge import GaugeState
+from yardcut.tui.widgets.grid.grid_beside import Beside
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
     from yardcut.core.language.meaning.bound import ShownColumn
+    from yardcut.core.run.looking.tally_totals import Totals
     from yardcut.tui.desk.column_looks import Looks, Shape
     from yardcut.tui.desk.figured_rows import Rows
     from yardcut.tui.desk.grids import FrameSource
@@ -108,7 +110,9 @@ class Looking:
                 missing.append(column)
             else:
                 known[column.id] = shape
-        grid.show_figures(known, self._totals(source))
+        totals = self._totals(source)
+        beside = Beside.of(totals.beside) if totals is not None and totals.beside else None
+        grid.show_figures(known, {} if totals is None else dict(totals.below.items()), beside)
         if not missing or (jobs.is_running(Job.SHAPES) and self._shaped == source.rows.fingerprint):
             return
         self._shaped = source.rows.fingerprint
@@ -119,23 +123,23 @@ class Looking:
 
         jobs.start(Job.SHAPES, work, lambda _: self.look(), self._stage.say_error)
 
-    def _totals(self, source: FrameSource) -> dict[Hashable, str]:
+    def _totals(self, source: FrameSource) -> Totals | None:
         """Return what a tally comes to over all rows, as far as it is known, and have it worked out."""
         from yardcut.core.run.looking.tally_totals import has_totals, known_totals, tally_totals
 
         result, desk = source.tallied, self._stage.desk
         if result is None or desk is None or not has_totals(result):
-            return {}
+            return None
         executor = desk.now.executor
         known = known_totals(result, executor)
         if known is not None:
-            return dict(known.items())
+            return known
         if not self._stage.jobs.is_running(Job.TOTALS):
             self._stage.jobs.start(
                 Job.TOTALS, lambda token, progress: tally_totals(result, executor, token), lambda _: self.look(),
                 self._stage.say_error,
             )  # fmt: skip
-        return {}
+        return None
 
 
 def column_looked_at(stage: Stage) -> tuple[FrameSource, Looks, ShownColumn] | None:

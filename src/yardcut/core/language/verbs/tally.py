@@ -91,6 +91,12 @@ class BoundTally(b.BoundBody):
         measures = tuple(TallyColumn(each.name, _moved(each.value, away)) for each in self.measures)
         return replace(self, names=(), groups=(), measures=measures, tally=replace(self.tally, per=()))
 
+    def without_along(self) -> BoundTally:
+        """Return the same measures of the same groups, all values along put together."""
+        measures = tuple(TallyColumn(each.name, _moved(each.value, 1)) for each in self.measures)
+        bare = replace(self.tally, along=None, sequence=())
+        return replace(self, measures=measures, along=None, sequence=(), tally=bare)
+
 
 def _moved(value: Any, by: int) -> Any:
     """Return a measure's value for a table that has so many columns fewer before its aggregates."""

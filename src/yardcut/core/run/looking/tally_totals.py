@@ -2,19 +2,36 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
+from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.verbs.tally import BoundTally
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.results import LineResult
 
-Totals = dict[int, str]
-"""Texts by the numbers of a tally's columns, from 0; a column without a value for all rows is not there."""
+_MOST_BESIDE = 100_000
+"""Rows of a cross-table beside which a total is worked out."""
+
+
+@dataclass(frozen=True, slots=True)
+class Totals:
+    """``below`` are texts by the numbers of a tally's columns, from 0; a column without a value for all is not there.
+
+    ``beside`` are the measures of a cross-table over all that stands along it: by name, one text a row, and one for
+    all rows.
+    """
+
+    below: dict[int, str]
+    beside: tuple[tuple[str, tuple[str, ...], str], ...] = ()
 
 
 def has_totals(result: LineResult) -> bool:
-    """Tell whether a line is a tally of more than one group."""
+    """Tell whether a line is a tally of more than one group, or a cross-table."""
     body = result.line.bound.body if result.line.bound is not None else None
-    return isinstance(body, BoundTally) and bool(body.groups) and result.rows.count > 1
+    if not isinstance(body, BoundTally):
+        return False
+    return (bool(body.groups) and result.rows.count > 1) or body.along is not None
 
 
 def tally_totals(result: LineResult, executor: Executor, token: CancelToken) -> Totals:
@@ -40,7 +57,24 @@ def _worked_out(result: LineResult, executor: Executor, token: CancelToken) -> T
     bound = result.line.bound
     assert bound is not None
     assert isinstance(bound.body, BoundTally)
-    groups = len(bound.body.groups)
-    frame = executor.put_together(bound.body.without_groups(), result, token)
-    texts = frame.page(0, 1, range(len(frame.columns))).cells if frame.rows.count else ()
-    return {groups + place: cell[0] for place, cell in enumerate(texts) if cell[0] is not None}
+    body, below = bound.body, {}
+    if body.groups and result.rows.count > 1:
+        texts = _texts(executor.put_together(body.without_groups(), result, token))
+        below = {len(body.groups) + place: cells[0] for place, cells in enumerate(texts) if cells and cells[0]}
+    if body.along is None or result.rows.count > _MOST_BESIDE:
+        return Totals(below)
+    flat = body.without_along()
+    each = _texts(executor.put_together(flat, result, token))[len(body.groups) :]
+    whole = _texts(executor.put_together(flat.without_groups(), result, token))
+    names = [column.name for column in flat.measures]
+    return Totals(
+        below,
+        tuple(
+            (name, tuple(text or "" for text in cells), (over_all[0] or "") if over_all and body.groups else "")
+            for name, cells, over_all in zip(names, each, whole, strict=True)
+        ),
+    )
+
+
+def _texts(frame: Frame) -> list[tuple[str | None, ...]]:
+    return list(frame.page(0, frame.rows.count, range(len(frame.columns))).cells)

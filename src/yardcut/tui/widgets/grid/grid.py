@@ -16,6 +16,7 @@ from yardcut.tui.net import drawn
 from yardcut.tui.part_styles import part_style
 from yardcut.tui.text import clean
 from yardcut.tui.widgets.grid.frozen import Frozen
+from yardcut.tui.widgets.grid.grid_beside import Beside
 from yardcut.tui.widgets.grid.grid_layout import cells_width, head_width
 from yardcut.tui.widgets.grid.grid_lines import (
     HEAD_LINES,
@@ -70,6 +71,7 @@ class Grid(Widget, can_focus=True):
         self._styles: GridStyles | None = None
         self._shapes: Shapes = {}
         self._totals: dict[Hashable, str] = {}
+        self._beside: Beside | None = None
         self._lit = ""
         self._reasons: Sequence[str] = ()
         self._chosen: tuple[int, GridColumn | None] = (0, None)
@@ -90,7 +92,7 @@ class Grid(Widget, can_focus=True):
         column = place_of(self._chosen[1], source.columns)
         self._source = source
         self._prepared = None
-        self._shapes, self._totals = {}, {}
+        self._shapes, self._totals, self._beside = {}, {}, None
         if not same_table:
             self._content_widths = {}
         self._measure()
@@ -120,13 +122,15 @@ class Grid(Widget, can_focus=True):
             self._lit = text.casefold()
             self.refresh()
 
-    def show_figures(self, shapes: Shapes, totals: Mapping[Hashable, str]) -> None:
-        """Show the distributions of some columns above them, and of all rows together something below them."""
+    def show_figures(
+        self, shapes: Shapes, totals: Mapping[Hashable, str], beside: Beside | None = None
+    ) -> None:  # fmt: skip
+        """Show the distributions of columns above them, what all rows come to below, and across at their right."""
         if shapes != self._shapes:
             self._shapes = shapes
             self.refresh()
-        if dict(totals) != self._totals:
-            self._totals = dict(totals)
+        if (dict(totals), beside) != (self._totals, self._beside):
+            self._totals, self._beside = dict(totals), beside
             self._place(self._viewport.row_position, self._viewport.column)
 
     @property
@@ -193,7 +197,12 @@ class Grid(Widget, can_focus=True):
 
     @property
     def _room(self) -> int:
-        return max(0, self.content_size.width - self._gutter_cells)
+        return max(0, self.content_size.width - self._gutter_cells - self._side_cells)
+
+    @property
+    def _side_cells(self) -> int:
+        """The cells of what stands beside the rows."""
+        return self._beside.fitting(self.content_size.width) if self._beside is not None else 0
 
     # moving
 
@@ -349,7 +358,14 @@ class Grid(Widget, can_focus=True):
         return drawn(self, lambda: self._line(y), lambda: Strip.blank(self.content_size.width))
 
     def _line(self, y: int) -> Strip:
-        width = self.content_size.width
+        side, is_total = self._side_cells, bool(self._totals) and y == self.content_size.height - 1
+        rows = self._of_rows(y, self.content_size.width - side)
+        if self._beside is None or not side:
+            return rows
+        beside = self._beside.line(y, self._viewport.top, self._styles_now, is_total=is_total)
+        return Strip.join([rows, beside])
+
+    def _of_rows(self, y: int, width: int) -> Strip:
         styles = self._styles_now
         prepared, shown = self._now()
         cursor = next(
