@@ -152,3 +152,24 @@ def test_a_cross_table_has_its_totals_at_the_right_and_none_of_them_is_a_column(
         assert "all" not in head
 
     drive(packs, steps)
+
+
+def test_a_picture_follows_the_dial_that_is_turned_beside_it(packs: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("5 rows × 5 columns")
+        await app.line("dial least = 5 from 0 to 40 step 6", "the dial least")
+        await app.line("keep price >= :least", "would leave")
+        await app.line("tally SUM(price) AS p per species", "rows, 2 columns")
+        await app.press("P")
+        await app.until("p per species", "oak", "41", "ash", "d dial up, down")
+        await app.press("d")
+        await app.until(":least = 11", "oak", "31")
+        await app.until("ash", gone=True)
+        await app.press("D")
+        await app.until(":least = 5", "41", "ash")
+        await app.press("d", "d", "escape")
+        await app.until(":least 17")
+        await app.press("u")  # turns in a row are one edit
+        await app.until(":least 5", "2 tally")
+
+    drive(packs, steps)

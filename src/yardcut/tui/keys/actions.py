@@ -292,6 +292,8 @@ ACTIONS: tuple[Action, ...] = (
     Action("picture-turn", Focus.PICTURE, ("l",), "next column", "the next column: for the labels, or to look at", "look", 3),
     Action("picture-choose", Focus.PICTURE, ("L",), "another column", "choose the column by part of its name", "look", 3),
     Action("picture-kind", Focus.PICTURE, ("k",), "bars or line", "draw what was tallied otherwise: bars, stacked, a line", "look", 4),
+    Action("picture-dial", Focus.PICTURE, ("d", "ctrl+up"), "dial up, down", "turn the dial that the picture goes by, and see it follow", "look", 3, edits=Edits.SERIES),
+    Action("picture-dial-back", Focus.PICTURE, ("D", "ctrl+down"), "", "turn that dial back", "look", edits=Edits.SERIES),
     Action("picture-title", Focus.PICTURE, ("t",), "title", "give the picture another title", "look", 4),
     Action("picture-save", Focus.PICTURE, ("s", "ctrl+s"), "save as SVG or PDF", "save the picture as SVG or PDF", "keep the result", 1),
     Action("picture-up", Focus.PICTURE, ("up",), "", "scroll up", "look"),

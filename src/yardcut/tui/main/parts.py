@@ -68,7 +68,7 @@ class Parts:
         treeing = TreeHands(stage, drawing.open)
         look = LookHands(stage, doing)
         dialing = DialHands(stage, self._prompting)
-        picturing = PictureHands(stage, self._prompting, doing, drawing.nudge_selected)
+        picturing = PictureHands(stage, self._prompting, doing, drawing.nudge_selected, dialing.turn_above)
         second = SecondHands(stage, self._prompting, doing)
         self._listeners = (racking, treeing, drawing, look, dialing)
         self._hands = (

@@ -61,12 +61,19 @@ class Subject(Protocol):
 
 
 class PictureCard(Card[Deed | None]):
-    """Draws a subject, under a ``title`` of somebody's own; ``keep`` is given the bars of now to be saved."""
+    """Draws a subject, under a ``title`` of somebody's own; ``keep`` is given the bars of now to be saved.
+
+    ``turn`` turns the dial that the subject goes by, where there is one, and tells what it holds then.
+    """
 
     FOCUS = Focus.PICTURE
 
-    def __init__(self, subject: Subject, keep: Callable[[Bars], None], title: str = "") -> None:
+    def __init__(
+        self, subject: Subject, keep: Callable[[Bars], None], title: str = "",
+        turn: Callable[[int], str] | None = None,
+    ) -> None:  # fmt: skip
         super().__init__()
+        self._turn_dial = turn
         self._subject, self._keep, self._title = subject, keep, title
         self._bars: Bars | None = None
         self._page = Vertical(classes="card", id="picture-card")
@@ -78,7 +85,9 @@ class PictureCard(Card[Deed | None]):
             with VerticalScroll(can_focus=False):
                 yield self._drawn
             yield self._said
-            yield self.keys_line([*self._subject.without, *([] if self._subject.kinds else ["picture-kind"])])
+            kinds, dial = self._subject.kinds, self._turn_dial
+            without = [*([] if kinds else ["picture-kind"]), *([] if dial else ["picture-dial"])]
+            yield self.keys_line([*self._subject.without, *without])
 
     def on_mount(self) -> None:
         """Draw it."""
@@ -141,6 +150,13 @@ class PictureCard(Card[Deed | None]):
         subject.kind = subject.kinds[(subject.kinds.index(subject.kind) + 1) % len(subject.kinds)]
         self._changed(f"drawn as {subject.kind}")
 
+    def _follow_dial(self, by: int) -> None:
+        """Turn the dial, and draw the subject as it is then."""
+        if self._turn_dial is None:
+            self.say("no dial changes this picture")
+        else:
+            self._changed(self._turn_dial(by))
+
     @property
     def calls(self) -> Calls:
         """What carries out its actions."""
@@ -151,6 +167,8 @@ class PictureCard(Card[Deed | None]):
             "picture-turn": self._turn,
             "picture-choose": self._choose,
             "picture-kind": self._turn_kind,
+            "picture-dial": lambda: self._follow_dial(1),
+            "picture-dial-back": lambda: self._follow_dial(-1),
             "picture-title": lambda: self.dismiss(Deed(own="title picture")),
             "picture-save": self._save,
             **scroll_calls("picture", self.query_one(VerticalScroll)),

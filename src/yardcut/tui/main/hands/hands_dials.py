@@ -12,6 +12,8 @@ from yardcut.tui.desk.offering.deeds import Deed
 from yardcut.tui.keys.keymap import key_of
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from yardcut.core.language.meaning.dials_put_in import DialSetting
     from yardcut.core.run.looking.values_for_dials import Offered
     from yardcut.tui.cards.lines.dials import DialsCard
@@ -44,6 +46,19 @@ class DialHands:
     def _desk(self) -> Desk:
         assert self._stage.desk is not None
         return self._stage.desk
+
+    def turn_above(self, index: int) -> Callable[[int], str] | None:
+        """Return what turns the dial of the last line down to an index that uses one; ``None`` where none does."""
+        from yardcut.core.run.looking.values_for_dials import uses_dial
+
+        now = self._desk.now
+        for line in reversed(now.cut.lines[: index + 1]):
+            dial = next((each for each in now.cut_list.dials if uses_dial(line, each.name)), None)
+            if dial is not None:
+                self._series = object()
+                name = dial.name
+                return lambda by: self._turn(self._desk.now.cut_list.dial(name), by)
+        return None
 
     def open(self) -> None:
         """Show the dials."""

@@ -23,11 +23,14 @@ _ENDINGS = {".svg": "", ".pdf": ""}
 class PictureHands:
     """The picture of the selected line, or of the column under the cursor."""
 
-    def __init__(self, stage: Stage, prompting: Prompting, doing: Doing, nudge: Callable[[int], str]) -> None:
+    def __init__(
+        self, stage: Stage, prompting: Prompting, doing: Doing, nudge: Callable[[int], str],
+        dial: Callable[[int], Callable[[int], str] | None],
+    ) -> None:  # fmt: skip
         self._stage = stage
         self._prompting = prompting
         self._doing = doing
-        self._nudge = nudge
+        self._nudge, self._dial = nudge, dial
         self._bars: Bars | None = None
         doing.own["picture"] = self._of_line
         doing.own["save picture"] = self._save
@@ -96,11 +99,14 @@ class PictureHands:
     def show(self, subject: Subject) -> None:
         """Show a picture, and save it where that is wanted."""
         from yardcut.tui.cards.looking.picture import PictureCard
+        from yardcut.tui.desk.pictures import TallySubject, TopSubject
 
         if subject is not self._subject:
             self._title = ""
         self._subject = subject
-        self._stage.app.push_screen(PictureCard(subject, self._keep, self._title), self._doing.done)
+        # those of a line follow it; others are of the rows there were
+        turn = self._dial(subject.index) if isinstance(subject, TopSubject | TallySubject) else None
+        self._stage.app.push_screen(PictureCard(subject, self._keep, self._title, turn), self._doing.done)
 
     def _keep(self, bars: Bars) -> None:
         self._bars = bars
