@@ -213,8 +213,10 @@ def test_a_list_with_two_cuts_is_saved_as_parquet_and_never_over_the_source(star
     app.until("2,759")
     (tmp_path / "oak.parquet").write_text("something of mine")
     app.keys("C-s")
-    app.until("oak.parquet exists", "F5 replaces it")
+    app.until("oak.parquet exists", "F5, then Enter writes over it")
     app.keys("F5")
+    app.until("Enter writes over")
+    app.keys("Enter")
     app.until("2,759 rows read back")
     assert parquet.read_table(tmp_path / "oak.parquet").num_rows == 2759
     app.keys("C-s")

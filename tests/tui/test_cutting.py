@@ -51,7 +51,7 @@ def test_values_are_ticked_kept_and_gone_on_with(yard: Path) -> None:
     _on(
         yard,
         (["right", "v"], ["values of species, the source", "[ ] oak", "2,759", "! also 'oak ' 76"]),
-        (["space", "space"], ["2 ticked: keep leaves 4,264 of 7,650, drop 3,386"]),
+        (["space", "down", "space"], ["2 ticked: keep leaves 4,264 of 7,650, drop 3,386"]),
         (["enter"], ["species IN ('ash',", "4,264"]),
         (["v"], ["the source", "[x] oak", "[x] ash", "2 ticked"]),
         (["slash", "«larch»", "enter", "space"], ["1 match", "3 ticked"]),

@@ -89,11 +89,11 @@ def test_a_draw_is_nudged_drawn_again_and_taken_back_as_one_edit(packs: Path) ->
         await app.until("19 rows left")
         await app.press("d")
         await app.until("there", "yew", "! short of 1", "balance", "the whole")
-        await app.press_quickly("right", "right", "right", "left")
+        await app.press_quickly("plus", "plus", "plus", "minus")
         await app.until("draw random 7 per species seed 3", "! short of 3", "300 → 24 rows")
         await app.press("n")
         await app.until("drawn again with seed 4", "seed 4")
-        await app.press("pageup")
+        await app.press("asterisk")
         await app.until("draw random 8 per species seed 4")
         await app.press("u")
         await app.until("draw random 5 per species seed 3", "took the last edit back")
@@ -216,7 +216,9 @@ def test_keys_on_a_draw_of_nothing_and_of_a_table_without_rows(tmp_path: Path) -
         await app.until("none.csv")
         for text in ("draw random 3 seed 1", "draw stratified 3 per a seed 1", "draw top 2 by b", "order a, b"):
             await app.line(text, "(as line")
-            await app.press_quickly("d", "right", "n", "pageup", "pagedown", "down", "end", "u", "escape", "o", "o")
+            await app.press_quickly(
+                "d", "plus", "n", "asterisk", "slash", "pagedown", "down", "end", "u", "escape", "o", "o"
+            )
             await app.settled()
             await app.press("escape")
         await app.until("none.csv")
@@ -324,7 +326,7 @@ def test_a_row_drawn_twice_stands_twice_and_every_figure_counts_both(tmp_path: P
         await app.press("o", "up", "d")
         await app.until("5 → 40 rows", "boards", "of the whole")
         assert "short" not in app.screen()
-        await app.press("right")
+        await app.press("plus")
         await app.until("draw random 41", "5 → 41 rows")
         await app.press("m")
         await app.until("replacement seed 3 remainder", "−5")

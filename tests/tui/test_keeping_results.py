@@ -124,7 +124,7 @@ def test_the_options_of_a_save_are_chosen_and_written_behind_the_path(packs: Pat
             "--   1: 300 -> 5   keep price > 997 AND species = 'oak'" in packs.with_name("packs-slice.cut").read_text()
         )
         await app.press("ctrl+s")
-        await app.until("packs-slice.csv exists", "F5 replaces it")
+        await app.until("packs-slice.csv exists", "F5, then Enter writes over it")
         await app.press("ctrl+u")
         await app.type("{species}.csv one file per species")
         await app.until("one file per species")

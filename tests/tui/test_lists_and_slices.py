@@ -15,8 +15,11 @@ async def save(app: Driven, key: str, lead: str, path: Path, said: str, *, over:
     await app.until(lead)
     await app.press("ctrl+u")
     await app.type(str(path))
-    await app.until("F5 replaces it" if over else "writes ")
-    await app.press("f5" if over else "enter")
+    await app.until("F5, then Enter writes over it" if over else "writes ")
+    if over:
+        await app.press("f5")
+        await app.until("Enter writes over ")
+    await app.press("enter")
     await app.until(said)
 
 
@@ -50,10 +53,13 @@ def test_a_list_that_somebody_else_changed_is_not_written_over_unasked(tmp_path:
         path.write_text('yardcut 1\nsource "a.csv"\ncut "c"\n  keep n > 40\n')
         await app.line("keep n < 50")
         await app.press("f4")
-        await app.until("was changed by somebody else since it was read", "F5 replaces it")
+        await app.until("was changed by somebody else since it was read", "F5, then Enter writes over it")
         await app.press("enter")
         assert "n > 40" in path.read_text()
         await app.press("f5")
+        await app.until("Enter writes over ")
+        assert "n > 40" in path.read_text()
+        await app.press("enter")
         await app.until("saved the list")
         assert "n < 50" in path.read_text()
         await app.line("keep n < 45")

@@ -17,8 +17,8 @@ def choice_calls(where: OptionList | VerticalScroll) -> Calls:
     if isinstance(where, VerticalScroll):
         return scroll_calls("choice", where)
     return {
-        "choice-up": where.action_cursor_up,
-        "choice-down": where.action_cursor_down,
+        "choice-up": lambda: _step(where, -1),
+        "choice-down": lambda: _step(where, 1),
         "choice-page-up": lambda: _turn(where, -1),
         "choice-page-down": lambda: _turn(where, 1),
         "choice-first": where.action_first,
@@ -31,6 +31,14 @@ def place_again(before: Sequence[Hashable], place: int, now: Sequence[Hashable])
     if place < len(before) and before[place] in now:
         return now.index(before[place])
     return max(0, min(place, len(now) - 1))
+
+
+def _step(where: OptionList, by: int) -> None:
+    """Mark the next choice, or the one before; the list ends where it ends. Textual's own way goes round."""
+    if where.option_count:
+        where.highlighted = max(
+            0, min((-1 if where.highlighted is None else where.highlighted) + by, where.option_count - 1)
+        )
 
 
 def _turn(where: OptionList, pages: int) -> None:

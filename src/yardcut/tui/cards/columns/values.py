@@ -283,7 +283,6 @@ class ValuesCard(Card[Deed | None]):
             return
         self._ticked ^= {self._shown[place][0]}
         self.query_one(OptionList).replace_option_prompt_at_index(place, self._line(self._shown[place]))
-        self.query_one(OptionList).action_cursor_down()
         self._say_counts()
 
     def _tick_all(self) -> None:

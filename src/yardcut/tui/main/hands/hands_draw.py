@@ -32,6 +32,7 @@ class DrawHands:
         self._doing = doing
         self._card: DrawCard | None = None
         self._index = -1
+        self._was = ""
         self._series = object()
         doing.own["draw the rest"] = self._rest_as_cut
         doing.own["write the draw"] = lambda: prompting.write(self._text, editing=self._index)
@@ -71,6 +72,7 @@ class DrawHands:
             self._prompting.write(_BEGIN)
             return
         self._index, self._series = now.selected, object()
+        self._was = self._text
         self._card = DrawCard(DrawEdits(self._nudge, self._next_seed, self._step))
         self._card.show(now)
         self._stage.app.push_screen(self._card, self._closed)
@@ -86,6 +88,8 @@ class DrawHands:
         self._card = None
         if isinstance(deed, Deed):
             self._doing.done(deed)
+        elif self._drawn(self._index) is not None and self._text != self._was:
+            self._stage.say(f"the card left {self._text}; {key_of('undo')} gives back {self._was}")
 
     # edits
 

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from yardcut.core.errors import YardcutError
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.panels.prompt import PromptState
 
 if TYPE_CHECKING:
@@ -17,11 +18,18 @@ if TYPE_CHECKING:
 
 
 class Meaning(NamedTuple):
-    """What a text would do: said in words; ``good`` when Enter does it, ``replaces`` when F5 does."""
+    """What a text would do: said in words; ``good`` when Enter does it, ``replaces`` when it does so once that is
+    allowed, because something stands there already.
+    """
 
     said: str
     good: bool = False
     replaces: bool = False
+
+
+def over(said: object) -> Meaning:
+    """Return the meaning of a text that names what is there already."""
+    return Meaning(f"{said}\n{key_of('ask-replace')}, then Enter writes over it", replaces=True)
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,7 +37,7 @@ class Question:
     """A line of text wanted.
 
     ``means`` says what a text would do, and may raise ``YardcutError`` or ``OSError`` for one that can do nothing;
-    ``done`` takes it, ``replaced`` when F5 allows what stands there to be replaced. ``options`` offers completions of a
+    ``done`` takes it, ``replaced`` when what stands there may be written over. ``options`` offers completions of a
     text. ``again`` takes a text and gives the next one that means something like it; ``more`` opens what there is to
     choose about a text, on F6; ``other`` turns to the other of two things the text may be about, on F7.
     """
@@ -57,6 +65,8 @@ class Asking:
         self._question = question
         self._leave = leave
         self._meant = Meaning("")
+        self._may_replace: str | None = None
+        """The text that Enter may write over."""
 
     @property
     def calls(self) -> Calls:
@@ -102,15 +112,21 @@ class Asking:
 
     def _enter(self) -> None:
         text = self._stage.prompt.text.strip()
-        if self._means(text).good:
+        meant = self._means(text)
+        if meant.good:
             self._leave()
             self._question.done(text)
-
-    def _replace(self) -> None:
-        text = self._stage.prompt.text.strip()
-        if self._question.replaced is not None and self._means(text).replaces:
+        elif meant.replaces and self._may_replace == text and self._question.replaced is not None:
             self._leave()
             self._question.replaced(text)
+
+    def _replace(self) -> None:
+        """Allow what stands there to be written over: Enter does it, and not this key."""
+        text = self._stage.prompt.text.strip()
+        if self._question.replaced is not None and self._means(text).replaces:
+            self._may_replace = text
+            said = f"Enter writes over {text}; {key_of('ask-stop')} leaves it as it is"
+            self._stage.prompt.show(PromptState(self._question.lead, said, "$warning"))
 
     def _other(self) -> None:
         if self._question.other is not None:

@@ -10,7 +10,7 @@ from yardcut.core.language.save_options import GUARD, WITH_LIST
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.paths import path_of, paths_like
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.tui.main.prompting.asking import Asking, Meaning, Question
+from yardcut.tui.main.prompting.asking import Asking, Meaning, Question, over
 from yardcut.tui.main.saving.saving_tables import not_written, save_table
 from yardcut.tui.main.saving.slices_to_save import (
     RowsToSave,
@@ -95,7 +95,7 @@ class Saving:
                 if target.options[WITH_LIST]:
                     check_beside(target.outgoing(moment.protected), moment.list_path)
             except TargetExistsError as error:
-                return Meaning(f"{error}\nF5 replaces it", replaces=True)
+                return over(error)
             guards = self._looked.sentence() if self._looked is not None and not target.options[GUARD] else ""
             said = [what_is_written(first.frame, target) + first.label]
             for other in others:
@@ -213,14 +213,14 @@ class Saving:
             path = path_of(text)
             if path.suffix != _LIST_SUFFIX:
                 return Meaning("a list's path ends in .cut")
-            over = is_known(path)
+            is_own = is_known(path)
             try:
-                Outgoing(path, unlisted, over).check()
+                Outgoing(path, unlisted, is_own).check()
             except TargetExistsError as error:
-                return Meaning(f"{error}\nF5 replaces it", replaces=True)
-            if over and desk.is_list_another:
-                return Meaning(f"{path} was changed by somebody else since it was read\nF5 replaces it", replaces=True)
-            said = ", over the list as it was" if over else ""
+                return over(error)
+            if is_own and desk.is_list_another:
+                return over(f"{path} was changed by somebody else since it was read")
+            said = ", over the list as it was" if is_own else ""
             return Meaning(f"writes {plural(len(moment.cut.lines), 'line')}{said}", good=True)
 
         def write(text: str, replace: bool = False) -> None:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from yardcut.core.errors import TargetExistsError
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.paths import path_of, paths_like
-from yardcut.tui.main.prompting.asking import Meaning, Question
+from yardcut.tui.main.prompting.asking import Meaning, Question, over
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
@@ -25,7 +25,7 @@ def save_table(
 ) -> None:  # fmt: skip
     """Ask for a path with one of some endings (each with what it is for) and write there; ``said`` is what is written.
 
-    What exists is replaced on F5 only, and never a source or the list.
+    What exists is written over only when that is allowed, and never a source or the list.
     """
     wanted = " or ".join(f"{ending}{f' ({what})' if what else ''}" for ending, what in endings.items())
     assert stage.desk is not None
@@ -38,7 +38,7 @@ def save_table(
         try:
             Outgoing(path, protected).check()
         except TargetExistsError as error:
-            return Meaning(f"{error}\nF5 replaces it", replaces=True)
+            return over(error)
         return Meaning(f"writes {said}", good=True)
 
     def done(text: str, replace: bool = False) -> None:
