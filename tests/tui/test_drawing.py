@@ -232,7 +232,7 @@ def test_a_picture_of_the_dearest_is_nudged_labelled_and_saved(packs: Path, tmp_
         await app.line("draw top 3 by price", "would leave 3")
         await app.press("P")
         await app.until("largest 3 by price", "00000-31", "1000", "save as SVG or PDF")
-        await app.press_quickly("right", "right")
+        await app.press_quickly("plus", "plus")
         await app.until("largest 5 by price")
         await app.press("l")
         await app.until("labelled by species", "oak")

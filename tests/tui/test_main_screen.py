@@ -33,7 +33,7 @@ def test_a_line_takes_its_rows_and_undo_gives_them_back(yard: Path) -> None:
         await app.line("drop bay = 'ALL BAYS'", "would leave 7,400 of 7,650 · takes 250")
         screen = await app.until("1 drop    bay = 'ALL BAYS'", "−250", "as of line 1")
         assert "7,400" in row_of(screen, "1 drop")
-        assert "not saved yet" in screen
+        assert "list not saved" in screen
         await app.press("u")
         await app.until("took the last edit back", "no lines yet", "the source")
         await app.press("U")

@@ -91,3 +91,125 @@ def test_what_a_card_changed_is_said_when_it_is_put_away(tmp_path: Path) -> None
         await app.until("30 rows left")
 
     drive(SourceSpec(("packs.csv",), (), tmp_path), steps)
+
+
+def test_what_is_saved_is_what_is_seen_or_it_is_said(tmp_path: Path) -> None:
+    rows = write_packs(tmp_path / "packs.csv", 120, 4)
+    by_price = sorted((row for row in rows if row["price"] is not None), key=lambda row: float(row["price"] or 0))
+
+    async def steps(app: Driven) -> None:
+        await app.until("120 rows × 5 columns")
+        await app.line("keep price IS NOT NULL")
+        await app.press("g")
+        await app.type("price")
+        await app.press("enter", "s")
+        await app.until("look", f"{by_price[0]['n']:05}-31")
+        for name, turned in (("own.csv", False), ("looked.csv", True)):
+            await app.press("ctrl+s")
+            await app.until("as the cut leaves them, not as they are looked at")
+            await app.press("ctrl+u")
+            await app.type(str(tmp_path / name))
+            await app.until("F7: ", "as they are looked at")
+            if turned:
+                await app.press("f7")
+                await app.until("F7: ", "as the cut leaves them")
+            await app.press("enter")
+            await app.until("read back", "slice written at", "list not saved")
+        own, looked = ((tmp_path / name).read_text().splitlines()[1:] for name in ("own.csv", "looked.csv"))
+        assert [line[:8] for line in own] == [row["ticket"] for row in rows if row["price"] is not None]
+        assert [line[:8] for line in looked] == [row["ticket"] for row in by_price]
+        await app.line("keep boards > 20")
+        await app.until("slice written at", gone=True)
+        await app.until("list not saved")
+
+    drive(SourceSpec(("packs.csv",), (), tmp_path), steps)
+
+
+def test_space_ticks_where_the_mark_is_and_lists_do_not_go_round(tmp_path: Path) -> None:
+    write_packs(tmp_path / "packs.csv", 120, 4)
+
+    async def steps(app: Driven) -> None:
+        await app.until("120 rows × 5 columns")
+        await app.press("right", "v")
+        await app.until("values of species", "4 values")
+        await app.press("up", "up", "space")
+        await app.until("1 ticked")
+        await app.press("space")
+        await app.until("ticked", gone=True)
+        await app.press("end", "down", "down", "space", "up", "down", "space")
+        await app.until("4 values")
+        await app.until("ticked", gone=True)
+
+    drive(SourceSpec(("packs.csv",), (), tmp_path), steps)
+
+
+def test_stopping_a_save_says_what_is_on_the_disk(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    import threading
+
+    from yardcut.core.pictures import drawing_files
+
+    go_on = threading.Event()
+    write = drawing_files.write_picture
+
+    def slow(*words: object) -> None:
+        go_on.wait(10)
+        write(*words)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(drawing_files, "write_picture", slow)
+    write_packs(tmp_path / "packs.csv", 120, 4)
+
+    async def steps(app: Driven) -> None:
+        await app.until("120 rows × 5 columns")
+        await app.press("right", "P")
+        await app.until("species", "save as SVG")
+        await app.press("s")
+        await app.until("picture to ▸")
+        await app.press("ctrl+u")
+        await app.type(str(tmp_path / "a.svg"))
+        await app.until("writes the picture")
+        await app.press("enter")
+        await app.until("writing ")
+        await app.press("escape")
+        await app.until("stopping …")
+        go_on.set()
+        await app.until("wrote ")
+        assert (tmp_path / "a.svg").exists()
+
+    drive(SourceSpec(("packs.csv",), (), tmp_path), steps)
+
+
+def test_after_an_order_the_first_rows_are_shown_and_a_key_goes_back_to_ones_own(tmp_path: Path) -> None:
+    rows = write_packs(tmp_path / "packs.csv", 120, 4)
+    first = min((row for row in rows if row["boards"] is not None), key=lambda row: float(row["boards"] or 0))
+    ordered = sorted(rows, key=lambda row: (row["boards"] is None, float(row["boards"] or 0)))
+    place = next(at for at, row in enumerate(ordered, 1) if row["n"] == 90)
+
+    async def steps(app: Driven) -> None:
+        grid = app.app._main.stage.grid  # type: ignore[attr-defined]
+
+        def row() -> int:
+            return int(grid.cursor_cell()[1])
+
+        await app.until("120 rows × 5 columns")
+        await app.press("right", "right", "right", "g")
+        await app.type("90")
+        await app.press("enter", "s")
+        await app.until(f"yours is now {place}: ' goes there")
+        assert row() == first["n"]
+        await app.press("apostrophe")
+        assert row() == 90
+        await app.press("apostrophe")
+        assert row() == first["n"]
+        await app.press("apostrophe", "S")
+        await app.until("1 order   boards", "' goes there")
+        assert row() == first["n"]
+        await app.press("greater_than_sign")
+        await app.press("apostrophe")
+        assert row() == first["n"]
+        await app.press("down", "down", "down")
+        await app.line("draw top 40 by price")
+        await app.until("40 rows left")
+        await app.settled()
+        assert grid.viewport.row_position == 0
+
+    drive(SourceSpec(("packs.csv",), (), tmp_path), steps)

@@ -56,8 +56,12 @@ class Jobs:
         work: Work[_Result],
         done: Callable[[_Result], None] = lambda result: None,
         failed: Callable[[YardcutError], None] | None = None,
+        stopped: Callable[[], None] | None = None,
     ) -> None:
-        """Do work in a thread; ``done`` or ``failed`` is called on the event loop unless newer work came."""
+        """Do work in a thread; ``done`` or ``failed`` is called on the event loop unless newer work came.
+
+        ``stopped`` is called where it ended because it was interrupted.
+        """
         self.stop(job)
         token, progress = CancelToken(), Progress()
         self._running[job] = (token, progress)
@@ -72,7 +76,7 @@ class Jobs:
             try:
                 result = work(token, progress)
             except StoppedError as error:
-                self._bring(finish, None, error)
+                self._bring(finish, None if stopped is None else lambda _: stopped(), error)
             except YardcutError as error:
                 self._bring(finish, failed, error)
             except Exception as error:

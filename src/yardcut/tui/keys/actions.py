@@ -83,6 +83,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("last-column", Focus.GRID, ("end",), "", "the last column", "look"),
     Action("first-row", Focus.GRID, ("ctrl+home", "less_than_sign"), "", "the first row", "look"),
     Action("last-row", Focus.GRID, ("ctrl+end", "greater_than_sign"), "", "the last row", "look", 0, Need.LIST),
+    Action("row-back", Focus.GRID, ("apostrophe",), "", "back to the row you stood on before an order or a jump; once more, and there again", "look", 0, Need.CELL),
     Action("draw", Focus.ANYWHERE, ("d",), "draw", "the draw of the selected line: its groups, whether it looks like the whole, its number nudged; on other lines begins one", "cut", 7, Need.LIST),
     Action("picture", Focus.ANYWHERE, ("P",), "", "a picture of the selected draw, or of the column under the cursor, to be saved as SVG or PDF", "look", 0, Need.LIST),
     Action("offcut-grid", Focus.GRID, ("o",), "offcut", "the rows the selected line removed, with the reason, or the rows as they stood before an order, and back", "look", 7, Need.LINE),

@@ -9,7 +9,8 @@ _SHOWN = {
     "greater_than_sign": ">", "right_square_bracket": "]", "left_square_bracket": "[", "escape": "Esc",
     "backspace": "Backspace", "delete": "Del", "enter": "Enter", "tab": "Tab", "space": "Space", "up": "↑", "down": "↓",
     "left": "←", "right": "→", "pageup": "PgUp", "pagedown": "PgDn", "home": "Home", "end": "End",
-    "minus": "-", "plus": "+", "ampersand": "&", "colon": ":",
+    "minus": "-", "plus": "+", "ampersand": "&", "colon": ":", "asterisk": "*",
+    "apostrophe": "'",
 }  # fmt: skip
 
 

@@ -82,7 +82,7 @@ class Showing:
         stage = self._stage
         work = stage.jobs.under_way()
         if stage.desk is not None:
-            stage.header.show(header_state(stage.desk.now, work))
+            stage.header.show(header_state(stage.desk.now, work, stage.slice_written))
             return
         table = stage.table
         size = "" if table is None else size_of(table)

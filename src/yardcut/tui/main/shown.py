@@ -15,6 +15,7 @@ from yardcut.tui.widgets.header import HeaderState
 if TYPE_CHECKING:
     from collections.abc import Mapping
 
+    from yardcut.core.cutlist.model import Cut
     from yardcut.core.profile.summary import Summary
     from yardcut.core.run.explaining.tree_counts import Branch
     from yardcut.core.run.hinting.hint import Hint
@@ -57,8 +58,8 @@ def list_state(
     )
 
 
-def header_state(moment: Moment, work: str) -> HeaderState:
-    """Return what the header says."""
+def header_state(moment: Moment, work: str, written: tuple[Cut, str] | None = None) -> HeaderState:
+    """Return what the header says; ``written`` is the cut whose slice was written last, and when."""
     cuts = len(moment.cut_list.cuts)
     which = f" ({moment.cut_index + 1} of {cuts})" if cuts > 1 else ""
     offcut = ""
@@ -72,13 +73,15 @@ def header_state(moment: Moment, work: str) -> HeaderState:
     frame = moment.frame_at(len(moment.lines) - 1) if moment.lines else None
     left = "" if frame is None else f"{plural(frame.rows.count, 'row')} left"
     name = (moment.cut.name or "cut") + which
-    return HeaderState(moment.spec.label, size_of(moment.table), name, _saved(moment), offcut, work, left)
+    return HeaderState(moment.spec.label, size_of(moment.table), name, _saved(moment, written), offcut, work, left)
 
 
-def _saved(moment: Moment) -> str:
+def _saved(moment: Moment, written: tuple[Cut, str] | None) -> str:
+    """Say of the list whether it is saved, and of the slice when it was written, while the cut is as it was then."""
+    slice_ = f"slice written at {written[1]}, " if written is not None and written[0] == moment.cut else ""
     if moment.list_path is not None:
-        return "saved" if moment.is_saved else "changed since saved"
-    return "not saved yet" if moment.cut.lines else ""
+        return f"{slice_}list saved" if moment.is_saved else f"{slice_}list changed since saved"
+    return f"{slice_}list not saved" if moment.cut.lines else ""
 
 
 def gauge_state(

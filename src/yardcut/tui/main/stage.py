@@ -13,6 +13,7 @@ from textual.widget import Widget
 from yardcut.core.errors import StoreDamagedError, YardcutError
 from yardcut.tui.keys.dispatcher import Dispatcher
 from yardcut.tui.keys.focus import Focus
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.main.prompting.modes import Mode
 from yardcut.tui.panels.gauge import Gauge
 from yardcut.tui.panels.list_panel import ListPanel
@@ -23,6 +24,7 @@ from yardcut.tui.widgets.header import Header
 from yardcut.tui.workers import Job, Jobs, Work
 
 if TYPE_CHECKING:
+    from yardcut.core.cutlist.model import Cut
     from yardcut.core.table.table import Table
     from yardcut.tui.desk.column_looks import Looks
     from yardcut.tui.desk.desk import Desk
@@ -48,7 +50,11 @@ class Stage:
         self.looks: Looks | None = None
         self.mode: Mode | None = None
         self._fetching_until = 0.0
-        self.said_at_start = ""
+        self.said_at_start = self._said = ""
+        self.row_left: int | None = None
+        """The row of the source that the cursor stood on before an order or a jump."""
+        self.slice_written: tuple[Cut, str] | None = None
+        """The cut whose slice was written last, and at what time."""
         self.when_damaged: Callable[[], bool] = lambda: False
         self.header, self.list_panel = Header(id="header"), ListPanel(id="list")
         self.grid, self.gauge = Grid(id="grid"), Gauge(id="gauge")
@@ -75,6 +81,16 @@ class Stage:
             call(value)
 
         self.jobs.start(job, work, lambda found: there(open_card, found), lambda error: there(failed, error))
+
+    def write(
+        self, work: Work[_Found], done: Callable[[_Found], None], failed: Callable[[YardcutError], None]
+    ) -> None:  # fmt: skip
+        """Write a file, unless another is being written. What is said at the end is what is on the disk then."""
+        if self.jobs.is_running(Job.SAVE):
+            self.say(f"something is being written already; {key_of('stop')} stops it", "$warning")
+            return
+        stopped = lambda: self.say("stopped: nothing was written", "$warning")  # noqa: E731
+        self.jobs.start(Job.SAVE, work, done, failed, stopped)
 
     @property
     def is_fetching(self) -> bool:
@@ -120,7 +136,18 @@ class Stage:
 
     def say(self, text: str, style: str = "$would") -> None:
         """Say something where the prompt is."""
+        self._said = text
         self.prompt.show(PromptState(said=text, style=style))
+
+    def leave_row(self) -> None:
+        """Keep the row under the cursor, to go back to."""
+        cell = self.grid.cursor_cell()
+        self.row_left = self.row_left if cell is None else cell[1]
+
+    def say_more(self, text: str) -> None:
+        """Say something behind what was said last, while no line is being written."""
+        if self.mode is None:
+            self.say("\n".join(filter(None, [self._said, text])))
 
     def say_error(self, error: YardcutError) -> None:
         """Say what went wrong; where only the cache is damaged, the source itself is well and is read again."""

@@ -15,6 +15,8 @@ from yardcut.tui.text import plural
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from yardcut.core.language.meaning.bound import ShownColumn
     from yardcut.core.run.executing.results import LineResult
     from yardcut.core.run.explaining.behind_figures import Behind
@@ -55,8 +57,9 @@ class CellHands:
             "page-right": lambda: grid.page(columns=1),
             "first-column": lambda: grid.edge(columns=-1),
             "last-column": lambda: grid.edge(columns=1),
-            "first-row": lambda: grid.edge(rows=-1),
-            "last-row": lambda: grid.edge(rows=1),
+            "first-row": lambda: self._jump(lambda: grid.edge(rows=-1)),
+            "last-row": lambda: self._jump(lambda: grid.edge(rows=1)),
+            "row-back": self._row_back,
             "keep-value": lambda: self._enter("keep"),
             "drop-value": lambda: self._enter("drop"),
             "about-value": self._write_about,
@@ -64,6 +67,20 @@ class CellHands:
             "row-card": self._row_card,
             "go": self._go,
         }
+
+    def _jump(self, go: Callable[[], object]) -> None:
+        """Go far away, and keep the row the cursor stood on to go back to."""
+        self._stage.leave_row()
+        go()
+
+    def _row_back(self) -> None:
+        """Go back to the row the cursor stood on before, and keep this one in its place."""
+        grid, row = self._stage.grid, self._stage.row_left
+        if row is None or not hasattr(grid.source, "position_of"):
+            self._stage.say("there was no order or jump to go back from")
+            return
+        self._stage.leave_row()
+        grid.go_to(row_position=grid.source.position_of(row))
 
     def _line(self, verb: str) -> str:
         from yardcut.tui.desk.offering.cell_lines import line_about
@@ -197,7 +214,7 @@ class CellHands:
 
     def _go(self) -> None:
         """Ask for a row by number or a column by part of its name."""
-        self._prompting.ask(go_to(self._stage.grid))
+        self._prompting.ask(go_to(self._stage.grid, self._stage.leave_row))
 
 
 def _position_now(now: GridSource, then: GridSource, row: CardRow) -> int:

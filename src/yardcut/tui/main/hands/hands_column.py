@@ -36,7 +36,7 @@ class ColumnHands:
             "last": lambda: self._to_the(1),
             "freeze": self._freeze,
             "pin": self._pin,
-            "find": lambda: prompting.ask(go_to(stage.grid)),
+            "find": lambda: prompting.ask(go_to(stage.grid, stage.leave_row)),
         }
 
     @property

@@ -20,12 +20,12 @@ _TURNS = ("", " DESC", None)
 
 
 class LookHands:
-    """Look lines by keys. The row under the cursor is followed to its new place."""
+    """Look lines by keys. After an order the first rows are shown; a key goes back to the row the cursor stood on."""
 
     def __init__(self, stage: Stage, doing: Doing) -> None:
         self._stage = stage
         self._doing = doing
-        self._following: int | None = None
+        self._leaving: int | None = None
 
     @property
     def calls(self) -> Calls:
@@ -70,7 +70,7 @@ class LookHands:
             desk.select(len(now.lines) - 1)
         before = self._direction()
         turn = _TURNS[0] if before is None else _TURNS[_TURNS.index(before) + 1]
-        self._follow()
+        self._leave_row()
         if turn is None:
             desk.edits.look_no_more()
             self._stage.say("in the cut's own order again")
@@ -88,7 +88,7 @@ class LookHands:
     def _order(self) -> None:
         """Order the cut by the column, as it was looked at."""
         line = f"order {self._name()}{self._direction() or ''}"
-        self._follow()
+        self._leave_row()
         self._doing.put(line, instead_of_looks="order")
 
     def _make_real(self) -> None:
@@ -113,17 +113,33 @@ class LookHands:
         else:
             self._stage.say("there are no look lines")
 
-    # following the row
+    # the row the cursor stood on
 
-    def _follow(self) -> None:
+    def _leave_row(self) -> None:
+        """Go to the first row once the other order is there, and keep the one under the cursor to go back to."""
         cell = self._stage.grid.cursor_cell()
-        self._following = None if cell is None else cell[1]
+        self._leaving = None if cell is None else cell[1]
 
     def changed(self, before: Moment, now: Moment) -> None:
-        """Go where the row under the cursor has gone, once the other order is there."""
-        if self._following is None or (now.looks and now.looked is None) or not now.is_counted:
+        """Show the first rows of an order, once they are there, and say where the row went."""
+        if _orders_anew(before, now):
+            self._leave_row()
+        if self._leaving is None or (now.looks and now.looked is None) or not now.is_counted:
             return
-        row, self._following = self._following, None
+        row, self._leaving = self._leaving, None
         source = self._stage.grid.source
-        if hasattr(source, "position_of"):
-            self._stage.grid.go_to(row_position=source.position_of(row))
+        if hasattr(source, "position_of") and source.row_count:
+            self._stage.row_left = row
+            self._stage.grid.go_to(row_position=0)
+            place = source.position_of(row)
+            if place:
+                self._stage.say_more(f"the first rows; yours is now {place + 1:,}: {key_of('row-back')} goes there")
+
+
+def _orders_anew(before: Moment, now: Moment) -> bool:
+    """Tell whether the line that is selected came just now, and puts the rows in order."""
+    if now is before or now.cut is before.cut or now.cut.name != before.cut.name or now.selected < 0:
+        return False
+    line = now.lines[now.selected]
+    is_new = all(line.line is not other for other in before.cut.lines)
+    return is_new and line.bound is not None and line.bound.body.arranges() is not None

@@ -39,8 +39,11 @@ class Matches:
         return [name for name in self._names() if text.casefold() in name.casefold()]
 
 
-def go_to(grid: Grid) -> Question:
-    """Return the question; what a text means is looked up in the rows the grid shows when it is asked."""
+def go_to(grid: Grid, leave: Callable[[], None]) -> Question:
+    """Return the question; what a text means is looked up in the rows the grid shows when it is asked.
+
+    ``leave`` keeps the row that a jump to another one leaves.
+    """
     matches = Matches(lambda: [column.name for column in grid.source.columns])
 
     def row_of(text: str) -> int | None:
@@ -65,6 +68,8 @@ def go_to(grid: Grid) -> Question:
 
     def go(text: str) -> None:
         row = row_of(text.strip())
+        if row is not None:
+            leave()
         grid.go_to(row, None if row is not None else matches.place(text.strip()))
 
     return Question("go to ▸", "", means, go, options=matches.options, again=matches.again)

@@ -13,7 +13,6 @@ from yardcut.core.values.formatting import quote_name
 from yardcut.core.values.kinds import Kind
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.text import plural
-from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -109,7 +108,7 @@ class Pasting:
         def failed(error: YardcutError) -> None:
             stage.say_error(error)
 
-        stage.jobs.start(Job.SAVE, lambda token, progress: out.write(content), there, failed)
+        stage.write(lambda token, progress: out.write(content), there, failed)
 
 
 def _line(value: str) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+from datetime import datetime
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import TargetExistsError, YardcutError
@@ -14,6 +15,7 @@ from yardcut.tui.main.prompting.asking import Asking, Meaning, Question, over
 from yardcut.tui.main.saving.saving_tables import not_written, save_table
 from yardcut.tui.main.saving.slices_to_save import (
     RowsToSave,
+    as_looked_at,
     as_of_selected,
     list_beside,
     list_folder,
@@ -71,7 +73,10 @@ class Saving:
         else:
             start = f"{moment.cut.name or moment.spec.stem}-slice.csv".replace(" ", "-")
 
-        self._ask(moment, [RowsToSave(frame, "", len(moment.lines)), *as_of_selected(moment)], "save slice ▸", start)
+        looked_at = as_looked_at(moment)
+        label = " as the cut leaves them, not as they are looked at" if looked_at else ""
+        rows = [RowsToSave(frame, label, len(moment.lines)), *looked_at, *as_of_selected(moment)]
+        self._ask(moment, rows, "save slice ▸", start)
 
     def _save_offcut(self, moment: Moment, frame: Frame) -> None:
         """Ask where the rows that are gone go, and write them as any slice."""
@@ -164,19 +169,20 @@ class Saving:
 
         self._stage.jobs.stop(Job.LOOK_FOR_FORMULAS)
         self._stage.say(f"writing {target.path} …")
-        self._stage.jobs.start(Job.SAVE, work, self._written, self._not_written)
+        self._stage.write(work, lambda written: self._written(written, moment), self._not_written)
 
-    def _written(self, written: Written) -> None:
+    def _written(self, written: Written, moment: Moment) -> None:
+        self._stage.slice_written = moment.cut, f"{datetime.now():%H:%M}"
         self._stage.say(written.sentence())
 
     def _not_written(self, error: YardcutError) -> None:
         not_written(self._stage, error)
 
     def stop(self) -> bool:
-        """Stop writing; tells whether that was going on. Nothing half-written is left."""
-        if not self._stage.jobs.stop(Job.SAVE):
+        """Stop writing; tells whether that was going on. Nothing half-written is left; what came of it is said then."""
+        if not self._stage.jobs.interrupt(Job.SAVE):
             return False
-        self._stage.say("stopped: nothing was written", "$warning")
+        self._stage.say("stopping …", "$warning")
         return True
 
     def save_left_out(self) -> None:

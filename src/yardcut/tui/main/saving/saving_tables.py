@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 from yardcut.core.errors import TargetExistsError
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.paths import path_of, paths_like
+from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.main.prompting.asking import Meaning, Question, over
-from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
     from yardcut.core.errors import YardcutError
@@ -44,10 +44,13 @@ def save_table(
     def done(text: str, replace: bool = False) -> None:
         path = path_of(text)
         out = Outgoing(path, protected, replace)
-        stage.jobs.start(
-            Job.SAVE, lambda token, progress: write(out), lambda _: stage.say(f"wrote {path}: {said}"),
-            lambda error: not_written(stage, error),
-        )  # fmt: skip
+
+        def work(token: CancelToken, progress: Progress) -> None:
+            progress.begin(f"writing {said}", 0)
+            write(out)
+
+        stage.say(f"writing {path} …")
+        stage.write(work, lambda _: stage.say(f"wrote {path}: {said}"), lambda error: not_written(stage, error))
 
     replaced = lambda text: done(text, replace=True)  # noqa: E731
     prompting.ask(Question(lead, start, means, done, replaced, paths_like))

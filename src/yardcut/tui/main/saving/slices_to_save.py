@@ -95,6 +95,13 @@ def as_of_selected(moment: Moment) -> list[RowsToSave]:
     return [RowsToSave(frame, f" as of line {moment.selected + 1}", moment.selected + 1)]
 
 
+def as_looked_at(moment: Moment) -> list[RowsToSave]:
+    """Return the rows as they are looked at, where look lines are at work: in another order, or only some of them."""
+    if not moment.is_looking or moment.looked is None:
+        return []
+    return [RowsToSave(moment.looked.frame, " as they are looked at", None)]
+
+
 def target_of(moment: Moment, text: str) -> Target:
     """Return what a path and the words behind it say. Raises ``ListError`` and ``TargetError``."""
     from yardcut.core.language.syntax.save_words import parse_save_words, wrong_words
