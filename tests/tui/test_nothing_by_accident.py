@@ -213,3 +213,31 @@ def test_after_an_order_the_first_rows_are_shown_and_a_key_goes_back_to_ones_own
         assert grid.viewport.row_position == 0
 
     drive(SourceSpec(("packs.csv",), (), tmp_path), steps)
+
+
+def test_an_order_is_put_together_key_by_key(tmp_path: Path) -> None:
+    write_packs(tmp_path / "packs.csv", 120, 4)
+
+    async def steps(app: Driven) -> None:
+        desk = app.app._main.stage.desk  # type: ignore[attr-defined]
+
+        def lines() -> list[str]:
+            return [line.text for line in desk.now.cut.lines]
+
+        await app.until("120 rows × 5 columns")
+        desk = app.app._main.stage.desk  # type: ignore[attr-defined]
+        await app.press("right", "S", "right", "S", "right", "s", "s", "S")
+        await app.until("order species, grade, boards DESC: by species first, then grade, then boards")
+        assert lines() == ["order species, grade, boards DESC"]
+        await app.press("left", "S")
+        await app.until("order species, grade DESC, boards DESC")
+        await app.press("S")
+        await app.until("order species, boards DESC: by species first, then boards")
+        await app.press(*["u"] * 6)
+        await app.settled()
+        assert lines() == ["order species"]
+        await app.press("left", "S", "S")
+        await app.until("that was its only key")
+        assert lines() == []
+
+    drive(SourceSpec(("packs.csv",), (), tmp_path), steps)

@@ -63,7 +63,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("find-back", Focus.GRID, ("N",), "", "the row before with the text that was found", "look", 0, Need.LIST),
     Action("look-order", Focus.GRID, ("s",), "sort to look", "order by this column to look: upwards, downwards, not any more; the cut stays as it is", "look", 7, Need.COLUMN, edits=Edits.ONCE),
     Action("tally", Focus.GRID, ("t",), "tally", "put the rows together by this column: how many, and what their numbers come to", "cut", 5, Need.COLUMN, edits=Edits.ONCE),
-    Action("order-by", Focus.GRID, ("S",), "", "order the cut by this column, in the direction it is looked at", "cut", 0, Need.COLUMN, edits=Edits.ONCE),
+    Action("order-by", Focus.GRID, ("S",), "", "order the cut by this column, in the direction it is looked at; on an order line: one more key, turned, and out again", "cut", 0, Need.COLUMN, edits=Edits.ONCE),
     Action("restricting", Focus.GRID, ("L",), "", "go to the line that restricts this column (marked with a stroke), and to the next such line", "look", 0, Need.COLUMN),
     Action("leave-out", Focus.GRID, ("minus",), "", "leave this column out of the cut", "choose columns", 0, Need.COLUMN, edits=Edits.ONCE),
     Action("column-left", Focus.GRID, ("comma",), "", "move this column to the left", "choose columns", 0, Need.COLUMN, edits=Edits.ONCE),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
@@ -86,10 +87,37 @@ class LookHands:
         )
 
     def _order(self) -> None:
-        """Order the cut by the column, as it was looked at."""
+        """Order the cut by the column, as it was looked at; an order that is selected gets one more key."""
+        if self._one_more_key():
+            return
         line = f"order {self._name()}{self._direction() or ''}"
         self._leave_row()
         self._doing.put(line, instead_of_looks="order")
+
+    def _one_more_key(self) -> bool:
+        """Make the column a key of the selected order, turn it, or take it out; ``False`` where none is selected."""
+        from yardcut.core.language.helping.order_turns import said, with_column
+        from yardcut.core.language.lines import statement_text
+        from yardcut.core.language.verbs.order import Order
+
+        desk, now, column = self._desk, self._desk.now, self._stage.grid.cursor_column
+        line = now.lines[now.selected] if now.selected >= 0 else None
+        statement = line.statement if line is not None and not line.off else None
+        if statement is None or not isinstance(statement.body, Order) or not statement.body.keys or column is None:
+            return False
+        order = with_column(statement.body, column.name, descending=self._direction() == " DESC")
+        looks = tuple(look for look in now.cut.looks if look.look_verb != "order")
+        if order is None:
+            desk.edits.delete_line(now.selected)
+            self._stage.say(f"that was its only key: the order is out   ({key_of('undo')} puts it back)")
+            return True
+        text = statement_text(replace(statement, body=order))
+        kept = now.cut.lines[now.selected]
+        cut = replace(now.cut, looks=looks).with_line(now.selected, replace(kept, text=text))
+        self._leave_row()
+        desk.edits.change_cut(cut, to=now.selected)
+        self._stage.say(f"{text}: {said(order)}   ({key_of('undo')} takes it back)")
+        return True
 
     def _make_real(self) -> None:
         """Make the look lines lines of the cut, or the line that shows what stands behind a figure."""
