@@ -65,8 +65,8 @@ def test_values_that_differ_in_capitals_are_made_alike(yard: Path) -> None:
     _on(
         yard,
         (["right", "v"], ["F2 makes them alike: make species = LOWER(TRIM(species))"]),
-        (["f2"], ["cut ▸ make species = LOWER(TRIM(species))"]),
-        (["enter", "v"], ["values of species", "oak"]),
+        (["f2"], ["1 make    species =", "u takes it back"]),
+        (["v"], ["values of species", "oak"]),
     )
 
 

@@ -241,3 +241,24 @@ def test_an_order_is_put_together_key_by_key(tmp_path: Path) -> None:
         assert lines() == []
 
     drive(SourceSpec(("packs.csv",), (), tmp_path), steps)
+
+
+def test_a_line_that_was_put_away_comes_back(tmp_path: Path) -> None:
+    write_packs(tmp_path / "packs.csv", 120, 4)
+
+    async def steps(app: Driven) -> None:
+        await app.until("120 rows × 5 columns")
+        await app.line("keep boards > 20")
+        await app.press("w")
+        await app.type("keep price > 300")
+        await app.until("would leave")
+        await app.press("escape")
+        await app.until("not entered: keep price > 300", "w, then ↑ brings it back")
+        await app.press("w", "up")
+        await app.until("cut ▸ keep price > 300", "would leave")
+        await app.press("up")
+        await app.until("cut ▸ keep boards > 20")
+        await app.press("down", "enter")
+        await app.until("2 keep    price > 300")
+
+    drive(SourceSpec(("packs.csv",), (), tmp_path), steps)

@@ -51,6 +51,8 @@ class Stage:
         self.mode: Mode | None = None
         self._fetching_until = 0.0
         self.said_at_start = self._said = ""
+        self.lines_written: list[str] = []
+        """The lines that were entered, and put away unentered, the newest last."""
         self.row_left: int | None = None
         """The row of the source that the cursor stood on before an order or a jump."""
         self.slice_written: tuple[Cut, str] | None = None

@@ -353,7 +353,7 @@ class ValuesCard(Card[Deed | None]):
 
     def _make_alike(self) -> None:
         if self._mend:
-            self.dismiss(Deed(self._mend, begins=True))
+            self.dismiss(Deed(self._mend))
 
     def _range(self) -> None:
         if self._has_range and not self._about.are_gone:

@@ -18,10 +18,12 @@ from yardcut.core.language.syntax.dial_lines import is_dial_line, parse_dial
 from yardcut.core.language.syntax.look_lines import is_look
 from yardcut.core.language.syntax.source_lines import is_sub_line, parse_sub_line
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.shortening import shortened
 from yardcut.tui.desk.grids import trial_source
 from yardcut.tui.desk.trials import Draft, Trial, index_of, try_line, values_at, wrong_with
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.main.prompting.said import TABLE_AS_BEFORE, TABLE_AS_LEFT, said_of
 from yardcut.tui.panels.prompt import PromptState
 from yardcut.tui.widgets.grid.grid_source import PreviewSource
@@ -36,6 +38,10 @@ if TYPE_CHECKING:
 
 _CHARACTERS_A_SECOND, _LONGEST_PAUSE = 20_000, 0.8
 """A line is read once nobody has typed for a moment that grows with it: reading a long one cannot be given up."""
+
+
+_MOST_KEPT = 200
+"""Lines that can be brought back."""
 
 
 class Writing:
@@ -58,7 +64,8 @@ class Writing:
         self._trying = self._not_tried = ""
         self.shows_rows = False
         """True while the grid shows what the line would do."""
-        self._notice = ""
+        self._notice = self._recalled = ""
+        self._place = 0
         self._shows_left = False
         """True while the grid shows rows as a line being written would leave them."""
 
@@ -69,8 +76,8 @@ class Writing:
         return {
             "enter": self._enter,
             "complete": self._complete,
-            "pick-up": lambda: prompt.pick(-1),
-            "pick-down": lambda: prompt.pick(1),
+            "pick-up": lambda: None if self._recall(1) else prompt.pick(-1),
+            "pick-down": lambda: None if self._recall(-1) else prompt.pick(1),
             "mend": self._mend,
             "marked": self._toggle_marked,
             "number-up": lambda: self._move_number(1),
@@ -247,12 +254,43 @@ class Writing:
         except ListError as error:
             stage.say_error(error)
             return
+        self._keep(text)
         self._close(False)
 
     def _leave(self) -> None:
+        """Put the line away; one that is right is not lost, and it is said how it comes back."""
+        stage, text = self._stage, self._stage.prompt.text.strip()
+        is_right = self._trial is not None and self._trial.result is not None and self._trial.draft.text == text
         self.shows_rows = False
-        self._close(False)
+        self._keep(text)
+        self._close(is_right)
         self._showing.show_rows()
+        if is_right:
+            write, back = key_of("write"), key_of("pick-up")
+            stage.say(f"not entered: {shortened(text)}   ({write}, then {back} brings it back)", "$warning")
+
+    # lines written before
+
+    def _keep(self, text: str) -> None:
+        """Keep a line that was entered or put away, to be brought back."""
+        lines = self._stage.lines_written
+        if text and text not in lines[-1:]:
+            lines.append(text)
+            del lines[:-_MOST_KEPT]
+
+    def _recall(self, older: int) -> bool:
+        """Bring back a line that was written before, while none is begun; ``False`` where that is not meant."""
+        prompt, lines = self._stage.prompt, self._stage.lines_written
+        if prompt.text.strip() and prompt.text != self._recalled:
+            return False
+        self._place = 0 if not prompt.text.strip() else self._place
+        place = self._place + older
+        if not lines or place < 1:
+            return bool(self._recalled) and bool(prompt.text)
+        self._place = min(place, len(lines))
+        self._recalled = lines[-self._place]
+        prompt.set_text(self._recalled)
+        return True
 
     def close(self) -> None:
         """Stop trying and completing."""
