@@ -219,12 +219,10 @@ def test_an_order_is_put_together_key_by_key(tmp_path: Path) -> None:
     write_packs(tmp_path / "packs.csv", 120, 4)
 
     async def steps(app: Driven) -> None:
-        desk = app.app._main.stage.desk  # type: ignore[attr-defined]
-
         def lines() -> list[str]:
             return [line.text for line in desk.now.cut.lines]
 
-        await app.until("120 rows × 5 columns")
+        await app.until("120 rows × 5 columns", "no lines yet")
         desk = app.app._main.stage.desk  # type: ignore[attr-defined]
         await app.press("right", "S", "right", "S", "right", "s", "s", "S")
         await app.until("order species, grade, boards DESC: by species first, then grade, then boards")
@@ -262,3 +260,43 @@ def test_a_line_that_was_put_away_comes_back(tmp_path: Path) -> None:
         await app.until("2 keep    price > 300")
 
     drive(SourceSpec(("packs.csv",), (), tmp_path), steps)
+
+
+def test_a_column_in_braces_is_said_and_the_command_of_a_saved_list_works(tmp_path: Path) -> None:
+    from commands import yardcut
+
+    write_packs(tmp_path / "packs.csv", 120, 4)
+    ran: list[str] = []
+
+    async def steps(app: Driven) -> None:
+        await app.until("120 rows × 5 columns")
+        await app.line("keep boards > 20")
+        await app.press("ctrl+s")
+        await app.until("save slice ▸")
+        await app.press("ctrl+u")
+        await app.type(str(tmp_path / "{species}.csv"))
+        await app.until("{species} stays as it is written", "one file per species")
+        await app.type(" one file per species")
+        await app.until("stays as it is written", gone=True)
+        await app.press("escape", "ctrl+n")
+        await app.until("▸")
+        await app.press("enter")
+        await app.until("(2 of 2)")
+        await app.press("f4")
+        await app.until("save list ▸")
+        await app.press("ctrl+u")
+        await app.type(str(tmp_path / "two cuts.cut"))
+        await app.until("writes ")
+        await app.press("enter")
+        screen = " ".join((await app.until("run it again with:", "--cut")).split())
+        ran.append(screen.partition("run it again with: ")[2])
+
+    drive(SourceSpec(("packs.csv",), (), tmp_path), steps)
+    assert "--cut" in ran[0]
+    import shlex
+
+    words = shlex.split(ran[0].partition(" --cut ")[0] + " --cut " + ran[0].partition(" --cut ")[2].split("  ")[0])
+    name = words[words.index("--cut") + 1]
+    done = yardcut("run", tmp_path / "two cuts.cut", "--cut", name, cwd=tmp_path)
+    assert done.returncode == 0
+    assert done.stdout.startswith("ticket,")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from typing import Any
 
@@ -15,7 +16,7 @@ from yardcut.core.language.meaning.binder import Binder
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.save_options import SAVE_OPTIONS, WrongValueError, rows_of
 from yardcut.core.language.syntax.building_expressions import unquote
-from yardcut.core.language.syntax.printing import side_text
+from yardcut.core.language.syntax.printing import name_text, side_text
 from yardcut.core.language.verbs.verb import Effect, Verb
 from yardcut.core.language.write_options import NO_OPTIONS, WriteOptions, wrong_marks
 from yardcut.core.paths import path_of
@@ -117,7 +118,27 @@ def _bind(body: Save, binder: Binder) -> tuple[BoundSave, Scope]:
     wrong = wrong_marks(options)
     if wrong is not None:
         raise ListError(wrong, start=body.span[0], end=body.span[1])
+    column = column_in_path(body, binder.scope)
+    if column:
+        binder.lookup.hints.append(braces_said(column))
     return BoundSave(body, None if body.per is None else binder.value(body.per)), binder.scope
+
+
+def column_in_path(body: Save, scope: Scope) -> str:
+    """Return a column that a path names in braces where nothing fills them: the file would be called just so."""
+    if body.per is not None or body.per_rows is not None:
+        return ""
+    dials = {dial.name for dial in scope.dials}
+    names = [name for name in _IN_BRACES.findall(body.path) if name not in dials and scope.find(name) is not None]
+    return names[0] if names else ""
+
+
+def braces_said(column: str) -> str:
+    """Say what a column in braces needs."""
+    return f"{{{column}}} stays as it is written: a file for each takes   one file per {name_text(column)}"
+
+
+_IN_BRACES = re.compile(r"\{([^{}]+)\}")
 
 
 SAVE = Verb(

@@ -21,6 +21,7 @@ from yardcut.tui.main.saving.slices_to_save import (
     list_folder,
     offcut_looked_at,
     plan_of_words,
+    run_command,
     save_line,
     target_of,
     what_is_written,
@@ -86,6 +87,8 @@ class Saving:
     def _ask(self, moment: Moment, rows: list[RowsToSave], lead: str, start: str) -> None:
         """Ask for a path. Where there are other rows that may be meant, F7 turns to them."""
 
+        from yardcut.core.language.syntax.save_words import parse_save_words
+        from yardcut.core.language.verbs.save import braces_said, column_in_path
         from yardcut.core.unattended.list_beside import check_beside
 
         def means(text: str) -> Meaning:
@@ -106,6 +109,8 @@ class Saving:
             for other in others:
                 said.append(f"F7: {plural(other.frame.rows.count, 'row')}{other.label or ' as of the last line'}")
             said += [guards] if guards and target.plan.format.delimiter else []
+            column = column_in_path(parse_save_words(text), moment.scope_at(len(moment.lines) - 1))
+            said += [braces_said(column)] if column else []
             return Meaning("\n".join(said), good=True)
 
         def write(text: str, replace: bool = False) -> None:
@@ -237,7 +242,7 @@ class Saving:
                 self._not_written(error)
                 return
             also = "; the source's path is now given from the list's own directory" if moved else ""
-            stage.say(f"saved the list to {path}{also}; run it again with: yardcut run {path}")
+            stage.say(f"saved the list to {path}{also}; run it again with: {run_command(path, desk.now)}")
 
         replaced = lambda text: write(text, replace=True)  # noqa: E731
         self._prompting.ask(Question("save list ▸", start, means, write, replaced, paths_like))

@@ -63,6 +63,16 @@ def list_folder(moment: Moment) -> Path:
     return moment.list_path.parent if moment.list_path is not None else Path()
 
 
+def run_command(path: Path, moment: Moment) -> str:
+    """Return the command that runs a saved list again, as it can be given to a shell."""
+    import shlex
+
+    cuts = moment.cut_list.cuts
+    saves = any(line.verb == "save" and not line.is_off for cut in cuts for line in cut.lines)
+    which = [] if len(cuts) == 1 or saves else ["--cut", moment.cut.name]
+    return shlex.join(["yardcut", "run", str(path), *which])
+
+
 def words_of(save: Save, folder: Path) -> str:
     """Return what a save line says as it is typed where a slice goes."""
     from yardcut.core.language.verbs.save import SAVE, Save
