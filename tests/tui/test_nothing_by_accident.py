@@ -220,10 +220,9 @@ def test_an_order_is_put_together_key_by_key(tmp_path: Path) -> None:
 
     async def steps(app: Driven) -> None:
         def lines() -> list[str]:
-            return [line.text for line in desk.now.cut.lines]
+            return [line.text for line in app.app._main.stage.desk.now.cut.lines]  # type: ignore[attr-defined]
 
-        await app.until("120 rows × 5 columns", "no lines yet")
-        desk = app.app._main.stage.desk  # type: ignore[attr-defined]
+        await app.until("120 rows × 5 columns")
         await app.press("right", "S", "right", "S", "right", "s", "s", "S")
         await app.until("order species, grade, boards DESC: by species first, then grade, then boards")
         assert lines() == ["order species, grade, boards DESC"]
