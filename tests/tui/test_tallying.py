@@ -95,7 +95,7 @@ def test_a_picture_of_a_tally_is_drawn_three_ways_and_saved(packs: Path, tmp_pat
         await app.until("drawn as stacked")
         await app.press("k")
         await app.until("drawn as line")
-        await app.press("left")
+        await app.press("minus")
         await app.until("the first 39 rows")
         await app.press("t")
         await app.until("title ▸")

@@ -29,7 +29,7 @@ class Meaning(NamedTuple):
 
 def over(said: object) -> Meaning:
     """Return the meaning of a text that names what is there already."""
-    return Meaning(f"{said}\n{key_of('ask-replace')}, then Enter writes over it", replaces=True)
+    return Meaning(f"{said}\n{key_of('ask-replace')}, then {key_of('ask-enter')} writes over it", replaces=True)
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,7 +125,7 @@ class Asking:
         text = self._stage.prompt.text.strip()
         if self._question.replaced is not None and self._means(text).replaces:
             self._may_replace = text
-            said = f"Enter writes over {text}; {key_of('ask-stop')} leaves it as it is"
+            said = f"{key_of('ask-enter')} writes over {text}; {key_of('ask-stop')} leaves it as it is"
             self._stage.prompt.show(PromptState(self._question.lead, said, "$warning"))
 
     def _other(self) -> None:
