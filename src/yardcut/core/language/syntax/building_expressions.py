@@ -57,6 +57,11 @@ def _literals(token: Token) -> list[t.Expression]:
     return found
 
 
+def name_in(token: Token) -> str:
+    """Return the name that a token is, with or without quotes."""
+    return unquote(token) if token.type == "QUOTED" else str(token)
+
+
 def _unescape(code: str) -> str:
     return "\\" if code == "\\" else chr(int(code.lstrip("+"), 16))
 

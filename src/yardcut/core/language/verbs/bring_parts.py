@@ -11,7 +11,7 @@ from typing import Any
 from yardcut.core.errors import ListError
 from yardcut.core.language import tree as t
 from yardcut.core.language.second_tree import Second
-from yardcut.core.language.syntax.building_expressions import unquote
+from yardcut.core.language.syntax.building_expressions import name_in
 from yardcut.core.language.syntax.printing import expression_text, name_text, second_text, side_text
 
 
@@ -74,10 +74,7 @@ class Bring(t.Body):
 
 def brought_item(span: t.Span, items: list[Any]) -> BroughtItem:
     """Build one of the columns."""
-    name = items[1] if len(items) > 1 else None
-    if name is not None:
-        name = unquote(name) if name.type == "QUOTED" else str(name)
-    return BroughtItem(items[0], name, span=span)
+    return BroughtItem(items[0], name_in(items[1]) if len(items) > 1 else None, span=span)
 
 
 def key_pair(span: t.Span, items: list[Any]) -> KeyPair:

@@ -10,7 +10,7 @@ from yardcut.core.language import tree as t
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.binder import Binder
 from yardcut.core.language.meaning.scope import Scope
-from yardcut.core.language.syntax.building_expressions import unquote
+from yardcut.core.language.syntax.building_expressions import name_in
 from yardcut.core.language.syntax.printing import expression_text, name_text
 from yardcut.core.language.verbs.verb import Effect, Verb
 
@@ -43,8 +43,7 @@ class BoundMake(b.BoundBody):
 
 
 def _made_item(span: t.Span, items: list[Any]) -> MadeItem:
-    name = unquote(items[0]) if items[0].type == "QUOTED" else str(items[0])
-    return MadeItem(name, items[2], span=span)
+    return MadeItem(name_in(items[0]), items[2], span=span)
 
 
 def _make(span: t.Span, items: list[Any]) -> Make:

@@ -11,7 +11,7 @@ from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.aggregate_forms import TallyColumns, aggregate_in
 from yardcut.core.language.meaning.binder import Binder
 from yardcut.core.language.meaning.scope import Scope
-from yardcut.core.language.syntax.building_expressions import unquote
+from yardcut.core.language.syntax.building_expressions import name_in
 from yardcut.core.language.syntax.printing import expression_text, name_text, side_text
 from yardcut.core.language.verbs.verb import Effect, Verb
 from yardcut.core.values.formatting import formatter
@@ -111,10 +111,7 @@ def _moved(value: Any, by: int) -> Any:
 
 
 def _item(span: t.Span, items: list[Any]) -> TallyItem:
-    name = items[1] if len(items) > 1 else None
-    if name is not None:
-        name = unquote(name) if name.type == "QUOTED" else str(name)
-    return TallyItem(items[0], name, span=span)
+    return TallyItem(items[0], name_in(items[1]) if len(items) > 1 else None, span=span)
 
 
 def _tally(span: t.Span, items: list[Any]) -> Tally:
