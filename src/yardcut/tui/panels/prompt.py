@@ -174,7 +174,7 @@ class PromptPanel(Vertical):
     def pick(self, by: int) -> None:
         """Mark another completion, or move through a text of several lines."""
         if self._options:
-            self._picked = (self._picked + by) % len(self._options)
+            self._picked = max(0, min(self._picked + by, len(self._options) - 1))
             self._draw_options()
         elif by < 0:
             self.area.action_cursor_up()

@@ -150,7 +150,8 @@ class LookHands:
 
     def changed(self, before: Moment, now: Moment) -> None:
         """Show the first rows of an order, once they are there, and say where the row went."""
-        if _orders_anew(before, now):
+        if self._leaving is None and _orders_anew(before, now):  # a line that was written: nothing was said of it
+            self._stage.say("")
             self._leave_row()
         if self._leaving is None or (now.looks and now.looked is None) or not now.is_counted:
             return
