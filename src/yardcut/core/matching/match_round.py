@@ -18,13 +18,22 @@ from yardcut.core.table.text_keys import TextKeys
 from yardcut.core.table.vectors import CodedVector, NumericVector
 from yardcut.core.table.window import Span
 
-_State = list[tuple[int, Array]]
+_State = list[tuple[int, Array, Array | None]]
+_FEW = 1 << 16
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class MatchRound(Round[_State, Array]):
-    """Looks every row up. Its result (uint32) has for each row the number of its key, or with ``latest`` the row found;
-    ``nothing`` where none is, and one more where one of its own values is missing.
+class Found:
+    """What each row finds: ``numbers`` (uint32); where these are few ``counts`` (int64), the rows of each."""
+
+    numbers: Array
+    counts: Array | None
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class MatchRound(Round[_State, Found]):
+    """Looks every row up: for each the number of its key, or with ``latest`` the row found; ``nothing`` where none is,
+    and one more where one of its own values is missing.
     """
 
     keys: tuple[BoundValue, ...]
@@ -38,7 +47,7 @@ class MatchRound(Round[_State, Array]):
         window = Span(table, part.first_row, part.end_row)
         vectors = [evaluate(key, window) for key in self.keys]
         if self.latest is None and len(vectors) == 1 and isinstance(vectors[0], CodedVector):
-            return [(part.first_row, self._of_codes(vectors[0]))]
+            return [self._counted(part, self._of_codes(vectors[0]))]
         found = self.index.find(vectors)
         if self.latest is not None and self.moment is not None:
             moments = evaluate(self.moment, window)
@@ -50,7 +59,11 @@ class MatchRound(Round[_State, Array]):
             gone = vector.missing_mask()
             if gone is not None:
                 found[gone] = self.nothing + 1
-        return [(part.first_row, found.astype(np.uint32))]
+        return [self._counted(part, found.astype(np.uint32))]
+
+    def _counted(self, part: Part, found: Array) -> tuple[int, Array, Array | None]:
+        counts = np.bincount(found, minlength=self.nothing + 2) if self.nothing < _FEW else None
+        return part.first_row, found, counts
 
     def _of_codes(self, vector: CodedVector) -> Array:
         """Look up the words of a column once, and its rows by their codes."""
@@ -66,6 +79,8 @@ class MatchRound(Round[_State, Array]):
         """Put parts side by side."""
         return [*one, *other]
 
-    def finish(self, state: _State) -> Array:
+    def finish(self, state: _State) -> Found:
         """Join the parts in the table's order."""
-        return np.concatenate([found for _, found in sorted(state, key=lambda part: part[0])])
+        numbers = np.concatenate([found for _, found, _ in sorted(state, key=lambda part: part[0])])
+        counts = [counts for _, _, counts in state if counts is not None]
+        return Found(numbers, np.sum(counts, axis=0) if len(counts) == len(state) else None)

@@ -62,13 +62,15 @@ class Indexed:
 @dataclass(frozen=True, eq=False)
 class Matched:
     """What the rows of a table find in a second one: ``numbers`` (uint32, one a row of the table) as of
-    :class:`MatchRound`, of which ``found`` are the least that mean something was not found.
+    :class:`MatchRound`, from ``nothing`` on those of rows that find none; ``counts`` how many rows have each, where
+    these are few.
     """
 
     indexed: Indexed
     numbers: Array
     nothing: int
     table: Table
+    counts: Array | None = None
 
     @property
     def size_bytes(self) -> int:
@@ -77,8 +79,9 @@ class Matched:
 
     def looked_up(self, value: b.LookedUp, rows: RowSet) -> LookedUp:
         """Count what the rows that reach a line find."""
-        numbers, nothing, index = self._of_rows(rows), self.nothing, self.indexed.index
-        met = np.bincount(numbers, minlength=nothing + 2)
+        nothing, index, met = self.nothing, self.indexed.index, self.counts
+        if met is None or rows.count != self.table.rows:
+            met = np.bincount(self._of_rows(rows), minlength=nothing + 2)
         several, not_met = 0, np.zeros(0, np.int64)
         if self.indexed.latest is None:
             several = int(met[:nothing][index.counts > 1].sum())
@@ -197,7 +200,8 @@ class SecondValues:
         if progress is not None:
             progress.begin("looking rows up", runner.table.rows)
         look = MatchRound(matching.keys, indexed.index, nothing, matching.moment, indexed.latest)
-        found = Matched(indexed, runner.run(look, token, progress), nothing, runner.table)
+        numbered = runner.run(look, token, progress)
+        found = Matched(indexed, numbered.numbers, nothing, runner.table, numbered.counts)
         if indexed.latest is None and not (matching.first or matching.every):
             _refuse_doubles(matching, found)
         return found
