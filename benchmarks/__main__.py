@@ -57,8 +57,8 @@ def main(rows: int, only: str) -> None:
         for measured in tallying(table):
             click.echo(measured)
     if "b" in wanted:
-        for measured in second_tables(table):
-            click.echo(measured)
+        for told in second_tables(table):
+            click.echo(told)
     if "f" in wanted:
         for measured in filtering(table):
             click.echo(measured)
