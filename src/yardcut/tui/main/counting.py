@@ -66,7 +66,8 @@ class Counting:
         stage.jobs.stop(Job.HINTS)
 
         found: list[LineResult] = []
-        waiting = next((line.error for line in moment.asked if isinstance(line.error, NotReadYetError)), None)
+        bound = (*moment.asked, *moment.looks)
+        waiting = next((line.error for line in bound if isinstance(line.error, NotReadYetError)), None)
 
         def work(token: CancelToken, progress: Progress) -> list[LineResult]:
             if waiting is not None:
@@ -84,8 +85,9 @@ class Counting:
             if stage.desk is None:
                 return
             if waiting is not None:
-                index = next(index for index, line in enumerate(moment.lines) if line.error is waiting)
-                stage.desk.found_wrong(index, ListError(error.message, mend=error.mend))
+                index = next((at for at, line in enumerate(moment.lines) if line.error is waiting), None)
+                if index is not None:
+                    stage.desk.found_wrong(index, ListError(error.message, mend=error.mend))
             elif isinstance(error, ListError) and len(found) < len(moment.lines):
                 stage.desk.found_wrong(len(found), error)
 
