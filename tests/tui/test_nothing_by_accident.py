@@ -46,11 +46,9 @@ def test_a_value_is_changed_by_the_same_keys_everywhere() -> None:
             assert ("ctrl+up" if more else "ctrl+down") in action.keys or action.focus is Focus.DIALS, action.id
 
 
-@pytest.mark.parametrize("card", some(list(CARDS), 8))
-def test_moving_about_on_a_card_leaves_the_list_as_it_was(tmp_path: Path, card: str) -> None:
+def test_moving_about_on_a_card_leaves_the_list_as_it_was(tmp_path: Path) -> None:
     write_packs(tmp_path / "packs.csv", 120, 4)
-    line, keys = CARDS[card]
-    chance = random.Random(card)
+    chance = random.Random(7)
 
     async def steps(app: Driven) -> None:
         await app.until("120 rows × 5 columns")
@@ -61,20 +59,26 @@ def test_moving_about_on_a_card_leaves_the_list_as_it_was(tmp_path: Path, card: 
         await app.line("tally COUNT(*) per species")
         await app.settled()
         desk = app.app._main.stage.desk  # type: ignore[attr-defined]
-        desk.select(line)
-        await app.settled()
         before = desk.now.cut_list
-        await app.press(*keys)
-        await app.settled()
-        for _ in range(200 if IS_LONG else 30):
-            key = chance.choice([*MOVES, "left", "right"] if card not in ("dials",) else MOVES)
-            app.app.dispatcher.take(events.Key(key, None))  # type: ignore[attr-defined]
-            if chance.random() < 0.2:
-                await app.pause(0.01)
-        await app.press("escape")
-        await app.press("escape")
-        await app.settled()
-        assert desk.now.cut_list == before
+        tried, opened = some(list(CARDS), 9), 0
+        for card in tried:
+            line, keys = CARDS[card]
+            desk.select(line)
+            if " list  w" in app.screen():
+                await app.press("tab")
+            await app.press("home", *keys)
+            await app.settled()
+            opened += len(app.app.screen_stack) > 1
+            for _ in range(200 if IS_LONG else 25):
+                key = chance.choice([*MOVES, "left", "right"] if card != "dials" else MOVES)
+                app.app.dispatcher.take(events.Key(key, None))  # type: ignore[attr-defined]
+                if chance.random() < 0.2:
+                    await app.pause(0.01)
+            await app.press("escape", "escape")
+            await app.pause(0.1)
+            assert len(app.app.screen_stack) == 1, card
+            assert desk.now.cut_list == before, card
+        assert opened >= len(tried) - 1  # there may be no kept lists
 
     drive(SourceSpec(("packs.csv",), (), tmp_path), steps)
 
