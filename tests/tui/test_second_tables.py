@@ -169,3 +169,29 @@ def test_a_line_is_entered_before_its_table_is_read(yard: Path) -> None:
         await app.until("4 with a match, 1 without", "Alder")
 
     run(yard, steps)
+
+
+def test_columns_are_brought_from_an_earlier_cut(yard: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("6 rows × 4 columns")
+        await app.line("tally SUM(boards) AS whole per species")
+        await app.until("5 rows left")
+        await app.press("ctrl+n")
+        await app.until("▸")
+        await app.press("enter")
+        await app.until("(2 of 2)")
+        await app.press("tab", "delete")
+        await app.until("no lines yet")
+        await app.press("tab", "b")
+        await app.until("second table ▸", "slice")
+        await app.type("nothing")
+        await app.until("there is no file")
+        await app.press("ctrl+u")
+        await app.type("slice")
+        await app.until("the cut slice beside this table")
+        await app.press("enter")
+        await app.until("bring columns: line 1", "species", "6 rows with a match", 'from cut "slice" by species')
+        await app.press("enter")
+        await app.until("6 with a match, 0 without", "whole")
+
+    run(yard, steps)

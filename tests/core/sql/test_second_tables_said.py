@@ -17,7 +17,7 @@ from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sql.statement import as_statement
 
 CUTS = {
-    "brought": "bring name AS miller, region from \"mills.csv\" by mill\n  keep region = 'hill' OR n > 40",
+    "brought": "bring name AS called, region from \"mills.csv\" by mill\n  keep region = 'hill' OR n > 40",
     "by another name": "bring name from others by mill = id matched only",
     "every": "bring v from \"more.csv\" by mill, grade every match\n  keep v <> 'x' OR v IS NULL",
     "without": 'bring name from "mills.csv" by mill unmatched only',

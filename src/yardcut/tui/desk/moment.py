@@ -74,8 +74,9 @@ class Moment:
 
     @property
     def further(self) -> FurtherSources:
-        """The second tables of its list."""
-        return further_of(self.cut_list)
+        """The second tables that the cut worked on can name: files, further sources, the cuts above."""
+        names = tuple(cut.name for cut in self.cut_list.cuts[: self.cut_index])
+        return replace(further_of(self.cut_list), earlier=self.earlier, cuts=names)
 
     @property
     def protected(self) -> Protected:
@@ -113,14 +114,13 @@ class Moment:
 
     def scope_for_work(self, selected: int) -> Scope:
         """Return the columns as of a line for who binds a line in a thread: second tables are read there."""
-        names = tuple(cut.name for cut in self.cut_list.cuts[: self.cut_index])
-        return replace(self.scope_at(selected), further=replace(self.further, earlier=self.earlier, cuts=names))
+        return replace(self.scope_at(selected), further=self.further)
 
     @property
     def earlier(self) -> Earlier:
         """What gives the cuts above, bound."""
         cuts, dials = self.cut_list.cuts[: self.cut_index], self.cut_list.dials
-        return earlier_cuts(cuts, self.table, default_seed=self.seed, dials=dials, further=self.further)
+        return earlier_cuts(cuts, self.table, default_seed=self.seed, dials=dials, further=further_of(self.cut_list))
 
     def result_at(self, selected: int) -> LineResult | None:
         """Return the result of a line, if it is there."""

@@ -221,11 +221,11 @@ def _values(tokens: list[Token], partial: str, scope: Scope, values: Values) -> 
         place -= 1
     if place < 0 or place == len(tokens) - 1 or tokens[place].type not in ("NAME", "QUOTED"):
         return []
-    from yardcut.core.language.syntax.building_expressions import unquote
+    from yardcut.core.language.syntax.building_expressions import name_in
 
     token = tokens[place]
     try:
-        column = scope.find(unquote(token) if token.type == "QUOTED" else str(token))
+        column = scope.find(name_in(token))
     except ListError:  # half a character in it
         return []
     if column is None or column.kind is not Kind.TEXT:

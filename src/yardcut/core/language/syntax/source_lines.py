@@ -8,7 +8,7 @@ from typing import Any
 from lark import Token, Transformer
 
 from yardcut.core.errors import ListError, Mend
-from yardcut.core.language.syntax.building_expressions import unquote
+from yardcut.core.language.syntax.building_expressions import name_in, unquote
 from yardcut.core.language.syntax.printing import name_text
 from yardcut.core.language.syntax.refusing import read, refused
 from yardcut.core.language.syntax.statements import without_comments
@@ -122,7 +122,7 @@ class _Builder(Transformer[Token, Any]):
         token = items[0]
         if token.type == "HASH":
             return _number(token, token[1:])
-        return unquote(token) if token.type == "QUOTED" else str(token)
+        return name_in(token)
 
     def selector(self, items: list[Any]) -> Selector:
         if isinstance(items[0], Token):
@@ -202,7 +202,7 @@ class _Builder(Transformer[Token, Any]):
 
     def call(self, items: list[Any]) -> CallLine:
         token = items[1]
-        name = unquote(token) if token.type == "QUOTED" else str(token)
+        name = name_in(token)
         return CallLine(items[2]["file"] if len(items) > 2 else None, items[0], name)
 
     def only(self, items: list[Any]) -> OnlyLine:
@@ -218,7 +218,7 @@ class _Builder(Transformer[Token, Any]):
         return QueryLine(_file(items), unquote(items[0]))
 
     def file_column(self, items: list[Token]) -> FileColumnLine:
-        return FileColumnLine(None, unquote(items[0]) if items[0].type == "QUOTED" else str(items[0]))
+        return FileColumnLine(None, name_in(items[0]))
 
 
 def _file(items: list[Any]) -> str | None:

@@ -10,7 +10,7 @@ from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.binder import Binder
 from yardcut.core.language.meaning.chosen_columns import choose
 from yardcut.core.language.meaning.scope import Scope
-from yardcut.core.language.syntax.building_expressions import Rule, unquote
+from yardcut.core.language.syntax.building_expressions import Rule, name_in
 from yardcut.core.language.syntax.printing import items_text
 from yardcut.core.language.verbs.verb import Effect, Verb
 
@@ -43,7 +43,7 @@ class BoundColumns(b.BoundBody):
 def _one_column(span: t.Span, items: list[Any]) -> t.OneColumn:
     new_name = None
     if len(items) > 1:
-        new_name = unquote(items[1]) if items[1].type == "QUOTED" else str(items[1])
+        new_name = name_in(items[1])
     return t.OneColumn(items[0], new_name, span=span)
 
 

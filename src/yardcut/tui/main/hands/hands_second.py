@@ -58,12 +58,11 @@ class SecondHands:
 
     def _ask(self) -> None:
         from yardcut.core.language.helping.bring_lines import second_named
-        from yardcut.core.paths import paths_like
         from yardcut.tui.main.prompting.asking import Meaning, Question
 
         now = self._now
-        cuts = [cut.name for cut in now.cut_list.cuts[: now.cut_index] if cut.name]
-        sources = [source.name for source in now.cut_list.further]
+        further = now.further
+        cuts, sources = [name for name in further.cut_names() if name], further.source_names()
         known = [*cuts, *sources]
 
         def means(text: str) -> Meaning:
@@ -71,11 +70,11 @@ class SecondHands:
                 more = f", or {', '.join(known)}" if known else ""
                 return Meaning(f"the file that columns are brought from: a path{more}")
             second = second_named(text, cuts, sources)
-            now.further.check(second)
+            further.check(second)
             return Meaning(f"the {second.where} {second.name} beside this table", good=True)
 
         def options(text: str) -> list[str]:
-            return [*(name for name in known if name.startswith(text)), *paths_like(text, now.cut_list.base)]
+            return [*(name for name in known if name.startswith(text)), *further.files_like(text)]
 
         def done(text: str) -> None:
             self._open(second_named(text, cuts, sources), None)

@@ -51,7 +51,7 @@ class Pasting:
 
     def _kind(self, before: str) -> Kind:
         """Return the kind of the column that is asked about."""
-        from yardcut.core.language.syntax.building_expressions import unquote
+        from yardcut.core.language.syntax.building_expressions import name_in
         from yardcut.core.language.syntax.parsing_lines import read_as_far
 
         stage = self._stage
@@ -60,7 +60,7 @@ class Pasting:
         names = [token for token in read_as_far(before)[0] if token.type in ("NAME", "QUOTED")]
         if not names:
             return Kind.TEXT
-        name = unquote(names[-1]) if names[-1].type == "QUOTED" else str(names[-1])
+        name = name_in(names[-1])
         column = now.scope_at(now.selected).find(name)
         return Kind.TEXT if column is None else column.kind
 
