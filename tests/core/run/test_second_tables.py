@@ -288,3 +288,13 @@ def test_keys_are_proposed_by_names_and_by_shared_values(table_of: WriteTable, t
     best = propose_keys(source_frame(table), source_frame(open_table(Path(other))), "mills", CancelToken())[0]
     assert (best.ours, best.theirs, best.is_whole) == ("mill_id", "id", True)
     assert (round(best.found, 3), round(best.met, 3)) == (round(6 / 7, 3), round(6 / 9, 3))
+
+
+def test_doubled_keys_are_an_error_for_a_table_without_rows_too(table_of: WriteTable, tmp_path: Path) -> None:
+    other = write(tmp_path / "other.csv", ["k", "v"], [["oak", "1"], ["oak", "2"]])
+    for keys in ([], ["oak"], ["elm"]):
+        table = table_of(["k"], [[key] for key in keys])
+        with pytest.raises(ListError, match="several times"):
+            run_lines(table, f'bring v from "{other}" by k')
+        copies = run_lines(table, f'bring v from "{other}" by k every match')[-1]
+        assert copies.rows.count == sum(2 if key == "oak" else 1 for key in keys)

@@ -34,7 +34,7 @@ class Writer:
 
     def __init__(
         self, dialect: Dialect, columns: Mapping[int, str], reached: Mapping[int, str],
-        looked_up: Callable[[b.LookedUp], str] | None = None, of: str = "",
+        looked_up: Callable[[b.SecondValue], str] | None = None, of: str = "",
     ) -> None:  # fmt: skip
         self.dialect = dialect
         self._columns, self._reached = columns, reached

@@ -63,7 +63,7 @@ class _Statement:
     def writer(self) -> Writer:
         return Writer(self.dialect, self.columns, self.reached, self._looked_up)
 
-    def _looked_up(self, value: b.LookedUp) -> str:
+    def _looked_up(self, value: b.SecondValue) -> str:
         if isinstance(value, Brought):
             return quoted_name(self.brought[value])
         within = Writer(self.dialect, self.columns, self.reached, self._looked_up, quoted_name(self.last))

@@ -183,11 +183,22 @@ class Made:
 Operation = Minus | Computed | Call
 """What works a value out of others, and may have no answer."""
 
-LookedUp = Brought | Listed
+SecondValue = Brought | Listed
 """What becomes known when its line has looked into a second table."""
 
 BoundValue = (
-    ColumnValue | Constant | RowNumber | Operation | Made | NoValue | Case | Truth | Whole | Flags | Spread | LookedUp
+    ColumnValue
+    | Constant
+    | RowNumber
+    | Operation
+    | Made
+    | NoValue
+    | Case
+    | Truth
+    | Whole
+    | Flags
+    | Spread
+    | SecondValue
 )
 
 # tests: one answer a row

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -77,7 +77,7 @@ class Matched:
         """The memory the numbers take."""
         return int(self.numbers.nbytes)
 
-    def looked_up(self, value: b.LookedUp, rows: RowSet) -> LookedUp:
+    def looked_up(self, value: b.SecondValue, rows: RowSet) -> LookedUp:
         """Count what the rows that reach a line find."""
         nothing, index, met = self.nothing, self.indexed.index, self.counts
         if met is None or rows.count != self.table.rows:
@@ -195,13 +195,13 @@ class SecondValues:
         if indexed.latest is not None:
             _refuse_equal_times(matching, indexed)
         nothing = len(indexed.index) if indexed.latest is None else len(indexed.window)
-        if not runner.table.rows:
-            return Matched(indexed, np.zeros(0, np.uint32), nothing, runner.table)
-        if progress is not None:
-            progress.begin("looking rows up", runner.table.rows)
-        look = MatchRound(matching.keys, indexed.index, nothing, matching.moment, indexed.latest)
-        numbered = runner.run(look, token, progress)
-        found = Matched(indexed, numbered.numbers, nothing, runner.table, numbered.counts)
+        found = Matched(indexed, np.zeros(0, np.uint32), nothing, runner.table)
+        if runner.table.rows:
+            if progress is not None:
+                progress.begin("looking rows up", runner.table.rows)
+            look = MatchRound(matching.keys, indexed.index, nothing, matching.moment, indexed.latest)
+            numbered = runner.run(look, token, progress)
+            found = replace(found, numbers=numbered.numbers, counts=numbered.counts)
         if indexed.latest is None and not (matching.first or matching.every):
             _refuse_doubles(matching, found)
         return found
@@ -302,5 +302,5 @@ def listed_value(listed: Listed, matched: Matched, table: str) -> b.Spread:
     )
 
 
-def _mark(table: str, value: b.LookedUp) -> str:
+def _mark(table: str, value: b.SecondValue) -> str:
     return hashlib.blake2b(f"{table}{value!r}".encode("utf-8", "surrogatepass"), digest_size=16).hexdigest()

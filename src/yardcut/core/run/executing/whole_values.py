@@ -43,13 +43,13 @@ class Resolver:
     def __init__(self, wholes: WholeValues) -> None:
         self._wholes = wholes
         self._known: dict[b.BoundValue, b.BoundValue] = {}
-        self._asked: list[b.LookedUp] = []
+        self._asked: list[b.SecondValue] = []
 
     def line(self, line: BoundLine, frame: Frame, before: str, tools: Tools) -> BoundLine:
         """Return a line with nothing left to find out in it, nor in the columns it leaves."""
         if line.bound is None or isinstance(line.bound.body, BoundFrom):  # which has lines of its own to be run
             return self.with_scope(line) if self._known else line
-        asked: list[b.LookedUp] = []
+        asked: list[b.SecondValue] = []
         for waiting in waiting_in(line.bound.body):
             if waiting not in self._known and not (isinstance(waiting, Brought) and waiting.matching.every):
                 self._known[waiting] = self._value(waiting, frame, before, tools, asked)
@@ -60,7 +60,7 @@ class Resolver:
         return self.with_scope(replace(line, bound=bound))
 
     def _value(
-        self, waiting: Waiting, frame: Frame, before: str, tools: Tools, asked: list[b.LookedUp]
+        self, waiting: Waiting, frame: Frame, before: str, tools: Tools, asked: list[b.SecondValue]
     ) -> b.BoundValue:
         inner = _replaced_within(waiting, self._known)
         if isinstance(inner, b.Whole):
@@ -100,7 +100,7 @@ class Resolver:
         )
 
 
-Waiting = b.Whole | b.LookedUp
+Waiting = b.Whole | b.SecondValue
 """What no expression is evaluated with: its value becomes known when its line runs."""
 
 
