@@ -18,6 +18,7 @@ from yardcut.core.expressions.testing.comparing_values import compare, one_of
 from yardcut.core.expressions.testing.text_tests import match_pairs, match_text
 from yardcut.core.expressions.zones import on_the_clock
 from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.bound_known import Flags, Spread
 from yardcut.core.language.meaning.bound_parts import parts_of, pieces_of, unwrapped
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
@@ -45,11 +46,11 @@ def evaluate(value: b.BoundValue, window: Window) -> Vector:
             return missing_vector(kind, len(window))
         case b.RowNumber():
             return NumericVector(Kind.INTEGER, row_numbers(window))
-        case b.Flags(bits=bits, table=table):
+        case Flags(bits=bits, table=table):
             return NumericVector(
                 Kind.BOOLEAN, bit.at(bits, window.table.ids_in(table, window.row_ids)).astype(np.uint8)
             )
-        case b.Spread(kind=kind, numbers=numbers, values=values, table=table):
+        case Spread(kind=kind, numbers=numbers, values=values, table=table):
             if not len(values):
                 return missing_vector(kind, len(window))
             return _spread(values, numbers[window.table.ids_in(table, window.row_ids)])

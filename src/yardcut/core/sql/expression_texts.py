@@ -7,6 +7,7 @@ from decimal import Decimal
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.bound_known import Flags, Spread
 from yardcut.core.language.meaning.bound_parts import values_of
 from yardcut.core.language.meaning.bound_second import Brought, Listed
 from yardcut.core.sql.dialects import Dialect, quoted_name, quoted_text
@@ -172,7 +173,7 @@ class Writer:
                 return self._looked_up(value)
             case b.RowNumber():
                 raise not_said("SOURCE_ROW", "the rows of a table have no numbers")
-            case b.Flags() | b.Spread():
+            case Flags() | Spread():
                 raise not_said("REPEATED", "it goes by the order of the rows")
 
     def _constant(self, constant: b.Constant) -> str:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Hashable
 from dataclasses import dataclass, field
 from decimal import Decimal
-from typing import Any
 
 from yardcut.core.language import tree as t
+from yardcut.core.language.meaning.bound_known import Flags, Spread
 from yardcut.core.language.meaning.bound_second import Brought, Listed
 from yardcut.core.values.kinds import Kind
 
@@ -131,44 +131,6 @@ class Aggregate:
 
 
 @dataclass(frozen=True, slots=True)
-class Flags:
-    """One boolean for each row of a table; ``mark`` tells them from all others, ``bits`` are one bit a row.
-
-    ``table`` is the fingerprint of the table whose rows they are.
-    """
-
-    mark: str
-    bits: Any = field(compare=False, repr=False)
-    table: str = field(compare=False, repr=False)
-    kind: Kind = Kind.BOOLEAN
-
-    @property
-    def nbytes(self) -> int:
-        """The memory it takes."""
-        return int(self.bits.nbytes)
-
-
-@dataclass(frozen=True, slots=True)
-class Spread:
-    """One value for each group of a table's rows, spread over them; ``mark`` tells it from all others.
-
-    ``numbers`` are those of each row's group (uint32), ``values`` a vector with one value a group.
-    ``table`` is the fingerprint of the table whose rows they are.
-    """
-
-    mark: str
-    kind: Kind
-    numbers: Any = field(compare=False, repr=False)
-    values: Any = field(compare=False, repr=False)
-    table: str = field(compare=False, repr=False)
-
-    @property
-    def nbytes(self) -> int:
-        """The memory it takes."""
-        return int(self.numbers.nbytes) + 16 * len(self.values)
-
-
-@dataclass(frozen=True, slots=True)
 class Made:
     """The value of a column that a line of the cut made: its expression, bound where the line stands.
 
@@ -183,22 +145,14 @@ class Made:
 Operation = Minus | Computed | Call
 """What works a value out of others, and may have no answer."""
 
+KnownValue = Flags | Spread
+"""What is known of each row of one table by then."""
+
 SecondValue = Brought | Listed
 """What becomes known when its line has looked into a second table."""
 
 BoundValue = (
-    ColumnValue
-    | Constant
-    | RowNumber
-    | Operation
-    | Made
-    | NoValue
-    | Case
-    | Truth
-    | Whole
-    | Flags
-    | Spread
-    | SecondValue
+    ColumnValue | Constant | RowNumber | Operation | Made | NoValue | Case | Truth | Whole | KnownValue | SecondValue
 )
 
 # tests: one answer a row

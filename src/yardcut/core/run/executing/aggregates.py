@@ -12,6 +12,7 @@ import numpy as np
 
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.bound_known import Flags
 from yardcut.core.profile.extremes import ExtremeRound
 from yardcut.core.profile.gathering import GatherRound
 from yardcut.core.profile.quantiles import quantile
@@ -28,7 +29,7 @@ Aggregate = Callable[[b.Whole, Frame, str, Tools], b.BoundValue]
 def _repeated(whole: b.Whole, frame: Frame, before: str, tools: Tools) -> b.BoundValue:
     mark = hashlib.blake2b(f"{before}{whole!r}".encode("utf-8", "surrogatepass"), digest_size=16).hexdigest()
     rows = repeated_rows(whole.values, frame.rows, tools.runner, tools.token, tools.progress)
-    return b.Flags(mark, rows, frame.table.fingerprint)
+    return Flags(mark, rows, frame.table.fingerprint)
 
 
 def _count(whole: b.Whole, frame: Frame, before: str, tools: Tools) -> b.BoundValue:

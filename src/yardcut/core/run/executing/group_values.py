@@ -6,6 +6,7 @@ import hashlib
 
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.bound_known import Spread
 from yardcut.core.run.executing.works.work import Tools
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.tallying.aggregate_kernels import KERNELS, InGroups, Measured, constant_in
@@ -45,7 +46,7 @@ def value_of_groups(whole: b.Whole, frame: Frame, before: str, tools: Tools) -> 
     groups = groups_of(whole.per, frame.rows, tools)
     found = measured(_aggregate(whole), groups, tools)
     mark = hashlib.blake2b(f"{before}{whole!r}".encode("utf-8", "surrogatepass"), digest_size=16).hexdigest()
-    return b.Spread(mark, whole.kind, groups.numbers, found.vector, frame.table.fingerprint)
+    return Spread(mark, whole.kind, groups.numbers, found.vector, frame.table.fingerprint)
 
 
 def _aggregate(whole: b.Whole) -> b.Aggregate:

@@ -13,6 +13,7 @@ from yardcut.core.errors import ListError, Mend
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.bound_known import Spread
 from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.language.meaning.bound_second import Brought, Listed, Matching, OtherRows
 from yardcut.core.language.verbs.bring_parts import Match
@@ -273,12 +274,12 @@ def _key_texts(indexed: Indexed, places: Array) -> list[str]:
     return [" ".join(text or "" for text in key) for key in zip(*columns, strict=True)]
 
 
-def brought_value(brought: Brought, matched: Matched, table: str) -> b.Spread:
+def brought_value(brought: Brought, matched: Matched, table: str) -> Spread:
     """Return a brought column as a value of each row of the table with a fingerprint."""
     return values_there(brought, matched, matched.indexed.first_rows, matched.numbers, table)
 
 
-def values_there(brought: Brought, matched: Matched, rows: Array, numbers: Array, table: str) -> b.Spread:
+def values_there(brought: Brought, matched: Matched, rows: Array, numbers: Array, table: str) -> Spread:
     """Return the values of a column in some rows there (by place) for the rows of a table, by their numbers among them.
 
     Two more numbers, behind the last, have no value.
@@ -288,16 +289,16 @@ def values_there(brought: Brought, matched: Matched, rows: Array, numbers: Array
     window.table.load(sorted(columns_of(value)), CancelToken())
     theirs = evaluate(value, Scatter(window.table, window.row_ids[rows]))
     values = with_one_more(with_one_more(theirs, None), None)
-    return b.Spread(_mark(table, brought), brought.kind, numbers, values, table)
+    return Spread(_mark(table, brought), brought.kind, numbers, values, table)
 
 
-def listed_value(listed: Listed, matched: Matched, table: str) -> b.Spread:
+def listed_value(listed: Listed, matched: Matched, table: str) -> Spread:
     """Return whether a row is found there as a value of each row."""
     answers = np.ones(matched.nothing + 2, np.uint8)
     answers[matched.nothing :] = 0
     missing = np.zeros(len(answers), np.bool_)
     missing[-1] = True
-    return b.Spread(
+    return Spread(
         _mark(table, listed), Kind.BOOLEAN, matched.numbers, NumericVector(Kind.BOOLEAN, answers, missing), table
     )
 

@@ -137,7 +137,7 @@ def _replaced_within(plan: Any, known: dict[b.BoundValue, b.BoundValue]) -> Any:
 
 
 def _size_of(value: b.BoundValue) -> int:
-    return _CONSTANT_BYTES + (value.nbytes if isinstance(value, b.Flags | b.Spread) else 0)
+    return _CONSTANT_BYTES + (value.nbytes if isinstance(value, b.KnownValue) else 0)
 
 
 def _worked_out(whole: b.Whole, frame: Frame, before: str, tools: Tools) -> b.BoundValue:

@@ -8,7 +8,8 @@ from typing import Any
 
 from yardcut.core.cached import Kept
 from yardcut.core.expressions.frame import Frame
-from yardcut.core.language.meaning.bound import BoundValue, Constant, Spread
+from yardcut.core.language.meaning.bound import BoundValue, Constant
+from yardcut.core.language.meaning.bound_known import Spread
 from yardcut.core.language.meaning.bound_second import Matching
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.progress import CancelToken, Progress
