@@ -237,11 +237,11 @@ def test_without_colours_everything_is_still_told_apart(start: Start) -> None:
     app.line("drop bay = 'ALL BAYS'", "would leave 7,400")
     app.until("█╱", "−250", "w write")
     app.keys("?")
-    app.until("keys and forms", "this page; type to search it")
+    app.until("find what to do", "filter, where, find rows")
     app.type("ties")
     app.until("with ties")
     app.keys("Escape")
-    app.until("keys and forms", gone=True)
+    app.until("find what to do", gone=True)
 
 
 def test_a_source_that_fails_while_it_is_read_ends_with_a_sentence(start: Start, tmp_path: Path) -> None:

@@ -68,10 +68,10 @@ def test_a_card_that_is_closed_already_closes_nothing_else(tmp_path: Path, opens
         for _ in range(3):
             card.dismiss(None)
         await app.press("question_mark")
-        await app.until("keys and forms")
+        await app.until("find what to do")
         card.dismiss(None)
         await app.settled()
-        assert "keys and forms" in app.screen()
+        assert "find what to do" in app.screen()
         assert len(app.app.screen_stack) == 2
 
     drive(path, steps)
@@ -236,6 +236,6 @@ def test_saving_waits_for_the_rows_that_are_being_counted(tmp_path: Path, monkey
         going_on.clear()
         await app.press("delete", "ctrl+s", "escape", "question_mark")  # Escape lets the key go that waits
         going_on.set()
-        assert "save slice ▸" not in await app.until("keys and forms")
+        assert "save slice ▸" not in await app.until("find what to do")
 
     drive(path, steps)

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from yardcut.tui.cards.looking.help import help_entries
+from yardcut.tui.finder.findable import entries
 from yardcut.tui.keys.actions import ACTIONS
 from yardcut.tui.keys.focus import Focus, Need
 from yardcut.tui.keys.keymap import keymap
@@ -80,7 +80,7 @@ def test_what_destroys_a_line_works_only_on_the_list() -> None:
 
 
 def test_the_help_page_and_the_docs_name_every_key() -> None:
-    said = "\n".join(" ".join(entry) for entry in help_entries())
+    said = "\n".join(entry.text for entry in entries())
     docs = (Path(__file__).parents[2] / "docs" / "keys.md").read_text(encoding="utf-8")
     for key in ACTIONS:
         for name in key.keys:
@@ -95,7 +95,7 @@ def test_the_help_page_and_the_docs_name_every_key() -> None:
      "seed", "gauge", "cutting list", "missing", "delimiter", "kind", "no value", "abs", "make", "rename", "save"],
 )  # fmt: skip
 def test_help_finds_the_words_of_the_product_and_of_the_trade(word: str) -> None:
-    assert any(word in " ".join(entry).casefold() for entry in help_entries())
+    assert any(word in entry.text.casefold() for entry in entries())
 
 
 def read(*chunks: str) -> list[str]:

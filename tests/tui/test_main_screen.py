@@ -123,7 +123,7 @@ def test_the_cards_open_and_go_away(yard: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("7,650 rows × 71 columns", "no lines yet")
         for key, title in (
-            ("question_mark", "keys and forms"),
+            ("question_mark", "find what to do"),
             ("i", "source"),
             ("p", "all columns, the source"),
             ("f", "row 1, 1 in the source"),
@@ -289,9 +289,9 @@ def test_the_form_being_written_opens_in_help(yard: Path) -> None:
         await app.press("w")
         await app.type("draw ")
         await app.press("f7")
-        await app.until("keys and forms", "draw random 500")
+        await app.until("find what to do", "draw random 500")
         await app.press("end", "home", "escape")
-        await app.until("keys and forms", gone=True)
+        await app.until("find what to do", gone=True)
         await app.until("cut ▸ draw")
 
     drive(yard / "yard_2031.csv", steps)

@@ -12,9 +12,9 @@ from pathlib import Path
 
 import pytest
 from textual import events
+from yardcut.tui.cards.looking.help import HelpCard
 
 from tui.driving import Driven, drive
-from yardcut.tui.cards.looking.help import HelpCard
 
 COUNT = int(os.environ.get("YARDCUT_KEYS", "70"))
 KEYS = ["enter", "tab", "backspace", "delete", "escape", "up", "down", "left", "right", "home", "end", "pageup", "pagedown",

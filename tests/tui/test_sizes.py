@@ -9,9 +9,10 @@ import pytest
 from thoroughness import some
 from tui.driving import Driven, drive
 from tui.plain_truth import write_packs
+from yardcut.tui.widgets.footer import Footer
 
 SIZES = [(20, 5), (300, 5), (20, 60), (60, 16)]
-CARDS = {"question_mark": "your way", "p": "ticket", "i": "ticket  text", "f": "ticket"}
+CARDS = {"question_mark": "how do I", "p": "ticket", "i": "ticket  text", "f": "ticket"}
 
 
 @pytest.fixture
@@ -90,8 +91,8 @@ def test_the_keys_of_every_card_are_told_whole(packs: Path, size: tuple[int, int
             await app.press(*opens)
             await app.settled()
             card, shown = app.app.screen, " ".join(app.screen().split())
-            for keys in card.query(".keys"):
-                words = str(keys.render()).split()
+            for footer in card.query(Footer):
+                words = str(footer.render()).split()
                 told += len(words)
                 missing = [word for word in words if word not in shown]
                 assert not missing, f"{opens}: {missing}\n{app.screen()}"

@@ -6,7 +6,7 @@ import pytest
 
 from yardcut.core.errors import ListError
 from yardcut.core.language.syntax.parsing_lines import parse_statement
-from yardcut.tui.cards.looking.help import help_entries
+from yardcut.tui.finder.findable import entries
 
 
 @pytest.mark.parametrize(
@@ -41,8 +41,8 @@ def test_the_line_that_was_meant_is_offered(written: str, meant: str | None) -> 
     "sum total group average summary cross table pivot per mean median".replace("cross table", "cross_table").split(),
 )
 def test_help_finds_it(word: str) -> None:
-    found = [entry for entry in help_entries() if word.replace("_", " ") in " ".join(entry).casefold()]
-    assert any("tally" in " ".join(entry) for entry in found)
+    found = [entry for entry in entries() if word.replace("_", " ") in entry.text.casefold()]
+    assert any("tally" in entry.text for entry in found)
 
 
 @pytest.mark.parametrize(
@@ -66,5 +66,5 @@ def test_what_is_meant_of_a_second_table_is_offered(written: str, meant: str | N
 
 @pytest.mark.parametrize("word", ["join", "merge", "look up", "missing tickets", "asked", "earlier"])
 def test_help_finds_second_tables(word: str) -> None:
-    found = help_entries()
-    assert any(all(part in " ".join(entry).lower() for part in word.split()[:1]) for entry in found)
+    found = entries()
+    assert any(all(part in entry.text.lower() for part in word.split()[:1]) for entry in found)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Collection, Mapping
 from typing import ClassVar, TypeVar
 
-from textual import events
+from textual import events, on
 from textual.await_complete import AwaitComplete
 from textual.message import Message
 from textual.screen import ModalScreen
@@ -15,9 +15,8 @@ from textual.widgets import Input
 from yardcut.tui.keys.dispatcher import Calls, Dispatcher
 from yardcut.tui.keys.editing import edit_now
 from yardcut.tui.keys.focus import Focus, Need
-from yardcut.tui.keys.keymap import keymap
 from yardcut.tui.sizes import Fitting
-from yardcut.tui.widgets.keys_line import KeysLine
+from yardcut.tui.widgets.footer import Footer
 from yardcut.tui.workers import Jobs
 
 Answer = TypeVar("Answer")
@@ -34,9 +33,15 @@ class Card(ModalScreen[Answer]):
         """What carries out its actions."""
         return {"put-away": self.put_away}
 
-    def keys_line(self, without: Collection[str] = (), said: Mapping[str, str] | None = None) -> KeysLine:
-        """Return the line of keys at the bottom, as the table of actions has them; some (by id) are said otherwise."""
-        return KeysLine(keymap().keys_of(self.FOCUS, without, said))
+    def footer(self, without: Collection[str] = (), said: Mapping[str, str] | None = None) -> Footer:
+        """Return the footer with the card's keys; some actions (by id) are left out or said otherwise."""
+        return Footer(focus=self.FOCUS, without=without, said=said)
+
+    @on(Footer.Pressed)
+    def _pressed(self, event: Footer.Pressed) -> None:
+        event.stop()
+        dispatcher: Dispatcher = self.app.dispatcher  # type: ignore[attr-defined] # ours is the only app
+        dispatcher.carry_out(event.action)
 
     def put_away(self) -> None:
         """Close the card, with nothing chosen."""

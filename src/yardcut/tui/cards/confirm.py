@@ -10,6 +10,7 @@ from textual.widgets import Static
 
 from yardcut.tui.cards.card import Card
 from yardcut.tui.text import clean, clean_lines
+from yardcut.tui.widgets.footer import Footer
 
 
 class ConfirmCard(Card[str | None]):
@@ -24,8 +25,7 @@ class ConfirmCard(Card[str | None]):
         """Lay out the card."""
         with Vertical(classes="card"):
             yield Static(Content(clean(self._question)))
-            keys = "   ".join(f"{key} {hint}" for key, hint in self._answers.items())
-            yield Static(Content(f"{keys}   Esc put away"), classes="keys")
+        yield Footer(focus=self.FOCUS, first=tuple(self._answers.items()))
 
     @property
     def takes_text(self) -> bool:
@@ -52,7 +52,7 @@ class SayCard(Card[None]):
         with Vertical(classes="card") as card:
             card.border_title = Content(self._title)
             yield Static(Content(clean_lines(self._text)))
-            yield Static(Content("Enter put away"), classes="keys")
+        yield self.footer()
 
     def take_text(self, text: str) -> bool:
         """Any letter will do."""

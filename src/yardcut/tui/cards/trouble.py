@@ -8,6 +8,7 @@ from textual.content import Content
 from textual.widgets import Static
 
 from yardcut.tui.cards.card import Card
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.text import clean_lines
 
 
@@ -23,9 +24,10 @@ class TroubleCard(Card[None]):
         """Lay out the card."""
         text = (
             "Something went wrong that nobody foresaw. The cutting list and the table are as they were: go on, or take "
-            f"the last edit back with u.\n\n{self._place}\n\nThe log tells more, and holds no cell: {self._log}"
+            f"the last edit back with {key_of('undo')}.\n\n{self._place}\n\n"
+            f"The log tells more, and holds no cell: {self._log}"
         )
         with Vertical(classes="card") as card:
             card.border_title = "a fault of Yard Cut"
             yield Static(Content(clean_lines(text)))
-            yield Static(Content("Esc put away"), classes="keys")
+        yield self.footer()

@@ -27,7 +27,7 @@ class Action:
 
 
 ACTIONS: tuple[Action, ...] = (
-    Action("help", Focus.EVERYWHERE, ("question_mark", "f3"), "keys", "this page; type to search it", "find your way", 1),
+    Action("help", Focus.EVERYWHERE, ("question_mark", "f3"), "find", "find actions, forms, functions and columns by any word, and do what is found", "find your way", 1),
     Action("panel", Focus.ANYWHERE, ("tab",), "panel", "go from the list to the table and back", "find your way", 5),
     Action("save", Focus.ANYWHERE, ("ctrl+s",), "save", "save the slice as of the last line", "keep the result", 4, Need.COUNTED),
     Action("save-list", Focus.ANYWHERE, ("f4", "ctrl+l"), "save list", "save the cutting list as a .cut file", "keep the result", 8, Need.LIST),
@@ -361,10 +361,5 @@ ACTIONS: tuple[Action, ...] = (
     Action("choice-first", Focus.CHOICES, ("home",), "", "the first choice", "look"),
     Action("choice-last", Focus.CHOICES, ("end",), "", "the last choice", "look"),
     Action("help-away", Focus.HELP, ("escape", "ctrl+g", "f3"), "put away", "close the page", "find your way", 9),
-    Action("help-up", Focus.HELP, ("up",), "scroll", "scroll up", "find your way", 1),
-    Action("help-down", Focus.HELP, ("down",), "", "scroll down", "find your way"),
-    Action("help-page-up", Focus.HELP, ("pageup",), "", "scroll a page up", "find your way"),
-    Action("help-page-down", Focus.HELP, ("pagedown",), "", "scroll a page down", "find your way"),
-    Action("help-first", Focus.HELP, ("home",), "", "the beginning", "find your way"),
-    Action("help-last", Focus.HELP, ("end",), "", "the end", "find your way"),
+    Action("help-do", Focus.HELP, ("enter",), "do it", "do what is marked, begin its line, or go to its column", "find your way", 1),
 )  # fmt: skip

@@ -127,6 +127,12 @@ class Dispatcher:
         """Carry out an action, as if its key had been pressed."""
         self.take(events.Key(action.keys[0], None))
 
+    def carry_out(self, action: Action) -> None:
+        """Carry out an action of the place where keys go now, whatever the key would be there."""
+        place = self._place()
+        if place is not None:
+            self._carry_out(action, events.Key(action.keys[0], None), place, again=False)
+
     def _keep(self, event: events.Key | events.Paste, again: bool) -> bool:
         if not self._kept and not again:
             self._looks = 0

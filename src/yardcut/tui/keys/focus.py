@@ -41,7 +41,7 @@ class Focus(Enum):
     SAVING = "On the options of a save"
     COMPARE = "Where two cuts are compared"
     CHOICES = "On any list of choices"
-    HELP = "On the page of keys"
+    HELP = "On the page that finds"
 
     @property
     def has_choices(self) -> bool:
@@ -65,7 +65,7 @@ _WITH_CHOICES = frozenset(
     [
         Focus.SOURCE, Focus.PROFILE, Focus.COLUMN, Focus.CELL, Focus.VALUES, Focus.TREE, Focus.WHY, Focus.REASONS,
         Focus.ORDER, Focus.CUTS, Focus.TABLES, Focus.KEPT, Focus.DIALS, Focus.DIAL_VALUES, Focus.SAVING, Focus.COMPARE,
-        Focus.TALLY, Focus.BRING, Focus.KEYS_APART,
+        Focus.TALLY, Focus.BRING, Focus.KEYS_APART, Focus.HELP,
     ]
 )  # fmt: skip
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Sequence
 
 from yardcut.tui.keys.actions import ACTIONS, Action
 from yardcut.tui.keys.focus import Focus
@@ -28,17 +28,6 @@ class Keymap:
             (action for action in self.actions if action.footer and action.focus in wanted),
             key=lambda action: action.footer,
         )
-
-    def keys_of(self, focus: Focus, without: Collection[str] = (), said: Mapping[str, str] | None = None) -> list[str]:
-        """Return the keys of a focus with what they do, most useful first; some (by id) are left out or said otherwise.
-
-        Keys with one word for both are named together: "← → turn".
-        """
-        found: dict[str, list[str]] = {}
-        for action in self.footer_actions(focus):
-            if action.id not in without:
-                found.setdefault((said or {}).get(action.id, action.hint), []).append(key_text(action.keys[0]))
-        return [f"{' '.join(keys)} {hint}" for hint, keys in found.items()]
 
     def action(self, name: str) -> Action:
         """Return an action by its id."""

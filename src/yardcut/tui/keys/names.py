@@ -33,6 +33,11 @@ def key_named(text: str) -> str:
     return "+".join([*(each.lower() for each in modifiers), shown.get(last.lower(), last.lower())])
 
 
+def is_typed(key: str) -> bool:
+    """Tell whether a key types a character where text is written."""
+    return len(key) == 1 or key in CHARACTERS or key == "space"
+
+
 def key_text(key: str) -> str:
     """Return a key as people read it."""
     if key in _SHOWN:

@@ -17,6 +17,7 @@ from yardcut.tui.main.hands.hands_copy import CopyHands
 from yardcut.tui.main.hands.hands_cuts import CutsHands
 from yardcut.tui.main.hands.hands_dials import DialHands
 from yardcut.tui.main.hands.hands_draw import DrawHands
+from yardcut.tui.main.hands.hands_finder import FinderHands
 from yardcut.tui.main.hands.hands_list import ListHands
 from yardcut.tui.main.hands.hands_look import LookHands
 from yardcut.tui.main.hands.hands_offcut import OffcutHands
@@ -50,10 +51,11 @@ _YOUNG_TICKS = 60
 class Parts:
     """Each part does one thing and holds what belongs to it."""
 
+    _troubled: Mode | None
+
     def __init__(self, stage: Stage) -> None:
         self._stage = stage
-        self._ticks = 0
-        self._troubled: Mode | None = None
+        self._ticks, self._troubled = 0, None
         self._showing = Showing(stage)
         self.looking = Looking(stage, self._showing)
         self._counting = Counting(stage, self._showing, self.looking)
@@ -88,6 +90,7 @@ class Parts:
             ColumnHands(stage, self._prompting, doing),
             ValueHands(stage, self._prompting, doing),
             CutsHands(stage, self._prompting, CompareHands(stage, self._prompting, picturing.show)),
+            FinderHands(stage, self._prompting),
             CardHands(stage, self._prompting, self._saving, self.reading.read_again),
         )
 

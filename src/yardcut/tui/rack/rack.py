@@ -70,7 +70,7 @@ class RackCard(Card[str | None]):
             yield self.list
             yield self.naming.field
             yield self._said
-            yield self.keys_line()
+        yield self.footer()
 
     def on_mount(self) -> None:
         """Show the columns; figures and values come behind."""

@@ -61,7 +61,7 @@ class BoundsCard(Card[Deed | None]):
             yield self._drawing
             yield self._marks
             yield self._said
-            yield self.keys_line()
+        yield self.footer()
 
     def on_mount(self) -> None:
         """Find the range behind the card."""

@@ -19,9 +19,9 @@ from yardcut.tui.desk.offering.deeds import Deed
 from yardcut.tui.desk.offering.offers import Offer, count_offers
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
-from yardcut.tui.keys.keymap import key_of, keymap
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.text import MISSING, clean, fit, glance, plural
-from yardcut.tui.widgets.keys_line import KeysLine, joined
+from yardcut.tui.widgets.footer import Footer
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
@@ -78,7 +78,7 @@ class CellCard(Card[Deed | None]):
             yield Static(Content.styled(self._head(), "$dim"), id="cell-head")
             yield OptionList(*map(self._line, self._choices))
             yield Static("", id="cell-said")
-            yield KeysLine(self._keys())
+        yield self._footer()
 
     def _head(self) -> str:
         words = {"keep": "keep leaves", "drop": "drop leaves", "or": self._or_words()}
@@ -87,11 +87,11 @@ class CellCard(Card[Deed | None]):
     def _or_words(self) -> str:
         return f"or in line {self._moment.selected + 1}"
 
-    def _keys(self) -> list[str]:
+    def _footer(self) -> Footer:
         without = [f"cell-{deed}" for deed in ("keep", "drop", "or") if deed not in self._deeds]
         if not any(each.condition.strict for each in self._choices):
             without.append("cell-strict")
-        return keymap().keys_of(self.FOCUS, without, {"cell-or": f"add to line {self._moment.selected + 1}"})
+        return self.footer(without, {"cell-or": f"add to line {self._moment.selected + 1}"})
 
     def on_mount(self) -> None:
         """Count behind the card."""
@@ -180,7 +180,7 @@ class CellCard(Card[Deed | None]):
     def _do(self, deed: str) -> None:
         if deed not in self._deeds:
             why = "these rows are off already" if self._is_offcut else "the selected line is no keep or drop"
-            self._say(f"{why}; {joined(self._keys())}")
+            self._say(why)
             return
         if self._marked.behind is not None:
             self.dismiss(Deed(own="behind"))

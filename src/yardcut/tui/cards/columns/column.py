@@ -51,7 +51,7 @@ class ColumnCard(Card[Deed | None]):
             card.border_title = f"{clean(self._column.name)}, {self._column.kind} {self._column.number}, {self._label}"
             yield Static("…", id="column-figures")
             yield OptionList(*(self._line(deed, "…" if deed.finds else "") for deed in self._deeds))
-            yield self.keys_line()
+        yield self.footer()
 
     def on_mount(self) -> None:
         """Work the figures out behind the card."""

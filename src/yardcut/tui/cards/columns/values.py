@@ -66,7 +66,7 @@ class ValuesCard(Card[Deed | None]):
             yield Static("…", id="values-said")
             yield OptionList()
             yield Static("", id="values-hint")
-            yield self.keys_line(["values-mend", *([] if self._has_range else ["values-range"])])
+        yield self.footer(["values-mend", *([] if self._has_range else ["values-range"])])
 
     @property
     def _has_range(self) -> bool:

@@ -36,7 +36,7 @@ class KeptCard(Card[tuple[Found, KeptList] | None]):
             card.border_title = "unsaved lists of this source"
             yield OptionList(*(self._line(found, state) for found, state in self._states))
             yield Static(id="kept-lines", classes="said")
-            yield self.keys_line()
+        yield self.footer()
 
     def on_mount(self) -> None:
         """Begin with the newest."""

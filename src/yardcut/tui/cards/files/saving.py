@@ -50,7 +50,7 @@ class SavingCard(Card[str | None]):
             card.border_title = "how it is written"
             yield self._list
             yield self._said
-            yield self.keys_line()
+        yield self.footer()
 
     def on_mount(self) -> None:
         """Show the options."""

@@ -55,7 +55,7 @@ class SourceCard(Card[str | None]):
                 classes="keys",
             )
             yield OptionList(*map(self._option, self._suggested))
-            yield self.keys_line([] if any(left_out(self._table)) else ["source-save"])
+        yield self.footer([] if any(left_out(self._table)) else ["source-save"])
 
     def _option(self, line: str) -> Content:
         """Show a line, whether it is in force, and what it says."""

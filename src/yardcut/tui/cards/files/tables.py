@@ -57,7 +57,7 @@ class TableChoice(Card[SubLine | None]):
                 yield Static(id="table-look-said")
             yield Static(Content("or a query, where it is a database"), classes="keys")
             yield Input(placeholder="select ticket, grade from packs where …", id="query")
-            yield self.keys_line()
+        yield self.footer()
 
     def on_mount(self) -> None:
         """Begin with the tables."""

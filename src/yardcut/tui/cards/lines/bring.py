@@ -90,7 +90,7 @@ class BringCard(Card[Deed | None]):
                     yield Static(Content.styled("columns there", "$dim"))
                     yield self._there
             yield self._line
-            yield self.keys_line()
+        yield self.footer()
 
     def on_mount(self) -> None:
         """Show what is likely, and what it would find."""

@@ -53,7 +53,7 @@ class CutsCard(Card[CutDeed | None]):
         with Vertical(classes="card", id="cuts-card") as card:
             card.border_title = f"{plural(len(self._entries), 'cut')} of this list"
             yield OptionList(*map(self._line, self._entries))
-            yield self.keys_line()
+        yield self.footer()
 
     def on_mount(self) -> None:
         """Mark the cut worked on."""

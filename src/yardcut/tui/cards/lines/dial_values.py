@@ -50,7 +50,7 @@ class DialValuesCard(Card[tuple[str, ...] | None]):
             yield self._field.input
             yield self._list
             yield self._said
-            yield self.keys_line()
+        yield self.footer()
 
     def on_mount(self) -> None:
         """Count the values, behind the card."""

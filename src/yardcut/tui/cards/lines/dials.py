@@ -55,7 +55,7 @@ class DialsCard(Card[Deed | None]):
             yield self._list
             yield self._lines
             yield self._said
-            yield self.keys_line()
+        yield self.footer()
 
     def on_mount(self) -> None:
         """Show the dials."""

@@ -65,7 +65,7 @@ class DrawCard(Card[Deed | None]):
                 yield self._groups
                 yield self._balance
             yield self._said
-            yield self.keys_line()
+        yield self.footer()
 
     def on_mount(self) -> None:
         """Show the draw."""

@@ -62,7 +62,7 @@ class TallyCard(Card[None]):
             yield self._list
             yield self._field.input
             yield self._said
-            yield self.keys_line()
+        yield self.footer()
 
     def on_mount(self) -> None:
         """Show the parts."""

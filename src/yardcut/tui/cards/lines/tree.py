@@ -63,7 +63,7 @@ class TreeCard(Card[Deed | None]):
             yield self._list
             yield self._field.input
             yield self._said
-            yield self.keys_line()
+        yield self.footer()
 
     def on_mount(self) -> None:
         """Show the tree."""

@@ -76,7 +76,7 @@ class CompareCard(Card[ComparedAnswer | None]):
             with VerticalScroll(can_focus=False):
                 yield self._lower
             see = {} if self._pair.is_one_source else {"compare-see": "go to the line"}
-            yield self.keys_line(said=see)
+        yield self.footer(said=see)
 
     def on_mount(self) -> None:
         """Count, behind the card."""

@@ -44,7 +44,7 @@ class KeysApartCard(Card[tuple[str, list[tuple[str, ...]]] | None]):
             card.border_title = Content(f"keys that only one of two tables has: {clean(self._there)}")
             yield self._said
             yield self._list
-            yield self.keys_line()
+        yield self.footer()
 
     def on_mount(self) -> None:
         """Show the side that matters more."""

@@ -87,7 +87,7 @@ class PictureCard(Card[Deed | None]):
             yield self._said
             kinds, dial = self._subject.kinds, self._turn_dial
             without = [*([] if kinds else ["picture-kind"]), *([] if dial else ["picture-dial"])]
-            yield self.keys_line([*self._subject.without, *without])
+        yield self.footer([*self._subject.without, *without])
 
     def on_mount(self) -> None:
         """Draw it."""

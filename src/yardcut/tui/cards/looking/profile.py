@@ -47,7 +47,7 @@ class ProfileCard(Card[int | None]):
             card.border_title = f"all columns, {self._label}"
             yield Static(Content.styled(_HEAD, "$dim"), id="profile-head")
             yield OptionList(*(self._line(place) for place in range(len(self._shown))))
-            yield self.keys_line()
+        yield self.footer()
 
     def on_mount(self) -> None:
         """Work the columns out behind the page, those that are on it first."""

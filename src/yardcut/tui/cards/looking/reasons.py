@@ -35,7 +35,7 @@ class ReasonsCard(Card[ReasonGroup | None]):
         with Vertical(classes="card", id="reasons-card") as card:
             card.border_title = self._title
             yield self._list
-            yield self.keys_line()
+        yield self.footer()
 
     def on_mount(self) -> None:
         """Mark the largest group."""

@@ -52,7 +52,7 @@ class RowCard(Card[int | None]):
             yield Input(placeholder="part of a name or a value", id="row-search")
             with VerticalScroll(can_focus=True):
                 yield Static(id="row-fields")
-            yield self.keys_line()
+        yield self.footer()
 
     def on_mount(self) -> None:
         """Show the row."""

@@ -53,7 +53,7 @@ class WhyCard(Card[Deed | None]):
             yield self._parts
             yield self._said
             yield self._list
-            yield self.keys_line()
+        yield self.footer()
 
     def on_mount(self) -> None:
         """Work it out behind the card; each way is told as it is found."""

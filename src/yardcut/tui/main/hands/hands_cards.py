@@ -29,7 +29,6 @@ class CardHands:
     def calls(self) -> Calls:
         """What carries out the actions."""
         return {
-            "help": self._help,
             "panel": self._switch_panel,
             "source": self._source,
             "profile": self._profile,
@@ -38,12 +37,6 @@ class CardHands:
             "theme": self.change_theme,
             "leave": self.leave,
         }
-
-    def _help(self) -> None:
-        """Show all keys."""
-        from yardcut.tui.cards.looking.help import HelpCard
-
-        self._stage.app.push_screen(HelpCard())
 
     def _switch_panel(self) -> None:
         """Go from the list to the table and back."""

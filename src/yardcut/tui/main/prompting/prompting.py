@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from yardcut.tui.main.prompting.asking import Asking, Question
@@ -21,6 +22,8 @@ class Prompting:
     def __init__(self, stage: Stage, showing: Showing) -> None:
         self._stage = stage
         self._showing = showing
+        self.find: Callable[[str], None] = lambda word: None
+        """Opens the page that finds, with a word; whoever has that page says so."""
 
     def ask(self, question: Question) -> None:
         """Ask for a line of text; one that is given beforehand gives way to what is typed."""
@@ -30,7 +33,7 @@ class Prompting:
         """Open the prompt on a line of the cut."""
         from yardcut.tui.main.prompting.writing_lines import Writing
 
-        self.open_mode(Writing(self._stage, self._showing, self.close, editing), text)
+        self.open_mode(Writing(self._stage, self._showing, self.close, editing, lambda word: self.find(word)), text)
 
     def open_mode(self, mode: Mode, text: str, *, replaceable: bool = False) -> None:
         """Use the prompt for something; a text that is ``replaceable`` gives way to what is typed."""

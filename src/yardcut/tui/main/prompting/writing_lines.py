@@ -52,11 +52,13 @@ class Writing:
 
     focus = Focus.PROMPT
 
-    def __init__(self, stage: Stage, showing: Showing, close: Callable[[bool], None], editing: int | None) -> None:
+    def __init__(self, stage: Stage, showing: Showing, close: Callable[[bool], None], editing: int | None,
+        find: Callable[[str], None],) -> None:  # fmt: skip
         self._stage = stage
         self._showing = showing
         self._close = close
         self._editing = editing
+        self._find = find
         self._seed = chosen_seed()
         self._selected = stage.desk.now.selected if stage.desk is not None else None
         self._marked: bool | None = None
@@ -361,11 +363,9 @@ class Writing:
         stage.app.refresh()
 
     def _show_form(self) -> None:
-        from yardcut.tui.cards.looking.help import HelpCard
-
         words = self._stage.prompt.text.split()
         verb = words[1] if len(words) > 1 and words[0].lower() == "off" else words[0] if words else ""
-        self._stage.app.push_screen(HelpCard(verb.lower()))
+        self._find(verb.lower())
 
 
 def _joined(text: str) -> str:
