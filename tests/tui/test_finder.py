@@ -48,7 +48,7 @@ def test_what_was_found_is_done_where_it_can_be_done(packs: SourceSpec) -> None:
         await find(app, "price")  # a column
         await app.until("price  number", " table ")
         await find(app, "next seed")  # an action of a card that is not open: it is opened
-        await app.until("the draw of line 1")
+        await app.until("Esc put away")
         await find(app, "next seed", "f3")  # and done there now
         await app.until("seed 2")
         assert len(app.app.screen_stack) == 2

@@ -12,9 +12,9 @@ from pathlib import Path
 
 import pytest
 from textual import events
-from yardcut.tui.cards.looking.help import HelpCard
 
 from tui.driving import Driven, drive
+from yardcut.tui.finder.finder import FinderCard
 
 COUNT = int(os.environ.get("YARDCUT_KEYS", "70"))
 KEYS = ["enter", "tab", "backspace", "delete", "escape", "up", "down", "left", "right", "home", "end", "pageup", "pagedown",
@@ -76,10 +76,10 @@ def test_the_app_goes_on_whatever_is_typed(
 async def _leads_back_and_answers(app: Driven) -> None:
     take = app.app.dispatcher.take  # type: ignore[attr-defined]
     await app.settled()
-    was_help = isinstance(app.app.screen, HelpCard)
+    was_help = isinstance(app.app.screen, FinderCard)
     take(events.Key("f3", None))
     await app.settled()
-    assert isinstance(app.app.screen, HelpCard) is not was_help, f"F3 answers nothing\n{app.screen()}"
+    assert isinstance(app.app.screen, FinderCard) is not was_help, f"F3 answers nothing\n{app.screen()}"
     for _ in range(14):
         take(events.Key("ctrl+g", None))
         last = (await app.settled()).rstrip("\n").splitlines()[-1]

@@ -9,9 +9,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from rapidfuzz import fuzz, process, utils
+from rapidfuzz.distance import OSA
 
 _LIKE_A_NAME, _LIKE_A_VALUE, _LIKE_A_VERB = 72, 85, 70
-_LEAST_LETTERS = 4
+_LEAST_LETTERS, _FEWEST_TURNED = 4, 3
 
 
 def nearest(name: str, names: Sequence[str], most: int = 3) -> list[str]:
@@ -28,11 +29,24 @@ def nearest(name: str, names: Sequence[str], most: int = 3) -> list[str]:
 
 def nearest_value(word: str, values: Sequence[str]) -> str | None:
     """Return the value that a word misspells, if there is one: one that is like it, or but one letter off."""
+    turned = next((value for value in values if len(word) >= _FEWEST_TURNED and _is_turned(word, value)), None)
+    if turned is not None:
+        return turned
     one_off = 100 * (len(word) - 1) // len(word) if len(word) >= _LEAST_LETTERS else _LIKE_A_VALUE
     found = process.extractOne(
         word, values, scorer=fuzz.ratio, processor=utils.default_process, score_cutoff=min(_LIKE_A_VALUE, one_off)
     )
     return None if found is None else str(found[0])
+
+
+def _is_turned(word: str, value: str) -> bool:
+    """Tell whether two letters beside each other changed places: ``oka`` for ``oak``."""
+    return (
+        len(word) == len(value)
+        and word.casefold() != value.casefold()
+        and OSA.distance(word.casefold(), value.casefold(), score_cutoff=1) == 1
+        and sorted(word.casefold()) == sorted(value.casefold())
+    )
 
 
 def nearest_verb(word: str, verbs: Sequence[str]) -> str | None:

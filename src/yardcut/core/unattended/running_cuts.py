@@ -22,6 +22,7 @@ from yardcut.core.language.verbs.save import BoundSave
 from yardcut.core.outgoing import OF_THIS_RUN, Protected, check_apart
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.executing.bound_lines import day_of_now
+from yardcut.core.run.explaining.likely_meant import likely_meant
 from yardcut.core.run.explaining.pattern_matches import pattern_matches
 from yardcut.core.run.explaining.report import LineReport, Report
 from yardcut.core.run.explaining.source_report import file_entries, sentences
@@ -44,11 +45,14 @@ def check_cut(session: Session, cut: Cut) -> int:
     Raises ``ListError`` with its place for the first wrong one of the others.
     """
     path = str(session.list_path) if session.list_path else None
-    for number, line in enumerate(session.bound(cut), 1):
+    lines = session.bound(cut)
+    for number, line in enumerate(lines, 1):
         if line.error is not None:
+            assert session.executor is not None
+            error = likely_meant(lines, number - 1, session.executor, CancelToken())
             start = (line.line.place, len(line.line.indent) + 1) if path else (number, 1)
-            place = place_in(line.line.text, line.error.start, *start, path)
-            raise line.error.placed(place).in_statement(line.line.text)
+            place = place_in(line.line.text, error.start, *start, path)
+            raise error.placed(place).in_statement(line.line.text)
         body = line.bound.body if line.bound else None
         if isinstance(body, BoundSave):
             try:
@@ -57,7 +61,7 @@ def check_cut(session: Session, cut: Cut) -> int:
                 start = (line.line.place, len(line.line.indent) + 1) if path else (number, 1)
                 place = place_in(line.line.text, 0, *start, path)
                 raise ListError(error.message, place=place, mend=error.mend).in_statement(line.line.text) from None
-    return sum(line.later is not None for line in session.bound(cut))
+    return sum(line.later is not None for line in lines)
 
 
 def cuts_to_run(session: Session, name: str | None) -> list[int]:
@@ -197,9 +201,10 @@ class _Run:
             above = result.line.scope
             line.notes += unanswered(result, session.executor.runner, token)
             if self.options.with_hints and not result.line.off:
-                known = {note.removeprefix("hint: ") for note in line.notes}
                 hints = line_hints(result, session.executor, token)
-                line.notes += [f"hint: {hint.whole}" for hint in hints if hint.says not in known]
+                whole = {f"hint: {hint.says}": f"hint: {hint.whole}" for hint in hints}
+                noted = [whole.get(note, note) for note in line.notes]
+                line.notes[:] = dict.fromkeys([*noted, *whole.values()])
             if number in self.targets:
                 body = result.line.bound.body if result.line.bound is not None else None
                 assert isinstance(body, BoundSave)

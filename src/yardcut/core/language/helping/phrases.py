@@ -10,7 +10,29 @@ from yardcut.core.language.helping.mends_of_slips import QUOTED
 _WORD = r"[^\W\d]\w*"
 _COLUMN = rf"(?:{_WORD}|\"[^\"\n]+\")"
 _VALUE = r"[^(),]+"
-_NOTHING = r"(?:missing|null|empty|none)"
+_NOTHING = r"(?:missing|null|empty|none|nan|na|nil|blank)"
+_ORDER = r"(?P<before>^(?:off\s+)?order\b.*?)"
+
+_FUNCTIONS: tuple[tuple[str, str, str], ...] = (
+    ("CHAR_LENGTH", "len|length|nchar", "the number of characters"),
+    ("AVG", "mean|average", "the average"),
+    ("SUM", "total", "the sum"),
+    ("MAX", "maximum", "the largest value"),
+    ("MIN", "minimum", "the least value"),
+    ("STDDEV_SAMP", "stddev|stdev|std|sd", "the standard deviation"),
+    ("VAR_SAMP", "variance|var", "the variance"),
+    ("QUANTILE", "percentile|percentile_cont|quantile_cont|percentile_approx", "the value below which a share lies"),
+    ("CEILING", "ceil|roundup", "the next whole number above"),
+    ("FLOOR", "rounddown|trunc|truncate|int", "the next whole number below"),
+    ("POWER", "pow", "a power"),
+    ("LN", "log", "the natural logarithm"),
+    ("SUBSTRING", "substr|mid", "part of a text"),
+    ("UPPER", "ucase|toupper|uppercase", "a text in capitals"),
+    ("LOWER", "lcase|tolower|lowercase", "a text without capitals"),
+    ("TRIM", "strip", "a text without blanks around it"),
+    ("COALESCE", "ifnull|nvl|isnull|fillna|replace_na", "the first value that is there"),
+)
+"""Our function, what others call it (alternatives of a pattern), and what it does."""
 
 _PHRASES: tuple[tuple[str, str, str], ...] = (
     (rf"\bis\s+not\s+{_NOTHING}\b", "IS NOT NULL", "a value that is there is IS NOT NULL"),
@@ -58,7 +80,44 @@ _PHRASES: tuple[tuple[str, str, str], ...] = (
         r"CASE WHEN \1 THEN \2 ELSE \3 END",
         "a choice is written CASE WHEN … THEN … ELSE … END",
     ),
-    (r"\b(?:len|length)\s*\(", "CHAR_LENGTH(", "the number of characters is CHAR_LENGTH"),
+    (
+        rf"\biif?f?\s*\(\s*({_VALUE}?)\s*,\s*({_VALUE}?)\s*,\s*({_VALUE}?)\s*\)",
+        r"CASE WHEN \1 THEN \2 ELSE \3 END",
+        "a choice is written CASE WHEN … THEN … ELSE … END",
+    ),
+    (
+        rf"\bdatediff\s*\(\s*({_VALUE}?)\s*,\s*({_VALUE}?)\s*\)",
+        r"(\1 - \2)",
+        "the days between are one day less the other",
+    ),
+    (rf"\b(?:isnull|isna|is_null|ismissing)\s*\(\s*({_VALUE}?)\s*\)", r"\1 IS NULL", "no value is IS NULL"),
+    (r"\b(?:n|nrow|count_rows|count)\s*\(\s*\)", "COUNT(*)", "how many rows is COUNT(*)"),
+    (
+        r"\b(?:nunique|countd|count_distinct|n_distinct|distinct_count)\s*\(",
+        "COUNT(DISTINCT ",
+        "how many different values is COUNT(DISTINCT …)",
+    ),
+    (
+        rf"{_ORDER}(?<!in)\s+(?:(?:in\s+)?order|by\s+list|sequence)\s*\(",
+        r"\g<before> IN SEQUENCE (",
+        "one's own sequence is IN SEQUENCE (…)",
+    ),
+    (
+        rf"{_ORDER}\s+(?:natural(?:\s+(?:sort|order))?|numerically|alphanumeric|version)(?!\w)",
+        r"\g<before> NUMBER AWARE",
+        "texts by the numbers in them is NUMBER AWARE",
+    ),
+    (
+        rf"{_ORDER}\s+(?:no\s?case|ignore\s?case|ci|case[- ]?insensitive)(?!\w)",
+        r"\g<before> IGNORING CASE",
+        "capitals are not regarded with IGNORING CASE",
+    ),
+    (
+        rf"{_ORDER}\s+(?:missing|blanks?|na|nan|nulls?|empty)\s+(first|last)(?!\w)",
+        r"\g<before> NULLS \2",
+        "where missing values stand is NULLS FIRST or NULLS LAST",
+    ),
+    *((rf"\b(?:{names})\s*\(", f"{ours}(", f"{does} is {ours}") for ours, names, does in _FUNCTIONS),
     (r"\b(?:today|now|current_date)\s*\(\s*\)", "CURRENT_DATE", "the day of today is CURRENT_DATE"),
     (r"^(off\s+)?save\s+(?:as|to|in|into)\s+(?=\S)", r"\1save ", "the file stands right behind save"),
     (

@@ -127,7 +127,7 @@ _COMPARES = ("EQUALS", "COMPARE")
 
 def inner_slip(text: str, start: int, tokens: Sequence[Token]) -> Slip | None:
     """Return the slip at the place where a line could not be read on, if it is a known one."""
-    for look in (_left_out, _lost_quote, _thousands, _chained, _signs, _in_a_text):
+    for look in (_left_out, _column_range, _lost_quote, _thousands, _chained, _signs, _in_a_text):
         found = look(text, start, tokens)
         if found is not None:
             return found
@@ -149,6 +149,25 @@ def _in_a_text(text: str, start: int, tokens: Sequence[Token]) -> Slip | None:
     else:
         written, says = f"({quoted})", "the values of a list stand in brackets"
     return Slip(says, start, found.end(), text[:start] + written + text[found.end() :])
+
+
+_RANGE_NAME = r"(?:#\d+|\"[^\"]+\"|[^\W\d]\w*)"
+_COLON_RANGE = re.compile(rf"({_RANGE_NAME})\s*:\s*({_RANGE_NAME})")
+
+
+def _column_range(text: str, start: int, tokens: Sequence[Token]) -> Slip | None:
+    """``columns ticket:bay``, ``columns #7..``."""
+    if re.match(r"(off\s+)?columns\b", text, re.IGNORECASE) is None:
+        return None
+    if text[:start].rstrip().endswith("..") or (text[start:].strip() == "" and text.rstrip().endswith("..")):
+        return Slip(
+            "a range of columns names its last one too: #7..#12, ticket..bay, or #7..#-1", start, max(start, len(text))
+        )
+    for found in _COLON_RANGE.finditer(text):
+        if found.start() <= start <= found.end():
+            mended = _COLON_RANGE.sub(r"\1..\2", text)
+            return Slip("a range of columns is written with two points: ticket..bay", *found.span(), mended)
+    return None
 
 
 def _left_out(text: str, start: int, tokens: Sequence[Token]) -> Slip | None:

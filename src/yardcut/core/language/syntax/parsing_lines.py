@@ -169,6 +169,7 @@ _DESCRIPTIONS: tuple[tuple[str, frozenset[str]], ...] = (
     ("a comma", frozenset({"COMMA"})),
     ("NULL, TRUE, FALSE or UNKNOWN", frozenset({"UNKNOWN"})),
     ("ASC or DESC", frozenset({"DESC"})),
+    ("NULLS FIRST, IGNORING CASE, NUMBER AWARE, IN SEQUENCE (…)", frozenset({"_NULLS", "NUMBER_AWARE"})),
     ("first, last, top, bottom, random, stratified, every, rows, from, part or chance", frozenset({"TOP"})),
     ("per", frozenset({"_PER"})),
     ("by", frozenset({"_BY"})),

@@ -169,6 +169,7 @@ def _bind(body: Tally, binder: Binder) -> tuple[BoundTally, Scope]:
 def _measure(binder: Binder, item: TallyItem, names: dict[str, TallyItem]) -> TallyColumn:
     if aggregate_in(item.value) is None:
         text = expression_text(item.value)
+        binder.value(item.value)  # what is wrong with it by itself is told first
         mend = Mend(f"put it behind per, or together by a function, such as MAX({text})")
         raise binder.error(item, f"{text} has no one value in a group", mend)
     bare = _bare_name(item.value)

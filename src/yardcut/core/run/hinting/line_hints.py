@@ -37,10 +37,17 @@ def line_hints(result: LineResult, executor: Executor, token: CancelToken) -> tu
 
     def work_out() -> tuple[Hint, ...]:
         looked = (hint for look in LOOKING for hint in look(result, executor, token))
-        return tuple(dict.fromkeys([*quick_hints(result), *_offered(result, looked)]))
+        return _single([*quick_hints(result), *_offered(result, looked)])
 
     found: tuple[Hint, ...] = executor.noted.get_or(_key(result), work_out)
     return found
+
+
+def _single(hints: Iterable[Hint]) -> tuple[Hint, ...]:
+    """Return hints without those that say what another says and have no mend where it has one."""
+    found = list(dict.fromkeys(hints))
+    mended = {hint.says for hint in found if hint.mend}
+    return tuple(hint for hint in found if hint.mend or hint.says not in mended)
 
 
 def known_hints(result: LineResult, executor: Executor) -> tuple[Hint, ...] | None:

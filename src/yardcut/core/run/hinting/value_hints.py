@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterator
 from dataclasses import replace
 from decimal import Decimal
@@ -61,6 +62,8 @@ class _Hints:
     def __init__(self, result: LineResult, root: t.Expression, executor: Executor, token: CancelToken) -> None:
         self._result, self._root, self._executor, self._token = result, root, executor, token
         self._counting = Counting(result, executor, token)
+        bound = result.line.bound
+        self._bound_hints = () if bound is None else bound.hints
         self._known: dict[t.Expression, dict[str, int] | None] = {}
 
     def _with(self, path: Path, piece: t.Expression) -> str:
@@ -100,6 +103,12 @@ class _Hints:
                 yield from self._of_one(path, piece, name, value, ignoring)
             case t.In(t.Name() as name, items, ignoring_case=ignoring):
                 yield from self._of_list(path, piece, name, items, ignoring)
+            case t.Between(low=low, high=high, symmetric=False):
+                runs = f"BETWEEN {expression_text(low)} AND {expression_text(high)} runs from high to low"
+                if any(hint.startswith(runs) for hint in self._bound_hints):
+                    yield Hint(f"{runs} and is never true", self._with(path, replace(piece, symmetric=True)))
+            case t.Like(t.Name() as name, t.Text(pattern), escape=None) if re.search(r"[*?]", pattern):
+                yield from self._of_stars(path, piece, name, pattern)
             case t.Comparison("<" | "<=" | ">" | ">=", t.Name() as name, t.Text(value)) if _is_number(value):
                 counts = self._values(name)
                 if counts and all(map(_is_number, list(counts)[:_MOST_PIECES])):
@@ -107,6 +116,14 @@ class _Hints:
                     number = t.Comparison(piece.operator, t.Call("CAST", (name, t.Word("number"))), written)
                     says = f"{name.name} is a text, and texts compare letter by letter: '9' > '10'"
                     yield Hint(says, self._with(path, number))
+
+    def _of_stars(self, path: Path, piece: t.Like, name: t.Name, pattern: str) -> Iterator[Hint]:
+        counts = self._values(name)
+        if counts is None or any("*" in value or "?" in value for value in counts):
+            return
+        meant = pattern.replace("*", "%").replace("?", "_")
+        says = "* and ? are letters like any other here, and no value has one: % is any text, _ one character"
+        yield Hint(says, self._with(path, replace(piece, pattern=t.Text(meant))))
 
     def _of_one(self, path: Path, piece: t.Comparison, name: t.Name, value: str, ignoring: bool) -> Iterator[Hint]:
         counts = self._values(name)
