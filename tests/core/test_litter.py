@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import errno
 import fcntl
+import itertools
 import os
 import subprocess
 import sys
+import threading
 import time
 from pathlib import Path
 
@@ -212,3 +214,31 @@ def test_without_locks_everything_goes_on(cache: Path, tmp_path: Path, monkeypat
     assert not list(tmp_path.glob(".*.partial"))
     litter.drop(one)
     litter.drop(other)
+
+
+def test_a_folder_goes_while_threads_still_fill_it(tmp_path: Path) -> None:
+    """Who is told to end does not wait for the threads that build a store."""
+
+    def fill(folder: Path, is_over: threading.Event) -> None:
+        for number in itertools.count():
+            if is_over.is_set():
+                return
+            try:
+                (folder / str(number)).write_text("x")
+            except OSError:
+                return
+
+    for number in range(12):
+        folder, is_over = tmp_path / f"building-{number}", threading.Event()
+        folder.mkdir()
+        litter.begin_folder(folder)
+        threads = [threading.Thread(target=fill, args=(folder, is_over)) for _ in range(2)]
+        for thread in threads:
+            thread.start()
+        while len(list(folder.iterdir())) < 3:
+            pass
+        litter.drop(folder)
+        is_over.set()
+        for thread in threads:
+            thread.join()
+        assert list(tmp_path.iterdir()) == []

@@ -17,6 +17,7 @@ from pathlib import Path
 from yardcut.core.locks import GONE, NO_LOCKS, FileLock, abandoned, hold
 
 LOCK_NAME = "lock"
+_GOING = ".going"
 _UNLOCKED_SECONDS = 24 * 3600.0
 """A folder without any lock, of a file system that has none or an earlier version, is left alone for so long."""
 
@@ -69,6 +70,10 @@ def end(path: Path) -> None:
 def drop(path: Path) -> None:
     """Remove it, and let its lock go."""
     if path.is_dir():
+        gone = path.with_name(path.name + _GOING)
+        with contextlib.suppress(OSError):
+            path.rename(gone)  # a thread that still fills it finds no folder, and cannot keep it from going
+        shutil.rmtree(gone, ignore_errors=True)
         shutil.rmtree(path, ignore_errors=True)
     else:
         with contextlib.suppress(OSError):
