@@ -17,7 +17,7 @@ from yardcut.core.profile.gathering import Gathered, GatherRound
 from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
-from yardcut.core.values.formatting import formatter
+from yardcut.core.values.formatting import format_rounded, formatter
 from yardcut.core.values.kinds import Kind
 
 _MOST_PORTIONS, _INTERVALS = 12, 5
@@ -192,4 +192,4 @@ def _means(value: BoundValue, whole: Array, drawn: Array, replaced: bool) -> Mea
     if not all(map(math.isfinite, (mean, of_drawn, error))):
         return None
     distance = abs(of_drawn - mean) / error if error else 0.0
-    return Means(f"{mean:.4g}", f"{of_drawn:.4g}", f"{USUAL * error:.2g}", distance)
+    return Means(format_rounded(mean, 4), format_rounded(of_drawn, 4), format_rounded(USUAL * error, 2), distance)

@@ -23,7 +23,7 @@ from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.vectors import CodedVector, NumericVector
 from yardcut.core.table.window import Scatter, Span
-from yardcut.core.values.formatting import formatter
+from yardcut.core.values.formatting import format_rounded, formatter
 from yardcut.core.values.kinds import Kind
 
 BINS = 48
@@ -117,7 +117,7 @@ def _with_sum(base: Summary, value: BoundValue, rows: RowSet, runner: Runner, to
     if total is None:
         return base
     shown = total if isinstance(total, int) else as_double(total)
-    return replace(base, total=formatter(base.kind)(shown), average=f"{as_double(total / base.present):.6g}")
+    return replace(base, total=formatter(base.kind)(shown), average=format_rounded(as_double(total / base.present)))
 
 
 def _estimated(start: Summary, value: BoundValue, rows: RowSet, runner: Runner, token: CancelToken) -> Summary:

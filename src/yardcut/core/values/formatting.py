@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
+from decimal import Context, Decimal
 
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.temporal import format_date, format_instant, format_time, format_timestamp
+
+WIDE = Context(prec=800)
+"""Room for every double written out."""
 
 Value = str | int | float | bool
 """A value as plain Python: days and microseconds are integers."""
@@ -15,6 +20,20 @@ def format_number(value: float) -> str:
     """Write a double in its shortest exact form, without a trailing ``.0``."""
     text = repr(float(value))
     return text[:-2] if text.endswith(".0") else text
+
+
+def format_rounded(value: float, digits: int = 6) -> str:
+    """Write a double for reading: rounded to some significant digits, its whole part always whole, without an exponent.
+
+    >>> format_rounded(9045170.4), format_rounded(655.93333), format_rounded(0.000012345678)
+    ('9045170', '655.933', '0.0000123457')
+    """
+    if not math.isfinite(value):
+        return repr(value)
+    written = Decimal(repr(float(value)))
+    exponent = min(0, written.adjusted() - digits + 1)
+    text = f"{written.quantize(Decimal(1).scaleb(exponent), context=WIDE):f}"
+    return text.rstrip("0").rstrip(".") if "." in text else text
 
 
 def _format_boolean(value: Value) -> str:

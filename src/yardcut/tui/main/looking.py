@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.tui.main.shown import gauge_state
+from yardcut.tui.number_marks import marks
 from yardcut.tui.panels.gauge import GaugeState
 from yardcut.tui.widgets.grid.grid_beside import Beside
 from yardcut.tui.workers import Job
@@ -111,8 +112,15 @@ class Looking:
             else:
                 known[column.id] = shape
         totals = self._totals(source)
-        beside = Beside.of(totals.beside) if totals is not None and totals.beside else None
-        grid.show_figures(known, {} if totals is None else dict(totals.below.items()), beside)
+        beside = None
+        if totals is not None and totals.beside:
+            shown = marks().shown
+            beside = Beside.of([(name, tuple(map(shown, rows)), shown(last)) for name, rows, last in totals.beside])
+        grid.show_figures(
+            known,
+            {} if totals is None else {number: marks().shown(text) for number, text in totals.below.items()},
+            beside,
+        )
         if not missing or (jobs.is_running(Job.SHAPES) and self._shaped == source.rows.fingerprint):
             return
         self._shaped = source.rows.fingerprint

@@ -13,6 +13,7 @@ from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.hinting.draw_hints import draw_hints
 from yardcut.core.run.hinting.hint import Hint
 from yardcut.core.run.hinting.hints import bound_hints, files_without, rows_lost_to_not
+from yardcut.core.run.hinting.noise_hints import noise_hints
 from yardcut.core.run.hinting.order_hints import order_hints
 from yardcut.core.run.hinting.second_hints import near_misses
 from yardcut.core.run.hinting.total_hints import total_hints
@@ -22,7 +23,7 @@ from yardcut.core.scanning.columns_read import columns_read
 QUICK: list[Callable[[LineResult], Iterable[Hint]]] = [bound_hints, files_without, rows_lost_to_not]
 """What needs only the line's result."""
 LOOKING: list[Callable[[LineResult, Executor, CancelToken], Iterable[Hint]]] = [
-    value_hints, order_hints, draw_hints, total_hints, near_misses,
+    value_hints, order_hints, draw_hints, total_hints, near_misses, noise_hints,
 ]  # fmt: skip
 """What looks at values, and may take a while."""
 

@@ -7,7 +7,7 @@ from functools import lru_cache
 
 from rich.cells import cell_len
 
-from yardcut.tui.number_marks import marks
+from yardcut.tui.number_marks import calm, marks
 from yardcut.tui.text import MISSING, clean, glance
 from yardcut.tui.widgets.grid.grid_source import GridColumn
 
@@ -43,9 +43,12 @@ def shown_cells(column: GridColumn, cells: Sequence[str | None]) -> list[str]:
     """Return cells as they are shown: numbers with the user's marks, their points below each other."""
     if column.kind not in ("integer", "number"):
         return [MISSING if cell is None else glance(cell) for cell in cells]
-    decimals = most_decimals(cells) if column.kind == "number" else 0
-    shown = marks().shown
-    return [MISSING if cell is None else shown(cell) + _padding(cell, decimals) for cell in cells]
+    shown, is_number = marks().shown, column.kind == "number"
+    calmed = [cell if cell is None else calm(cell) for cell in cells] if is_number else cells
+    decimals = most_decimals(calmed) if is_number else 0
+    if is_number and not isinstance(column.id, int):  # a line made it: one number of digits
+        return [MISSING if cell is None else shown(cell, decimals) for cell in cells]
+    return [MISSING if cell is None else shown(cell) + _padding(cell, decimals) for cell in calmed]
 
 
 def _padding(cell: str, decimals: int) -> str:
