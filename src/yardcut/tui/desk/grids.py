@@ -165,6 +165,7 @@ def grid_columns(columns: Sequence[b.ShownColumn], lines: Sequence[BoundLine]) -
     """Return the heads of some columns as lines leave them: sorted by which keys, restricted by which conditions."""
     sorts: dict[b.BoundValue, tuple[int, bool]] = {}
     restricted: set[b.BoundValue] = set()
+    is_computed = bool(lines) and not lines[-1].scope.leads_to_source
     for line in lines:
         if line.bound is None:
             continue
@@ -179,7 +180,7 @@ def grid_columns(columns: Sequence[b.ShownColumn], lines: Sequence[BoundLine]) -
     marked = sorts.keys() | restricted
     heads = []
     for column in columns:
-        head = _plain_head(column)
+        head = _plain_head(column, is_computed)
         if column.value in marked:
             sort, descending = sorts.get(column.value, (0, False))
             head = replace(head, sort=sort, descending=descending, restricted=column.value in restricted)
@@ -188,5 +189,6 @@ def grid_columns(columns: Sequence[b.ShownColumn], lines: Sequence[BoundLine]) -
 
 
 @lru_cache(maxsize=1 << 15)
-def _plain_head(column: b.ShownColumn) -> GridColumn:
-    return GridColumn(column.name, column.kind.value, column.number, column.id)
+def _plain_head(column: b.ShownColumn, is_computed: bool) -> GridColumn:
+    is_made = is_computed or not isinstance(column.id, int)
+    return GridColumn(column.name, column.kind.value, column.number, column.id, is_computed=is_made)

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
     from yardcut.tui.panels.line_area import LineArea
 
-_MOST_OPTIONS = 7
+_MOST_OPTIONS, _FEWEST_OPTIONS, _SHARE_OF_HEIGHT = 7, 3, 6
 _MOST_BREAKS = 1_000
 
 
@@ -52,6 +52,7 @@ class PromptPanel(Vertical):
         self._option_start = 0
         self._picked = 0
         self._options_for: str | None = None
+        self._is_listed, self._is_marked = True, False
         self.when_ready: Callable[[], None] = lambda: None
         self.opened_from: Widget | None = None
         self.active = False
@@ -148,33 +149,41 @@ class PromptPanel(Vertical):
         lines = self.area.text.split("\n")
         return "\n".join([*lines[:row], lines[row][:column]])
 
-    def set_options(self, before: str, start: int, options: list[tuple[str, str]]) -> None:
-        """Offer completions (text, detail) of the text ``before`` the cursor, each replacing it from ``start`` on."""
+    def set_options(
+        self, before: str, start: int, options: list[tuple[str, str]], *, is_asked_for: bool = True
+    ) -> None:
+        """Offer completions (text, detail) of the text ``before`` the cursor, each replacing it from ``start`` on.
+
+        Those that are not asked for, behind a line that could end there, are shown when one of them is marked.
+        """
         self._options, self._option_start, self._picked = options, start, 0
-        self._options_for = before
+        self._options_for, self._is_listed, self._is_marked = before, is_asked_for, False
         self._draw_options()
 
     def _draw_options(self) -> None:
         box = self.query_one("#completions", Static)
-        box.display = bool(self._options)
+        box.display = bool(self._options) and self._is_listed
         if not self._options:
             return
-        first = max(0, min(self._picked - _MOST_OPTIONS // 2, len(self._options) - _MOST_OPTIONS))
-        shown = self._options[first : first + _MOST_OPTIONS]
+        most = max(_FEWEST_OPTIONS, min(_MOST_OPTIONS, self.screen.size.height // _SHARE_OF_HEIGHT))
+        first = max(0, min(self._picked - most // 2, len(self._options) - most))
+        shown = self._options[first : first + most]
         size = min(36, max(len(clean(text)) for text, _ in shown) + 2)
         parts: list[str | tuple[str, str]] = []
         for place, (text, detail) in enumerate(shown, first):
             marked = place == self._picked
             parts.append(("▸ " if marked else "  ", "bold $accent"))
             parts.append((fit(clean(text), size), "bold reverse" if marked else "bold"))
-            more = f"   {place + 1} of {len(self._options)}" if marked and len(self._options) > _MOST_OPTIONS else ""
+            more = f"   {place + 1} of {len(self._options)}" if marked and len(self._options) > most else ""
             parts.append((fit(f"  {clean(detail)}{more}", max(10, self.size.width - size - 6)) + "\n", "$dim"))
         box.update(Content.assemble(*parts).rstrip())
 
     def pick(self, by: int) -> None:
         """Mark another completion, or move through a text of several lines."""
-        if self._options:
-            self._picked = max(0, min(self._picked + by, len(self._options) - 1))
+        if self._options and (self._is_listed or (by > 0 and "\n" not in self.text)):
+            if self._is_listed:
+                self._picked = max(0, min(self._picked + by, len(self._options) - 1))
+            self._is_listed = self._is_marked = True
             self._draw_options()
         elif by < 0:
             self.area.action_cursor_up()
@@ -185,11 +194,12 @@ class PromptPanel(Vertical):
         """Tell whether the completions shown are those of a text before the cursor."""
         return before == self._options_for
 
-    def complete(self) -> None:
-        """Put the marked completion in."""
-        if not self._options:
-            return
+    def complete(self, *, of_nothing: bool = False) -> None:
+        """Put the marked completion in, where something of it is typed or it was marked by hand."""
         before = self.text_before_cursor()
+        is_begun = self._option_start < len(before)
+        if not self._options or not (is_begun or self._is_marked or of_nothing):
+            return
         text, _ = self._options[self._picked]
         row, column = self.area.cursor_location
         start = column - (len(before) - self._option_start)

@@ -27,7 +27,8 @@ _WORDS: dict[str, str] = {
     "_AND": "AND", "_OR": "OR", "NOT": "NOT", "BETWEEN": "BETWEEN", "IN": "IN (", "LIKE": "LIKE",
     "CONTAINS": "CONTAINS", "STARTS": "STARTS WITH", "ENDS": "ENDS WITH", "IS": "IS NULL",
     "IGNORING": "IGNORING CASE", "TRUE": "TRUE",
-    "FALSE": "FALSE", "DESC": "DESC", "_NULLS": "NULLS FIRST", "_PER": "per", "_SEED": "seed", "_BY": "by",
+    "FALSE": "FALSE", "DESC": "DESC", "_NULLS": "NULLS FIRST", "NUMBER_AWARE": "NUMBER AWARE",
+    "IN_SEQUENCE": "IN SEQUENCE (", "_PER": "per", "_SEED": "seed", "_BY": "by",
     "WITH": "with ties", "REMAINDER": "remainder", "PERCENT_WORD": "percent", "_WITHOUT": "without", "_AS": "AS",
     "ALL": "all", "REPLACE": "replace", "AS_READ": "as read", "TOP": "top", "BOTTOM": "bottom", "FIRST": "first",
     "LAST": "last", "RANDOM": "random", "EVERY": "every", "ROWS": "rows", "CHANCE": "chance", "_TO": "to",
@@ -54,10 +55,14 @@ class Option:
 
 @dataclass(frozen=True, slots=True)
 class Completion:
-    """The completions at the end of a line; each replaces the text from ``start`` on."""
+    """The completions at the end of a line; each replaces the text from ``start`` on.
+
+    ``goes_on`` says that nothing is begun there and the line could end: what is offered would make it another line.
+    """
 
     start: int
     options: tuple[Option, ...] = ()
+    goes_on: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,7 +124,7 @@ def complete(text: str, scope: Scope, values: Values, most: int = 40) -> Complet
         words = [word for terminal, word in known.items() if terminal in accepted and word.lower().startswith(typed)]
         found = [Option(word if word.endswith("(") else word + " ") for word in words]
         options = options + found if "NAME" in accepted else found + options
-    return Completion(start, tuple(options[:most]))
+    return Completion(start, tuple(options[:most]), goes_on=not partial and "$END" in accepted)
 
 
 def _begins_measure(tokens: Sequence[Token]) -> bool:

@@ -142,7 +142,7 @@ class Asking:
         before = prompt.text_before_cursor()
         if not prompt.has_options_for(before):
             prompt.set_options(before, 0, [(option, "") for option in self._question.options(before)])
-        prompt.complete()
+        prompt.complete(of_nothing=True)
 
     def _again(self, by: int) -> None:
         if self._question.again is not None:

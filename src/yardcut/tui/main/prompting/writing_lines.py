@@ -211,7 +211,7 @@ class Writing:
     def _completed(self, found: tuple[str, Completion]) -> None:
         before, completion = found
         options = [(option.text, option.detail) for option in completion.options]
-        self._stage.prompt.set_options(before, completion.start, options)
+        self._stage.prompt.set_options(before, completion.start, options, is_asked_for=not completion.goes_on)
 
     def _complete(self) -> None:
         stage = self._stage

@@ -46,7 +46,7 @@ def shown_cells(column: GridColumn, cells: Sequence[str | None]) -> list[str]:
     shown, is_number = marks().shown, column.kind == "number"
     calmed = [cell if cell is None else calm(cell) for cell in cells] if is_number else cells
     decimals = most_decimals(calmed) if is_number else 0
-    if is_number and not isinstance(column.id, int):  # a line made it: one number of digits
+    if is_number and column.is_computed:  # one number of digits
         return [MISSING if cell is None else shown(cell, decimals) for cell in cells]
     return [MISSING if cell is None else shown(cell) + _padding(cell, decimals) for cell in calmed]
 

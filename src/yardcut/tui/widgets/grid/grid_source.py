@@ -26,7 +26,7 @@ class GridColumn:
     ``id`` tells it apart from all others, whatever it is called and wherever it stands; those of the source are
     numbers. ``sort`` is the place among the order's keys (0: none) and ``descending`` its direction; ``restricted``
     tells that a working keep or drop looks at the column, ``frozen`` that it stands still at the left, ``left_out``
-    that it is shown only because the selected line works with it.
+    that it is shown only because the selected line works with it, ``is_computed`` that its values stand in no source.
     """
 
     name: str
@@ -38,6 +38,7 @@ class GridColumn:
     restricted: bool = False
     frozen: bool = False
     left_out: bool = False
+    is_computed: bool = False
 
     @property
     def about(self) -> str:
