@@ -92,6 +92,11 @@ class Terminal:
         """Type a text literally."""
         self.tmux("send-keys", "-l", text)
 
+    def paste(self, text: str) -> None:
+        """Paste a text, as a terminal does: in brackets where the program asks for that."""
+        self.tmux("set-buffer", "--", text)
+        self.tmux("paste-buffer", "-p")
+
     def line(self, text: str, *seen: str) -> None:
         """Write a line at the prompt, wait for what it would do, and enter it."""
         self.keys("w")

@@ -101,7 +101,7 @@ def test_the_forms_of_an_order_are_completed(packs: SourceSpec) -> None:
         ):
             await app.press("w")
             await app.type(f"order grade {typed}")
-            await app.until(f"▸ {word}")
+            await app.until(word)
             await app.press("escape")
 
     drive(packs, steps)

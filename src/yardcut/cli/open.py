@@ -5,6 +5,7 @@ from __future__ import annotations
 import dataclasses
 import os
 import sys
+from functools import partial
 from typing import TYPE_CHECKING
 
 import click
@@ -43,18 +44,19 @@ def run_app(source: SourceSpec) -> None:
     from yardcut.tui.in_force import in_force
     from yardcut.tui.opened_with import Opening
 
-    opening = Opening(source)
-    if not sys.stdin.isatty():
-        _type_at_terminal()
-    app = YardCutApp(opening, in_force(settings()))
-    end_when_told(lambda number, frame: _leave(app))
-    end_if_told()
-    app.run()
-    if app.return_code:
-        sys.exit(app.return_code)
+    opening: Opening | None = Opening(source)
+    while opening is not None:
+        if not sys.stdin.isatty():
+            _type_at_terminal()
+        app = YardCutApp(opening, in_force(settings()))
+        end_when_told(partial(_leave, app))
+        end_if_told()
+        opening = app.run()
+        if app.return_code:
+            sys.exit(app.return_code)
 
 
-def _leave(app: YardCutApp) -> None:
+def _leave(app: YardCutApp, number: int, frame: object) -> None:
     """Leave the app as its own key does, so that the terminal is as it was; the list is kept at every edit."""
     import asyncio
 

@@ -23,8 +23,8 @@ from yardcut.tui.theme import THEMES
 _LOOK_SECONDS = 0.02
 
 
-class YardCutApp(App[None], inherit_bindings=False):
-    """Yard Cut in the terminal."""
+class YardCutApp(App[Opening], inherit_bindings=False):
+    """Yard Cut in the terminal, on one source; it returns the next one where another is to be opened."""
 
     TITLE = "Yard Cut"
     CSS_PATH: ClassVar[str] = "yardcut.tcss"

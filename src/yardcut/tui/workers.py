@@ -41,12 +41,13 @@ class Job(Enum):
     KEPT = "kept lists"
     SAMPLES = "sample values"
     LOOK_INSIDE = "looking at a table"
+    OPENING = "looking at another source"
 
 
 class Jobs:
     """Starts work and brings results back to the event loop, where alone it is decided whether they still count."""
 
-    def __init__(self, app: App[None]) -> None:
+    def __init__(self, app: App[Any]) -> None:
         self._app = app
         self._running: dict[Job, tuple[CancelToken, Progress]] = {}
 

@@ -41,6 +41,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("cuts", Focus.ANYWHERE, ("C",), "", "the cuts of the list: go to one, add, copy, begin with one, rename, take out", "change the list", 0, Need.LIST),
     Action("dials", Focus.ANYWHERE, ("colon",), "dials", "the dials of the list: turn one, choose its values, make a new one", "change the list", 8, Need.LIST),
     Action("copy-cut", Focus.ANYWHERE, ("ctrl+n", "f5"), "", "a new cut, copied from this one", "change the list", 0, Need.LIST, edits=Edits.ONCE),
+    Action("open", Focus.ANYWHERE, ("ctrl+o", "f7"), "open another", "open another source or list; a path that is pasted or dropped here does it too", "find your way"),
     Action("again", Focus.ANYWHERE, ("R",), "read again", "read the source again, with the list applied", "find your way", 0, Need.LIST),
     Action("source", Focus.ANYWHERE, ("i", "f8"), "source", "what was read and how, what was dropped or set aside, and change it", "look", 8, Need.LIST),
     Action("rack", Focus.ANYWHERE, ("c",), "columns", "the rack: find, choose, order and rename columns", "choose columns", 5, Need.LIST),

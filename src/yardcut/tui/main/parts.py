@@ -28,6 +28,7 @@ from yardcut.tui.main.hands.hands_tree import TreeHands
 from yardcut.tui.main.hands.hands_values import ValueHands
 from yardcut.tui.main.looking import Looking
 from yardcut.tui.main.prompting.finding_texts import FindHands
+from yardcut.tui.main.prompting.opening_another import OpeningHands
 from yardcut.tui.main.prompting.pasting import Pasting
 from yardcut.tui.main.prompting.prompting import Prompting
 from yardcut.tui.main.reading_source import Reading
@@ -63,9 +64,8 @@ class Parts:
         self._prompting = Prompting(stage, self._showing)
         self.pasting = Pasting(stage)
         self._saving = Saving(stage, self._prompting)
-        self.keeping = Keeping(stage)
-        racking = RackHands(stage, self._prompting)
-        doing = Doing(stage, self._prompting)
+        self.keeping, self.opening = Keeping(stage), OpeningHands(stage, self._prompting, self._saving)
+        racking, doing = RackHands(stage, self._prompting), Doing(stage, self._prompting)
         drawing = DrawHands(stage, self._prompting, doing)
         treeing = TreeHands(stage, drawing.open)
         look = LookHands(stage, doing)
@@ -91,6 +91,7 @@ class Parts:
             ValueHands(stage, self._prompting, doing),
             CutsHands(stage, self._prompting, CompareHands(stage, self._prompting, picturing.show)),
             FinderHands(stage, self._prompting),
+            self.opening,
             CardHands(stage, self._prompting, self._saving, self.reading.read_again),
         )
 

@@ -91,7 +91,9 @@ class MainScreen(Screen[None]):
         return self.stage.mode is not None
 
     def take_text(self, text: str) -> bool:
-        """Put typed text into the prompt; where it is closed, pasted text is nobody's."""
+        """Put typed text into the prompt; where it is closed, only the path of a source is understood."""
+        if self.stage.mode is None and len(text) > 1:
+            self.parts.opening.take_pasted(text)
         if self.stage.mode is not None and not (len(text) > 1 and self.parts.pasting.take(text)):
             self.stage.prompt.take_text(text)
         return True

@@ -68,7 +68,7 @@ class Stage:
         self.prompt.when_ready = self.dispatcher.release
 
     @property
-    def app(self) -> App[None]:
+    def app(self) -> App[Any]:
         """The app."""
         return self._screen.app
 
