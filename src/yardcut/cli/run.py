@@ -186,7 +186,7 @@ def _each(
     values = values_for_each(dial, session.cut_list, (using or indices)[0], session.executor, token, progress)
     for value, name in zip(values, distinct_names(list(values)), strict=True):
         session.set_dials({dial: [value]})
-        place = None if report_path is None else filled(report_path, dial, name)
+        place = None if report_path is None else filled(report_path, (dial,), (name,))
         names = {key: text for key, text in _names(session).items() if key != dial}
         yield value, place, replace(options, names=names, each=(dial, name))
 

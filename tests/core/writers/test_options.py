@@ -218,6 +218,22 @@ def test_one_file_for_each_value(folder: Path) -> None:
     assert {path.name for path in folder.glob("by-*")} == {"by-false.tsv", "by-true.tsv"}
 
 
+def test_one_file_for_each_combination_of_values(folder: Path) -> None:
+    rows = [("oak", "A"), ("oak", "B"), ("Oak", "A"), ("", "A"), ("oak", "A"), ("a-b", "c"), ("a", "b-c")]
+    (folder / "s.csv").write_text("species,grade\n" + "".join(f"{one},{other}\n" for one, other in rows))
+    wanted: dict[str, list[tuple[str, str]]] = {}
+    for species, grade in rows:
+        name = {"oak": "oak", "Oak": "Oak-2", "": "no-value"}.get(species, species)
+        wanted.setdefault(f"{grade}_{name}", []).append((species, grade))
+    cut(folder, 'save "{grade}_{species}.csv" one file per species, grade header no', source="s.csv")
+    found = {path.stem: path.read_text() for path in folder.glob("*_*.csv")}
+    assert found == {name: "".join(f"{one},{other}\n" for one, other in some) for name, some in wanted.items()}
+    cut(folder, "keep grade = 'A'", 'save "of.tsv" one file per grade, species', source="s.csv")
+    assert {path.name for path in folder.glob("of-*")} == {"of-A-oak.tsv", "of-A-Oak-2.tsv", "of-A-no-value.tsv"}
+    with pytest.raises(TargetError, match="gives several parts one name"):  # a-b with c, a with b-c
+        cut(folder, 'save "all.csv" one file per species, grade', source="s.csv")
+
+
 def test_one_file_for_so_many_rows(folder: Path) -> None:
     cut(folder, "columns ticket", 'save "p-{n}.csv" one file per 2 rows')
     assert [(folder / f"p-{n}.csv").read_text() for n in (1, 2, 3)] == [

@@ -1,4 +1,4 @@
-"""Parting a slice: a file for each value of an expression, or for each so many rows; and what the files are called."""
+"""Parting a slice: a file for each combination of values, or for each so many rows; and what the files are called."""
 
 from __future__ import annotations
 
@@ -29,9 +29,9 @@ _UNFIT = re.compile(r"[/\\\x00-\x1f\x7f:*?\"<>|{}]+")
 
 @dataclass(frozen=True, slots=True)
 class PartOfSlice:
-    """One of the parts a slice is written in: the name of its file's part, how many rows, and which."""
+    """One of the parts a slice is written in: the names of its file's parts, how many rows, and which."""
 
-    name: str
+    names: tuple[str, ...]
     rows: int
     take: Callable[[], RowSet]
 
@@ -47,33 +47,43 @@ def parts_by_rows(piece: Frame, per_rows: int) -> list[PartOfSlice]:
         return lambda: ordered(rows.ids(start, start + per_rows), rows.table_rows)
 
     return [
-        PartOfSlice(f"{number:0{width}}", min(per_rows, rows.count - start), take(start))
+        PartOfSlice((f"{number:0{width}}",), min(per_rows, rows.count - start), take(start))
         for number, start in enumerate(starts, 1)
     ]
 
 
-def parts_by_value(piece: Frame, value: BoundValue, token: CancelToken, progress: Progress) -> list[PartOfSlice]:
-    """Return a part for each value, in the order they come in; rows without one are a part of their own.
+def parts_by_values(
+    piece: Frame, values: Sequence[BoundValue], token: CancelToken, progress: Progress
+) -> list[PartOfSlice]:
+    """Return a part for each combination of values, in the order they come in; no value is one of them.
 
     O(rows) memory: a number a row. Raises ``TargetError`` for more values than files can be made of.
     """
     rows = piece.rows
-    piece.table.load(columns_of(value), token, progress)
-    known: dict[str | None, int] = {}
+    piece.table.load({number for value in values for number in columns_of(value)}, token, progress)
+    known: dict[tuple[str | None, ...], int] = {}
     numbers = np.empty(rows.count, dtype=np.int32)
     for start in range(0, rows.count, _BLOCK_ROWS):
         token.check()
-        texts = evaluate(value, Scatter(piece.table, rows.ids(start, start + _BLOCK_ROWS))).texts()
-        numbers[start : start + len(texts)] = [known.setdefault(text, len(known)) for text in texts]
+        window = Scatter(piece.table, rows.ids(start, start + _BLOCK_ROWS))
+        texts = list(zip(*(evaluate(value, window).texts() for value in values), strict=True))
+        numbers[start : start + len(texts)] = [known.setdefault(each, len(known)) for each in texts]
         check_number(len(known))
     order = np.argsort(numbers, kind="stable")
     ends = np.cumsum(np.bincount(numbers, minlength=len(known))).tolist()
     all_ids = rows.ids(0, rows.count)
-    names = distinct_names(list(known))
+    names = zip(*(_names_of(column) for column in zip(*known, strict=True)), strict=True) if known else ()
     return [
-        PartOfSlice(name, end - start, _taken(all_ids, order[start:end], rows.table_rows))
+        PartOfSlice(tuple(name), end - start, _taken(all_ids, order[start:end], rows.table_rows))
         for name, start, end in zip(names, [0, *ends], ends, strict=False)
     ]
+
+
+def _names_of(texts: Sequence[str | None]) -> list[str]:
+    """Return the name of each of some values, the same for the same value."""
+    different = list(dict.fromkeys(texts))
+    names = dict(zip(different, distinct_names(different), strict=True))
+    return [names[text] for text in texts]
 
 
 def _taken(ids: Array, places: Array, table_rows: int) -> Callable[[], RowSet]:
@@ -110,14 +120,22 @@ def distinct_names(values: Sequence[str | None]) -> list[str]:
     return names
 
 
-def filled(path: Path, place: str, name: str) -> Path:
-    """Return a path with a name in the place of ``{place}``; where it has none, before the ending."""
-    text, mark = str(path), f"{{{place}}}"
-    if mark in text:
-        return Path(text.replace(mark, name))
+def filled(path: Path, places: Sequence[str], names: Sequence[str]) -> Path:
+    """Return a path with names in the places of ``{place}``; those that have none stand before the ending.
+
+    >>> str(filled(Path("{species}.csv"), ("species", "grade"), ("oak", "A")))
+    'oak-A.csv'
+    """
+    marks = {f"{{{place}}}": name for place, name in zip(places, names, strict=True)}
+    text = str(path)
+    found = re.sub("|".join(map(re.escape, marks)), lambda mark: marks[mark[0]], text)
+    rest = [name for mark, name in marks.items() if mark not in text]
+    path = Path(found)
+    if not rest:
+        return path
     endings = "".join(_endings(path))
     stem = path.name.removesuffix(endings) if endings else path.name
-    return path.with_name(f"{stem}-{name}{endings}")
+    return path.with_name(f"{'-'.join([stem, *rest])}{endings}")
 
 
 def _endings(path: Path) -> Iterator[str]:

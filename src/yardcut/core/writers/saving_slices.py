@@ -14,7 +14,7 @@ from yardcut.core.outgoing import Outgoing, writing_to
 from yardcut.core.placing import named_with_link
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.writers.formats.delimited import OwnTexts, write_stream
-from yardcut.core.writers.parting import filled, parts_by_rows, parts_by_value
+from yardcut.core.writers.parting import filled, parts_by_rows, parts_by_values
 from yardcut.core.writers.plans import Plan
 
 
@@ -46,12 +46,16 @@ class Written:
         return "; ".join([said, *self.also])
 
 
+NUMBER_PLACE = "n"
+"""What a path calls a part's number, or the only value its rows share."""
+
+
 @dataclass(frozen=True, slots=True)
 class Parting:
-    """How a slice is parted: by the values of ``per``, which is called ``name``, or by ``per_rows`` rows."""
+    """How a slice is parted: by the values of ``per``, which are called ``names``, or by ``per_rows`` rows."""
 
-    name: str = "n"
-    per: BoundValue | None = None
+    names: tuple[str, ...] = (NUMBER_PLACE,)
+    per: tuple[BoundValue, ...] = ()
     per_rows: int | None = None
 
 
@@ -81,13 +85,13 @@ def save_parted(
     if parting.per_rows is not None:
         parts = parts_by_rows(piece, parting.per_rows)
     else:
-        assert parting.per is not None
-        parts = parts_by_value(piece, parting.per, token, progress)
+        parts = parts_by_values(piece, parting.per, token, progress)
     path = out.path
-    place = "n" if "{n}" in str(path) else parting.name
-    paths = [filled(path, place, part.name) for part in parts]
+    places = (NUMBER_PLACE,) if len(parting.names) == 1 and f"{{{NUMBER_PLACE}}}" in str(path) else parting.names
+    paths = [filled(path, places, part.names) for part in parts]
     if len(set(paths)) < len(paths):
-        raise TargetError(f"{path} gives several parts one name", mend=Mend(f"write {{{parting.name}}} into the path"))
+        wanted = "/".join(f"{{{name}}}" for name in parting.names)
+        raise TargetError(f"{path} gives several parts one name", mend=Mend(f"write {wanted} into the path"))
     for each in paths:
         out.at(each).check()
     with ExitStack() as stack:

@@ -71,15 +71,15 @@ class Target:
     def of(cls, path: Path, save: Save, may_replace: bool) -> Target:
         """Return what a save line's own words say of a path."""
         parting = None
-        if save.per is not None:
-            parting = Parting(save.per.name if isinstance(save.per, Name) else side_text(save.per))
+        if save.per:
+            parting = Parting(tuple(each.name if isinstance(each, Name) else side_text(each) for each in save.per))
         elif save.per_rows is not None:
             parting = Parting(per_rows=save.per_rows)
         return cls(path, may_replace, save.format, save.options, parting)
 
     def bound(self, body: BoundSave) -> Target:
         """Return it with the value its slice is parted by."""
-        if self.parting is None or body.per is None:
+        if self.parting is None or not body.per:
             return self
         return replace(self, parting=replace(self.parting, per=body.per))
 
@@ -99,7 +99,7 @@ class Target:
         parted = ""
         if self.parting is not None:
             rows = self.parting.per_rows
-            parted = f", one file per {self.parting.name if rows is None else f'{rows:,} rows'}"
+            parted = f", one file per {', '.join(self.parting.names) if rows is None else f'{rows:,} rows'}"
         return f"writes {named_with_link(self.path)}{parted}{there}{outside}"
 
 
@@ -127,7 +127,10 @@ def _named(path: Path, options: RunOptions) -> Path:
     text = str(path)
     for name, value in options.names.items():
         text = text.replace(f"{{{name}}}", value)
-    return Path(text) if options.each is None else filled(Path(text), *options.each)
+    if options.each is None:
+        return Path(text)
+    dial, name = options.each
+    return filled(Path(text), (dial,), (name,))
 
 
 def check_targets(targets: Sequence[Target], protected: Protected) -> None:

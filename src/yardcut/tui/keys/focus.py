@@ -39,6 +39,7 @@ class Focus(Enum):
     DIALS = "On the dials"
     DIAL_VALUES = "On the values of a dial"
     SAVING = "On the options of a save"
+    PART_COLUMNS = "On the columns a slice is parted by"
     COMPARE = "Where two cuts are compared"
     CHOICES = "On any list of choices"
     HELP = "On the page that finds"
@@ -65,7 +66,7 @@ _WITH_CHOICES = frozenset(
     [
         Focus.SOURCE, Focus.PROFILE, Focus.COLUMN, Focus.CELL, Focus.VALUES, Focus.TREE, Focus.WHY, Focus.REASONS,
         Focus.ORDER, Focus.CUTS, Focus.TABLES, Focus.KEPT, Focus.DIALS, Focus.DIAL_VALUES, Focus.SAVING, Focus.COMPARE,
-        Focus.TALLY, Focus.BRING, Focus.KEYS_APART, Focus.HELP,
+        Focus.TALLY, Focus.BRING, Focus.KEYS_APART, Focus.HELP, Focus.PART_COLUMNS,
     ]
 )  # fmt: skip
 

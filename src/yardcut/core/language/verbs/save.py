@@ -25,16 +25,16 @@ from yardcut.core.values.formatting import quote_name
 
 @dataclass(frozen=True, slots=True)
 class Save(t.Body):
-    """Writes the slice to a file; to one for each value of ``per``, or for each ``per_rows`` rows, where these say so.
+    """Writes the slice to a file; to one for each combination of values of ``per``, or for each ``per_rows`` rows.
 
-    ``path`` then holds ``{name}``, or ``{n}`` for the file's number.
+    ``path`` then holds ``{name}`` of each, or ``{n}`` for the file's number.
     """
 
     path: str
     format: str | None = None
     replace: bool = False
     options: WriteOptions = NO_OPTIONS
-    per: t.Expression | None = None
+    per: tuple[t.Expression, ...] = ()
     per_rows: int | None = None
 
     @property
@@ -45,15 +45,15 @@ class Save(t.Body):
 
 @dataclass(frozen=True, slots=True)
 class BoundSave(b.BoundBody):
-    """A save line, and the value whose rows each get a file of their own."""
+    """A save line, and the values whose rows each get a file of their own."""
 
     save: Save
-    per: b.BoundValue | None = None
+    per: tuple[b.BoundValue, ...] = ()
 
     @property
     def computes(self) -> bool:
         """It looks at values only to part the rows by them."""
-        return self.per is not None
+        return bool(self.per)
 
 
 def _save(span: t.Span, items: list[Any]) -> Save:
@@ -97,13 +97,13 @@ def _whole(token: Token) -> int:
 
 
 def _one_file(span: t.Span, items: list[Any]) -> tuple[str, Any]:
-    return ("per_rows", _whole(items[0])) if isinstance(items[0], Token) else ("per", items[0])
+    return ("per_rows", _whole(items[0])) if isinstance(items[0], Token) else ("per", tuple(items))
 
 
 def _text(body: Save) -> str:
     said = quote_name(body.path) + (f" as {body.format}" if body.format else "") + body.options.text()
-    if body.per is not None:
-        said += f" one file per {side_text(body.per)}"
+    if body.per:
+        said += f" one file per {', '.join(map(side_text, body.per))}"
     elif body.per_rows is not None:
         said += f" one file per {body.per_rows} rows"
     return said + (" replace" if body.replace else "")
@@ -121,12 +121,12 @@ def _bind(body: Save, binder: Binder) -> tuple[BoundSave, Scope]:
     column = column_in_path(body, binder.scope)
     if column:
         binder.lookup.hints.append(braces_said(column))
-    return BoundSave(body, None if body.per is None else binder.value(body.per)), binder.scope
+    return BoundSave(body, tuple(map(binder.value, body.per))), binder.scope
 
 
 def column_in_path(body: Save, scope: Scope) -> str:
     """Return a column that a path names in braces where nothing fills them: the file would be called just so."""
-    if body.per is not None or body.per_rows is not None:
+    if body.per or body.per_rows is not None:
         return ""
     dials = {dial.name for dial in scope.dials}
     names = [name for name in _IN_BRACES.findall(body.path) if name not in dials and scope.find(name) is not None]
@@ -157,6 +157,6 @@ SAVE = Verb(
     _bind,
     forms=lambda: {
         **{option.words.split()[0]: f"{option.form}: {option.says}" for option in SAVE_OPTIONS.values()},
-        "one": 'save "{species}.csv" one file per species, or save "part-{n}.csv" one file per 100000 rows',
+        "one": 'save "{species}.csv" one file per species [, grade], or save "part-{n}.csv" one file per 100000 rows',
     },
 )  # fmt: skip

@@ -15,11 +15,13 @@ from textual.widgets import OptionList, Static
 from yardcut.core.formats import written_formats
 from yardcut.core.language import tree as t
 from yardcut.core.language.save_options import SAVE_OPTIONS
+from yardcut.core.language.syntax.printing import side_text
 from yardcut.core.language.verbs.save import SAVE, Save
 from yardcut.core.language.write_options import WriteOptions
 from yardcut.core.writers.plans import plan_of
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
+from yardcut.tui.cards.files.part_columns import PartColumnsCard
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.text import clean, fit
@@ -37,10 +39,10 @@ class SavingCard(Card[str | None]):
 
     FOCUS = Focus.SAVING
 
-    def __init__(self, save: Save, parted_by: Sequence[str], formulas: Formulas | None) -> None:
+    def __init__(self, save: Save, columns: Sequence[tuple[str, str]], formulas: Formulas | None) -> None:
         super().__init__()
         self._save, self._formulas = save, formulas
-        self._parted_by = parted_by
+        self._columns = columns
         self._list = OptionList()
         self._said = Static("", id="saving-said")
 
@@ -71,16 +73,34 @@ class SavingCard(Card[str | None]):
             return tuple((form.name, form.name) for form in written_formats())
         if name == "per":
             rows = tuple((count, f"for every {count:,} rows") for count in _ROWS)
-            return (None, "one for all"), *((each, f"for each {each}") for each in self._parted_by), *rows
+            return ((), "one for all"), *([(self._parts, self._parts_said)] if self._parts else []), *rows
         return SAVE_OPTIONS[name].choices
 
     def _value(self, name: str) -> Any:
         if name == "format":
             return self._format
         if name == "per":
-            per = self._save.per
-            return per.name if isinstance(per, t.Name) else self._save.per_rows
+            return self._parts or self._save.per_rows or ()
         return self._save.options[SAVE_OPTIONS[name]]
+
+    @property
+    def _parts(self) -> tuple[t.Expression, ...]:
+        return self._save.per
+
+    @property
+    def _parts_said(self) -> str:
+        return f"for each {', '.join(map(side_text, self._parts))}"
+
+    def _choose_columns(self) -> None:
+        """Choose the columns whose values each get a file, from a list that is typed into."""
+
+        def chosen(names: tuple[str, ...] | None) -> None:
+            if names is not None:
+                self._save = self._with("per", tuple(map(t.Name, names)))
+                self._draw()
+
+        ticked = [each.name for each in self._parts if isinstance(each, t.Name)]
+        self.app.push_screen(PartColumnsCard(self._columns, ticked), chosen)
 
     def _draw(self) -> None:
         place = self._list.highlighted or 0
@@ -128,8 +148,8 @@ class SavingCard(Card[str | None]):
             own_ending = plan_of(Path(save.path), None).format.name == value if _has_format(save.path) else False
             return dataclasses.replace(save, format=None if own_ending else value, options=options)
         if name == "per":
-            rows = value if isinstance(value, int) else None
-            return dataclasses.replace(save, per=t.Name(value) if isinstance(value, str) else None, per_rows=rows)
+            is_rows = isinstance(value, int)
+            return dataclasses.replace(save, per=() if is_rows else value, per_rows=value if is_rows else None)
         return dataclasses.replace(save, options=save.options.with_value(SAVE_OPTIONS[name], value))
 
     @property
@@ -139,6 +159,7 @@ class SavingCard(Card[str | None]):
             "saving-away": self.put_away,
             "saving-next": lambda: self._turn(1),
             "saving-previous": lambda: self._turn(-1),
+            "saving-columns": self._choose_columns,
             "saving-done": lambda: self.dismiss(_words(self._save)),
             **choice_calls(self._list),
         }

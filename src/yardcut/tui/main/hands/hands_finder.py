@@ -26,7 +26,7 @@ _OPENED_BY: dict[Focus, str] = {
     Focus.VALUES: "values", Focus.BOUNDS: "values", Focus.TREE: "tree", Focus.ORDER: "tree", Focus.TALLY:
     "tally", Focus.BRING: "bring", Focus.KEYS_APART: "keys-apart", Focus.DRAW: "draw", Focus.PICTURE: "picture",
     Focus.WHY: "why", Focus.REASONS: "reasons", Focus.KEPT: "kept", Focus.DIALS: "dials", Focus.DIAL_VALUES:
-    "dials", Focus.QUESTION: "save", Focus.SAVING: "save", Focus.COMPARE: "cuts",
+    "dials", Focus.QUESTION: "save", Focus.SAVING: "save", Focus.PART_COLUMNS: "save", Focus.COMPARE: "cuts",
 }  # fmt: skip
 """The action that opens the place in which keys of a focus count."""
 

@@ -137,13 +137,13 @@ class Saving:
         except YardcutError as error:
             stage.say_error(error)
             return
-        few = [column.name for column in frame.columns if column.kind.value in ("text", "boolean", "date")]
+        columns = [(column.name, column.kind.value) for column in frame.columns]
 
         def chosen(words: str | None) -> None:
             if words is not None:
                 stage.prompt.set_text(words)
 
-        stage.app.push_screen(SavingCard(save, few, self._looked), chosen)
+        stage.app.push_screen(SavingCard(save, columns, self._looked), chosen)
 
     def _look_for_formulas(self, frame: Frame) -> None:
         """Count, behind the question, the texts that a spreadsheet would run as formulas."""

@@ -142,7 +142,7 @@ def what_is_written(frame: Frame, target: Target) -> str:
     parted = ""
     if target.parting is not None:
         rows = target.parting.per_rows
-        parted = f", one file per {target.parting.name if rows is None else f'{rows:,} rows'}"
+        parted = f", one file per {', '.join(target.parting.names) if rows is None else f'{rows:,} rows'}"
     _, form = in_source_form(plan, frame.table.info.files)
     like = f"\n{form}" if form else ""
     return f"writes {shape} as {plan.format.name}{packed}{parted}{target.options.text()}{like}"
