@@ -15,6 +15,7 @@ from yardcut.core.language.meaning.fixed import Fixed
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.syntax.parsing_lines import said_otherwise
 from yardcut.core.language.verbs.table import VERBS
+from yardcut.core.language.verbs.verb import Effect
 
 
 def bind(statement: t.Statement, text: str, scope: Scope, fixed: Fixed) -> Bound:
@@ -34,7 +35,22 @@ def bind(statement: t.Statement, text: str, scope: Scope, fixed: Fixed) -> Bound
         if error.mend is not None and error.mend.text is not None and not same_dials(text, error.mend.text):
             error = error.with_mend(Mend(error.mend.says))  # a mend keeps what the line goes by
         raise error from None
+    verb = VERBS[statement.verb]
+    if verb.effect is Effect.ARRANGES:
+        written = verb.text(statement.body)
+        if scope.unused_order and not written.startswith("as read"):
+            binder.lookup.hints.append(_buried(scope.unused_order, written))
+        after = replace(after, unused_order=written)
+    elif not verb.passes_order:
+        after = replace(after, unused_order="")
     return Bound(body, after, tuple(dict.fromkeys(binder.lookup.hints)))
+
+
+def _buried(above: str, written: str) -> str:
+    """Say that an order hides the one above it, and how both are one."""
+    return (
+        f"the order above only tells apart rows that are equal here; as one, its keys first: order {above}, {written}"
+    )
 
 
 def same_dials(text: str, other: str) -> bool:

@@ -37,6 +37,8 @@ class Scope:
     """The second tables that can be named."""
     open: bool = False
     """Whether there are more, which only the rows tell: lines below are bound when they are known."""
+    unused_order: str = field(default="", compare=False)
+    """The keys, as they are written, of an order above that no line has made use of yet."""
 
     @classmethod
     def of_source(cls, columns: Sequence[tuple[str, Kind]]) -> Scope:

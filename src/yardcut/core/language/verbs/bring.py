@@ -138,4 +138,5 @@ BRING = Verb(
         "cut": 'bring volume AS whole from cut "totals" by species',
         "latest": 'bring setting from "settings.csv" by bay, latest set_at <= kiln_in: what held at that time',
     },
+    passes_order=True,
 )

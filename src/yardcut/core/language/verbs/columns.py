@@ -82,4 +82,5 @@ COLUMNS = Verb(
     _RULES,
     _text,
     _bind,
+    passes_order=True,
 )

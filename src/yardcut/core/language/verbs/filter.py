@@ -77,6 +77,7 @@ KEEP = Verb(
     _text,
     _bind,
     breaks=_breaks,
+    passes_order=True,
 )
 DROP = Verb(
     "drop",
@@ -88,4 +89,5 @@ DROP = Verb(
     _text,
     _bind,
     breaks=_breaks,
+    passes_order=True,
 )

@@ -78,4 +78,5 @@ MAKE = Verb(
     {"made_item": _made_item, "make": _make},
     _text,
     _bind,
+    passes_order=True,
 )

@@ -30,7 +30,7 @@ class Verb:
     ``takes``, ``does`` and ``example`` are its form; ``forms`` those of its kinds, by their first word. ``rules`` build
     the parts of its grammar, ``text`` writes its body again. ``bind`` gives the body bound to the columns it meets, and
     the columns it leaves. ``said`` puts it into words where that helps. ``seeded`` gives the body with a seed, where it
-    goes by chance and names none.
+    goes by chance and names none. With ``passes_order`` it makes no use of the order the rows stand in, and leaves it.
     """
 
     word: str
@@ -44,6 +44,7 @@ class Verb:
     said: Callable[[Any], str] = lambda body: ""
     breaks: Callable[[Any, str], tuple[int, ...]] = lambda body, text: ()
     seeded: Callable[[Any, int], Any] = lambda body, seed: body
+    passes_order: bool = False
     forms: Callable[[], Mapping[str, str]] = dict
 
     def form(self) -> str:
