@@ -5,6 +5,8 @@ from __future__ import annotations
 from pathlib import Path
 
 from tui.driving import Driven, drive
+from tui.plain_truth import write_packs
+from yardcut.core.sources.spec import SourceSpec
 
 
 def _on(yard: Path, *steps: tuple[list[str], list[str]], start: str = "") -> None:
@@ -195,3 +197,19 @@ def test_a_total_row_among_the_values_is_told(yard: Path) -> None:
         (["g", "«bay»", "enter", "v"], ["values of bay", "ALL BAYS looks like totals: the sum of its boards"]),
         (["space", "delete"], ["1 drop    bay = 'ALL BAYS'", "7,400"]),
     )
+
+
+def test_reasons_take_a_third_and_stand_in_full_below(tmp_path: Path) -> None:
+    write_packs(tmp_path / "packs.csv", 120, 4)
+
+    async def steps(app: Driven) -> None:
+        await app.until("120 rows × 5 columns")
+        await app.line("keep boards > 20 AND price > 300 AND grade = 'A' AND species = 'oak' AND ticket > '00050-31'")
+        await app.press("tab", "end", "o", "tab")
+        screen = await app.until("why it is here", "why  ")
+        grid = app.app._main.stage.grid  # type: ignore[attr-defined]
+        assert grid._reason_cells <= grid.content_size.width // 3
+        below = next(line for line in screen.splitlines() if "why  " in line)
+        assert "not > 20" in below or "not > '00050-31'" in below
+
+    drive(SourceSpec(("packs.csv",), (), tmp_path), steps)

@@ -62,7 +62,8 @@ class Looking:
         above, before = self._above(source), None
         if above is not None:
             before = looks.known_summary(above, column)
-        self._stage.gauge.show(gauge_state(grid.cursor_column, source.label, cell[0] if cell else None, now, before))
+        state = gauge_state(grid.cursor_column, source.label, cell[0] if cell else None, now, before)
+        self._stage.gauge.show(replace(state, reason=self._reason(source)))
         if now is None or (above is not None and before is None):
             self._ask_summary(source.rows, above, column, looks)
         self._look_at_shapes(source, looks)
@@ -70,6 +71,14 @@ class Looking:
     def _source(self) -> FrameSource | None:
         source = self._stage.grid.source
         return source if hasattr(source, "rows") else None  # type: ignore[return-value]
+
+    def _reason(self, source: FrameSource) -> str:
+        """Return why the row under the cursor is gone, among rows that are."""
+        row = self._stage.grid.viewport.row_position
+        if not source.has_reasons or row >= source.row_count:
+            return ""
+        reasons = source.page(row, row + 1, [self._stage.grid.viewport.column]).reasons
+        return reasons[0] if reasons else ""
 
     def _is_behind(self) -> bool:
         """Tell whether the grid still shows rows that are no longer those wanted."""

@@ -28,7 +28,7 @@ def rest() -> PromptState:
     """Return what the prompt shows while it is closed: some keys to begin with."""
     first = [
         ("write", "writes a line"), ("keep-value", "keeps this value"), ("cell-card", "cuts by it"),
-        ("values", "values"), ("why", "why so few"), ("help", "all keys"),
+        ("values", "values"), ("why", "why so few"), ("help", "finds what to do"),
     ]  # fmt: skip
     return PromptState(said=" · ".join(f"{key_of(name)} {does}" for name, does in first), style="$faint")
 

@@ -23,7 +23,7 @@ _SHAPE_CELLS = 48
 class GaugeState:
     """A column's name, kind and number; its summary once it is known; the value under the cursor in full.
 
-    ``waiting`` is said in place of figures that are not there.
+    ``waiting`` is said in place of figures that are not there, ``reason`` why the row under the cursor is gone.
     """
 
     name: str = ""
@@ -33,6 +33,7 @@ class GaugeState:
     before: Summary | None = None
     value: str | None = None
     waiting: str = "counting …"
+    reason: str = ""
 
 
 class Gauge(Static):
@@ -77,7 +78,9 @@ class Gauge(Static):
                 parts.append((f"   {_compared(now, state.before)}", "$dim"))
         parts.append("\n")
         quarters = _quarters(now)
-        if quarters:
+        if state.reason:
+            parts += [("why  ", "$dim"), (fit(glance(state.reason), width - 5), "$saw")]
+        elif quarters:
             parts.append((fit(quarters, width), ""))
         elif state.value is not None and cell_len(glance(state.value)) > 24:
             parts += [("in full  ", "$dim"), (fit(glance(state.value), width - 9), "")]

@@ -32,6 +32,8 @@ from yardcut.tui.widgets.grid.viewport import Viewport, column_at, frozen_shown,
 
 _WHEEL_ROWS = 3
 _LEAST_REASON_CELLS, _REASON_CELLS = 20, 44
+_REASONS_SHARE = 3
+"""Of the width, at most; the reason of the row under the cursor stands in full on the gauge."""
 _SAMPLE_ROWS, _SAMPLE_ROWS_OF_MANY, _MANY_COLUMNS = 60, 8, 300
 
 
@@ -189,7 +191,7 @@ class Grid(Widget, can_focus=True):
         if not self._source.has_reasons:
             return 0
         longest = max((cell_len(clean(reason)) for reason in self._reasons), default=_REASON_CELLS)
-        return max(_LEAST_REASON_CELLS, min(longest + 2, self.content_size.width * 6 // 10))
+        return max(_LEAST_REASON_CELLS, min(longest + 2, self.content_size.width // _REASONS_SHARE))
 
     @property
     def _gutter_cells(self) -> int:
