@@ -35,16 +35,18 @@ if TYPE_CHECKING:
 @click.option("--today", type=DAY, help="The day CURRENT_DATE stands for, as 2031-03-01; by default that of now.")
 @click.option("--replace", is_flag=True, help="Allow a target that exists to be replaced.")
 @click.option("-q", "--quiet", is_flag=True, help="Say warnings and errors only, and show no progress.")
+@click.option("--store", is_flag=True, help="Read and keep all of SOURCE, also where its first rows are enough.")
 @click.option("--strict", is_flag=True, help="End with code 3 when a file is left out, or no row is left.")
 def cut(
     sources: tuple[str, ...], lines: tuple[str, ...], out: Path | None, settings: tuple[str, ...], replace: bool,
-    strict: bool, today: int | None, quiet: bool,
+    strict: bool, store: bool, today: int | None, quiet: bool,
 ) -> None:  # fmt: skip
     """Cut one slice out of SOURCE.
 
     Example: yardcut cut yard_2031.csv -l "drop bay = 'ALL BAYS'" -l "draw first 10" --out ten.csv
     """
     from yardcut.core import unattended
+    from yardcut.core.unattended.rows_enough import rows_enough
     from yardcut.core.writers.targets import RunOptions
 
     session = _session(sources, [sys.stdin.read() if line == "-" else line for line in lines])
@@ -52,7 +54,8 @@ def cut(
     session.set_dials(dial_settings(settings))
 
     def work(token: CancelToken, progress: Progress) -> Report:
-        say_source(session.open(token, progress))
+        wanted = None if strict or store else rows_enough(session.cut_list.cuts[0], session.spec, out)
+        say_source(session.open(token, progress, first_rows=wanted))
         options = RunOptions(out, replace, with_hints=not quiet)
         told = say_nothing if quiet else say_line
         return unattended.run_cut(session, 0, options, token, progress, told, sys.stdout)

@@ -11,7 +11,12 @@ _LEAST_SECONDS = 1.0
 
 
 class CancelToken:
-    """Set by whoever no longer wants the work; looked at by whoever does it, at least every 50 ms."""
+    """Set by whoever no longer wants the work; looked at by whoever does it, at least every 50 ms.
+
+    ``part_said`` is what is said of a reading that it stopped, with the rows read in the place of ``{rows}``.
+    """
+
+    part_said = "only a part was read: the first {rows} rows"
 
     def __init__(self) -> None:
         self._event = threading.Event()
@@ -33,6 +38,22 @@ class CancelToken:
     def wait(self, seconds: float) -> None:
         """Wait with the work a moment; raise ``StoppedError`` when somebody asked meanwhile."""
         if self._event.wait(seconds):
+            raise StoppedError
+
+
+class EnoughRows(CancelToken):
+    """Stops a reading once so many rows are there, or when somebody who holds ``other`` wants it no longer."""
+
+    part_said = "reading stopped after {rows} rows: all that was asked for is there, and figures speak of these rows"
+
+    def __init__(self, other: CancelToken, progress: Progress, rows: int) -> None:
+        super().__init__()
+        self._other, self._progress, self._rows = other, progress, rows
+
+    def check(self) -> None:
+        """Raise ``StoppedError`` once somebody asked, or the rows are there."""
+        self._other.check()
+        if self._progress.rows >= self._rows:
             raise StoppedError
 
 

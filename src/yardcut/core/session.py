@@ -91,10 +91,15 @@ class Session:
             cut_list = cut_list.with_dial(with_texts(cut_list.dial(name), tuple(texts)))
         self.edits.amend(cut_list)
 
-    def open(self, token: CancelToken | None = None, progress: Progress | None = None) -> Table:
-        """Open the source as a table. Raises ``SourceError``, ``ListError`` for its sub-lines, or ``StoppedError``."""
+    def open(
+        self, token: CancelToken | None = None, progress: Progress | None = None, *, first_rows: int | None = None
+    ) -> Table:
+        """Open the source as a table, or no more of it than its ``first_rows``.
+
+        Raises ``SourceError``, ``ListError`` for its sub-lines, or ``StoppedError``.
+        """
         try:
-            table = open_table(self.spec, token, progress)
+            table = open_table(self.spec, token, progress, first_rows=first_rows)
         except WrongSubLineError as error:
             raise ListError(error.message, place=self._place_of(error.line), mend=error.mend) from None
         self.use(table)

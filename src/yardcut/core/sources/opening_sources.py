@@ -8,11 +8,12 @@ from pathlib import Path
 
 from yardcut.core import litter
 from yardcut.core.errors import Mend, SourceError
-from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.progress import CancelToken, EnoughRows, Progress
 from yardcut.core.sources.applying import check_lines
 from yardcut.core.sources.form.delimited_form import read_head
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store.cache import (
+    glanced_lately,
     new_folder,
     place_folder,
     reading_alone,
@@ -29,11 +30,12 @@ _log = logging.getLogger(__name__)
 
 def open_table(
     source: SourceSpec | Path, token: CancelToken | None = None, progress: Progress | None = None, *,
-    keep_part: bool = False,
+    keep_part: bool = False, first_rows: int | None = None,
 ) -> Table:  # fmt: skip
     """Open a source as one table, reading it into the cache when it is not there yet.
 
     With ``keep_part`` a reading that is stopped gives what was read by then; that is not found again in the cache.
+    Where only the ``first_rows`` are wanted, reading stops when they are there, the first time on a day.
     Raises ``SourceError`` when it cannot be read, changes meanwhile, or the disk is full, and ``StoppedError``. Of
     files that a pattern met those that can be read are; the table's notes name the others.
     """
@@ -53,6 +55,8 @@ def open_table(
         folder.touch()
         sweep()
         return known
+    if first_rows is not None and not glanced_lately(folder):
+        token, keep_part = EnoughRows(token, progress, first_rows), True
     with reading_alone(folder, token, progress) as somebody_read_it:
         table = read_table(folder) if somebody_read_it else None
         if table is None:

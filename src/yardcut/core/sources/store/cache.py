@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import errno
 import hashlib
+import os
 import shutil
 import tempfile
 import time
@@ -117,6 +118,7 @@ def new_folder() -> Path:
         raise cache_closed(error, parent) from error
 
 
+_GLANCED, _GLANCED_SECONDS = "glanced-", 24 * 3600.0
 BUILDING, SORTING, TEXTS, PIPED = "building-", "sorting-", "texts-", "piped-"
 _MAKING, _READING = "making.lock", "reading-"
 _LOOK_SECONDS = 0.05
@@ -153,8 +155,26 @@ def _sweep() -> None:
         with abandoned(path) as is_left:
             if is_left:
                 path.unlink(missing_ok=True)
+    for path in stores.glob(f"{_GLANCED}*"):
+        with contextlib.suppress(OSError):
+            if time.time() - path.stat().st_mtime >= _GLANCED_SECONDS:
+                path.unlink(missing_ok=True)
     building = (path for prefix in (BUILDING, SORTING, TEXTS) for path in stores.glob(f"{prefix}*"))
     litter.sweep_folders([*building, *stores.parent.glob(f"{PIPED}*")])
+
+
+def glanced_lately(folder: Path) -> bool:
+    """Tell whether only the first rows of what goes into a store were wanted within a day; from now on they were."""
+    mark = folder.with_name(f"{_GLANCED}{folder.name}")
+    with contextlib.suppress(OSError):
+        if time.time() - mark.stat().st_mtime < _GLANCED_SECONDS:
+            return True
+    with contextlib.suppress(OSError):
+        private_folder(mark.parent.parent)
+        private_folder(mark.parent)
+        mark.touch()
+        os.utime(mark)
+    return False
 
 
 @contextlib.contextmanager

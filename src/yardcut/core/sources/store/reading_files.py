@@ -67,12 +67,12 @@ class StoreReader:
         """
         self._progress.begin("reading", self._size)
         self._keep_part = keep_part
+        part_said = self._token.part_said
         infos, notes = self._read_columns(range(len(self._names)))
         if self.is_part:
-            problems = (*problems, f"only a part was read: the first {sum(self._file_rows):,} rows")
+            problems = (*problems, part_said.format(rows=f"{sum(self._file_rows):,}"))
         columns = [infos[number] for number in range(len(self._names))]
-        if not self.is_part:
-            self._block_index.write(self._folder)
+        self._block_index.write(self._folder)
         if self._file_column is not None:
             columns.append(self._write_file_column(len(columns)))
         return TableInfo(

@@ -44,12 +44,16 @@ class WantedRows:
         Raises ``SourceError``, ``StoppedError`` or ``OSError``.
         """
         first = self.rows
+        if first >= self._wanted.table_rows:  # of a source that was read in part
+            return
         wanted = lambda start, end: self._mask(first + start, first + end)  # noqa: E731
         for found in raw_rows(file, blocks, wanted, self.token, has_drops=has_drops):
             self.rows += found.rows
             self._progress.done = max(self._progress.done, self._done + found.bytes_read)
             if len(found.sizes):
                 yield found
+            if self.rows >= self._wanted.table_rows:
+                break
         self._done += file.size
 
     def _mask(self, first: int, end: int) -> Array | None:
