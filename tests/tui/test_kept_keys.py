@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import dataclasses
 import threading
 import time
@@ -237,5 +238,29 @@ def test_saving_waits_for_the_rows_that_are_being_counted(tmp_path: Path, monkey
         await app.press("delete", "ctrl+s", "escape", "question_mark")  # Escape lets the key go that waits
         going_on.set()
         assert "save slice ▸" not in await app.until("find what to do")
+
+    drive(path, steps)
+
+
+@pytest.mark.parametrize("opens", ["i", "p", "f", "h", "v", "question_mark"])
+def test_a_card_that_is_closed_in_the_turn_of_another_widget_is_gone(tmp_path: Path, opens: str) -> None:
+    """Keys that were kept are carried out whenever something comes to be ready: in a turn of the screen below, say."""
+    path = tmp_path / "packs.csv"
+    write_packs(path, 300, 5)
+
+    async def steps(app: Driven) -> None:
+        await app.until("300 rows", "distinct")
+        await app.press(opens)
+        await app.settled()
+        card, main = app.app.screen, app.app._main  # type: ignore[attr-defined]
+        assert isinstance(card, Card)
+        main.call_later(card.put_away)
+        for _ in range(100):
+            await asyncio.sleep(0.02)
+            if not card.is_attached and not card.is_running:
+                break
+        assert not card.is_running
+        app.app.dispatcher.take(events.Key("w", "w"))  # type: ignore[attr-defined]
+        await app.until("cut ▸")
 
     drive(path, steps)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Collection, Mapping
 from typing import ClassVar, TypeVar
 
-from textual import events, on
+from textual import events, messages, on
 from textual.await_complete import AwaitComplete
 from textual.message import Message
 from textual.screen import ModalScreen
@@ -73,8 +73,9 @@ class Card(ModalScreen[Answer]):
     async def _on_message(self, message: Message) -> None:
         """Take news of a part, unless the card is put away: its parts are gone when what they said last comes."""
         sender = message._sender
+        is_own = type(message).__module__ == messages.__name__  # Textual's own, which takes the card down
         is_news = isinstance(sender, Widget) and sender is not self and not isinstance(message, events.Event)
-        if not (self._is_put_away and is_news):
+        if is_own or not (self._is_put_away and is_news):
             await super()._on_message(message)
 
     def after_refresh(self, call: Callable[[], object]) -> None:
