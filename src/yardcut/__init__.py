@@ -11,9 +11,9 @@ from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
     from yardcut.core.errors import ListError, SourceError, StoppedError, TargetError, YardcutError
-    from yardcut.face.cuts import Cut
-    from yardcut.face.tables import Table, load
-    from yardcut.face.tables import open_source as open  # noqa: A004 - its own name here
+    from yardcut.face.frozen_cuts import Cut
+    from yardcut.face.opened_tables import Table, load
+    from yardcut.face.opened_tables import open_source as open  # noqa: A004 - its own name here
 
 __all__ = [
     "Cut", "ListError", "SourceError", "StoppedError", "Table", "TargetError", "YardcutError", "load", "open",
@@ -29,11 +29,11 @@ def __getattr__(name: str) -> Any:
 
         return getattr(errors, name)
     if name == "Cut":
-        from yardcut.face.cuts import Cut
+        from yardcut.face.frozen_cuts import Cut
 
         return Cut
     if name in ("Table", "load", "open"):
-        from yardcut.face import tables
+        from yardcut.face import opened_tables
 
-        return getattr(tables, "open_source" if name == "open" else name)
+        return getattr(opened_tables, "open_source" if name == "open" else name)
     raise AttributeError(f"module 'yardcut' has no attribute {name!r}")

@@ -34,14 +34,13 @@ def open_table(
 ) -> Table:  # fmt: skip
     """Open a source as one table, reading it into the cache when it is not there yet.
 
-    With ``keep_part`` a reading that is stopped gives what was read by then; that is not found again in the cache.
-    Where only the ``first_rows`` are wanted, reading stops when they are there, the first time on a day.
+    With ``keep_part`` a reading that is stopped gives what was read by then, not found again in the cache. Where only
+    the ``first_rows`` are wanted, reading stops when they are there, the first time on a day.
     Raises ``SourceError`` when it cannot be read, changes meanwhile, or the disk is full, and ``StoppedError``. Of
     files that a pattern met those that can be read are; the table's notes name the others.
     """
     spec = source if isinstance(source, SourceSpec) else SourceSpec.of(source)
-    token = token or CancelToken()
-    progress = progress or Progress()
+    token, progress = token or CancelToken(), progress or Progress()
     paths = spec.paths()
     for path in paths if len(paths) == 1 else spec.named(paths):
         read_head(path, 4)

@@ -55,7 +55,7 @@ class Cut:
         cuts = list(self._list.cuts)
         cuts[self._index] = replace(cuts[self._index], lines=(*cuts[self._index].lines, line))
         cut = replace(self, _list=replace(self._list, cuts=tuple(cuts)))
-        cut.check()
+        cut._check()
         return cut
 
     def keep(self, condition: str) -> Cut:
@@ -100,7 +100,7 @@ class Cut:
             texts = tuple(map(str, value)) if isinstance(value, list | tuple) else (str(value),)
             cut_list = cut_list.with_dial(with_texts(cut_list.dial(name), texts))
         cut = replace(self, _list=cut_list)
-        cut.check()
+        cut._check()
         return cut
 
     @property
@@ -113,7 +113,7 @@ class Cut:
         """The list it is: saved as a ``.cut`` file the app and ``yardcut run`` open it."""
         return list_text(self._list)
 
-    def check(self) -> None:
+    def _check(self) -> None:
         """Raise ``ListError`` with place, cause and mend for the first line that is wrong."""
         lines = self._session.bound(self._cut)
         for place, line in enumerate(lines):

@@ -21,7 +21,7 @@ from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store.cache import BUILDING, own_folder, stores_folder
 from yardcut.core.table.table import Table as CoreTable
-from yardcut.face.cuts import Cut
+from yardcut.face.frozen_cuts import Cut
 
 
 class ArrowStream(Protocol):
@@ -148,7 +148,7 @@ def load(path: str | os.PathLike[str], cut: str | None = None, source: str | os.
         raise SourceError(f"the list has {len(names)} cuts", mend=Mend(f"name one of {', '.join(names)}"))
     table = Table(spec, open_table(spec), found)
     whole = Cut(spec, table._executor, found, 0 if cut is None else found.cut_index(cut))
-    whole.check()
+    whole._check()
     return whole
 
 
