@@ -63,6 +63,15 @@ def same_dials(text: str, other: str) -> bool:
     return not names or names == {name for name in _DIAL.findall(other) if name}
 
 
+def first_dial(text: str) -> tuple[str, int] | None:
+    """Return the dial that a line names first, and where; ``None`` where it names none.
+
+    >>> first_dial("draw top :best by price")
+    ('best', 9)
+    """
+    return next(((found[1], found.start()) for found in _DIAL.finditer(text) if found[1]), None)
+
+
 _DIAL = re.compile(r"'(?:[^'\n]|'')*'|\"(?:[^\"\n]|\"\")*\"|:([^\W\d]\w*)")
 
 

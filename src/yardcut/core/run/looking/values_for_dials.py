@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError, Mend
+from yardcut.core.expressions.frame import source_frame, source_scope
 from yardcut.core.language import tree as t
 from yardcut.core.language.meaning.binder import Binder
 from yardcut.core.language.meaning.dials_put_in import DialSetting, dials_in, held_text
@@ -21,10 +22,10 @@ from yardcut.core.run.executing.further_sources import further_of
 
 @dataclass(frozen=True, slots=True)
 class Offered:
-    """The values of a column that a dial is picked from, and the line (from 0) they are counted behind."""
+    """The values of a column that a dial is picked from, and the line (from 0) they are counted behind, or all."""
 
     column: str
-    line: int
+    line: int | None
     values: DistinctValues
 
 
@@ -75,28 +76,30 @@ def first_line_with(dial: str, cut: Cut) -> int | None:
 
 def offered_values(
     name: str, cut_list: CutList, index: int, executor: Executor, token: CancelToken,
-    progress: Progress | None = None, *, seed: int = 0, today: int | None = None,
+    progress: Progress | None = None, *, seed: int = 0, today: int | None = None, unused_too: bool = False,
 ) -> Offered:  # fmt: skip
     """Count the values of a dial's column among the rows that its line lets through while the dial is empty.
 
-    What other dials hold narrows them. Raises ``ListError`` where no column says what it can be, or a line is wrong.
+    What other dials hold narrows them. With ``unused_too`` those of a dial that no line uses, of the rows left.
+    Raises ``ListError`` where no column says what it can be, or a line is wrong.
     """
     cut, dial = cut_list.cuts[index], cut_list.dial(name)
     column = column_offered(dial, cut)
     line = first_line_with(name, cut)
-    if column is None or line is None:
+    if column is None or (line is None and not unused_too):
         why = "no line of the cut uses it" if line is None else "nothing says of which column its values are"
         raise ListError(f"the dial {name}: {why}", mend=Mend(f"dial {name} = … from column species"))
     dials = tuple(replace(each, values=()) if each.name == name else each for each in cut_list.dials)
     bound = bind_cut(
-        replace(cut, lines=cut.lines[: line + 1]), executor.runner.table,
+        replace(cut, lines=cut.lines if line is None else cut.lines[: line + 1]), executor.runner.table,
         default_seed=seed, today=today, earlier=cut_list.cuts[:index], dials=dials, further=further_of(cut_list),
     )  # fmt: skip
     wrong = next((each.error for each in bound if each.error is not None), None)
     if wrong is not None:
         raise wrong
     results = list(executor.run_bound(bound, token, progress))
-    frame, scope = results[-1].frame, results[-1].line.scope
+    frame = results[-1].frame if results else source_frame(executor.runner.table)
+    scope = results[-1].line.scope if results else source_scope(executor.runner.table)
     value = Binder(scope, "", Fixed(day_of_now() if today is None else today)).value(column)
     found = distinct_values(value, frame.rows, executor.runner.over(frame.table), token, progress)
     return Offered(expression_text(column), line, found)

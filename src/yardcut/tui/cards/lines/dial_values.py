@@ -81,10 +81,16 @@ class DialValuesCard(Card[tuple[str, ...] | None]):
         ticked = f"{len(self._ticked)} ticked" if self._ticked else "nothing ticked: no restriction"
         rows = plural(values.rows, "row")
         self.say(
-            f"{values.distinct:,} values of {self._offered.column}{more}; "
-            f"line {self._offered.line + 1} leaves {rows} without the dial   {ticked}",
+            f"{values.distinct:,} values of {self._offered.column}{more}; {self._whose(rows)}   {ticked}",
             "$dim",
         )
+
+    def _whose(self, rows: str) -> str:
+        """Say of which rows the values are."""
+        assert self._offered is not None
+        if self._offered.line is None:
+            return f"no line uses it yet: of the {rows} the cut leaves"
+        return f"line {self._offered.line + 1} leaves {rows} without the dial"
 
     def _line(self, text: str, count: int, largest: int) -> Content:
         bar = SOLID * max(1 if count else 0, round(_BAR_CELLS * count / largest))

@@ -34,6 +34,7 @@ class DialHands:
         self._prompting = prompting
         self._card: DialsCard | None = None
         self._series = object()
+        self._turned = ""
 
     @property
     def calls(self) -> Calls:
@@ -59,6 +60,12 @@ class DialHands:
                 name = dial.name
                 return lambda by: self._turn(self._desk.now.cut_list.dial(name), by)
         return None
+
+    def turn_named(self, name: str, by: int) -> str:
+        """Turn the dial that stands in the place of a line's number; several turns in a row are one edit."""
+        if self._turned != name:
+            self._turned, self._series = name, object()
+        return self._turn(self._desk.now.cut_list.dial(name), by)
 
     def open(self) -> None:
         """Show the dials."""
@@ -95,11 +102,11 @@ class DialHands:
     def _choose(self, dial: DialSetting) -> None:
         """Show the values the dial can be given, counted where its line stands."""
         from yardcut.core.language.meaning.dials_put_in import held_text
-        from yardcut.core.run.looking.values_for_dials import column_offered, first_line_with, offered_values
+        from yardcut.core.run.looking.values_for_dials import column_offered, offered_values
         from yardcut.tui.cards.lines.dial_values import DialValuesCard
 
         now = self._desk.now
-        if column_offered(dial, now.cut) is None or first_line_with(dial.name, now.cut) is None:
+        if column_offered(dial, now.cut) is None:
             from yardcut.core.language.syntax.dial_lines import dial_text
 
             self._prompting.write(dial_text(dial))
@@ -107,7 +114,9 @@ class DialHands:
         held = tuple(held_text(replace(dial, values=(value,))) or "" for value in dial.values)
 
         def count(token: CancelToken, progress: Progress) -> Offered:
-            return offered_values(dial.name, now.cut_list, now.cut_index, now.executor, token, progress, seed=now.seed)
+            return offered_values(
+                dial.name, now.cut_list, now.cut_index, now.executor, token, progress, seed=now.seed, unused_too=True
+            )  # fmt: skip
 
         def chosen(texts: tuple[str, ...] | None) -> None:
             if texts is not None:

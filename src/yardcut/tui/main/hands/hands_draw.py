@@ -10,6 +10,8 @@ from yardcut.tui.desk.back_and_forth import said_of_step
 from yardcut.tui.keys.keymap import key_of
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from yardcut.core.cutlist.model import Cut
     from yardcut.core.language.tree import Statement
     from yardcut.tui.cards.lines.draw import DrawCard
@@ -21,15 +23,18 @@ if TYPE_CHECKING:
     from yardcut.tui.main.stage import Stage
 
 _BEGIN = "draw random 100"
+_DIAL_STEPS = 5
+"""A dial in the place of the number goes so many steps where a number goes a tenth."""
 
 
 class DrawHands:
     """The card of a draw while it is open shows every moment as it comes."""
 
-    def __init__(self, stage: Stage, prompting: Prompting, doing: Doing) -> None:
+    def __init__(self, stage: Stage, prompting: Prompting, doing: Doing, turn: Callable[[str, int], str]) -> None:
         self._stage = stage
         self._prompting = prompting
         self._doing = doing
+        self._turn = turn
         self._card: DrawCard | None = None
         self._index = -1
         self._was = ""
@@ -101,11 +106,14 @@ class DrawHands:
         return self._nudge(steps, False)
 
     def _nudge(self, steps: int, by_tenths: bool) -> str:
-        """Move the number of the line; several nudges in a row are one edit."""
+        """Move the number of the line, or turn the dial in its place; several nudges in a row are one edit."""
         from yardcut.core.language.helping.number_steps import large_step, number_moved
+        from yardcut.core.language.lines import first_dial
 
         text = self._text
-        here = number_moved(text, 0)
+        here, dial = number_moved(text, 0), first_dial(text)
+        if dial is not None and (here is None or dial[1] < here[1]):
+            return self._turn(dial[0], steps * _DIAL_STEPS if by_tenths else steps)
         if here is None:
             return "there is no number in this line"
         number = text[here[1] : here[2]]
