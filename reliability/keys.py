@@ -99,7 +99,7 @@ def _leads_back(app: Terminal) -> str | None:
         last = screen.rstrip("\n").rpartition("\n")[2]
         if last.startswith((" table", " list")) and "╭" not in screen:
             app.keys("F3")
-            app.until("keys and forms", seconds=10)
+            app.until("find what to do", seconds=10)
             return None
     return f"C-g leads nowhere\n{screen}"
 

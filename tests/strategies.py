@@ -175,7 +175,7 @@ options = st.builds(
 )  # fmt: skip
 saves = st.builds(
     Save, st.text(min_size=1, max_size=9).filter(str.isprintable), st.sampled_from([None, "csv"]), flags, options,
-    st.none() | values,
+    st.lists(values, max_size=2).map(tuple),
 ) | st.builds(lambda rows: Save("part-{n}.csv", per_rows=rows), st.integers(1, 10**6))  # fmt: skip
 orders = st.builds(Order, sort_keys) | st.just(Order()) | st.builds(Order, st.just(()), st.just(True), seeds)
 makes = st.builds(

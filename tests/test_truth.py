@@ -146,7 +146,7 @@ EVERY_FORM = [
     "keep a LIKE 'x' ESCAPE '!' IGNORING CASE OR a NOT LIKE 'x' ESCAPE '!' IGNORING CASE", "columns a AS \"b c\"", "draw part 1 of 100 percent", "save \"a.csv\"", "save 'a.csv' replace",
     "order a IN SEQUENCE ('x')", "draw stratified per a shares 'x' 5 percent", "draw stratified per a sizes 'x' 5", "order off a DESC", "make x = CASE a WHEN b THEN c END", "make x = a * b * c / d / e % f % g * h + i - j - k",
     "save 'a.csv'", "save \"a.x\" as csv delimiter ';' decimal ',' quote '|' encoding 'cp1252' missing 'NA' header no quoting all line ends crlf guard formulas replace with list",
-    "save \"a.csv\" header yes quoting needed line ends lf one file per 10 rows", "save \"a.csv\" quoting texts one file per species", "from \"a\"", "from 'a'",
+    "save \"a.csv\" header yes quoting needed line ends lf one file per 10 rows", "save \"a.csv\" quoting texts one file per species", "save \"a.csv\" one file per species, grade", "from \"a\"", "from 'a'",
     "save \"a.parquet\" compression 'zstd' row groups of 100", "save \"a.xlsx\" table 'x'", "make \"Max T\" = :best", "columns /_on$/, :which, off /x/, off #1..#2, off kind text, off all, off *_x",
     "draw first :n percent", "draw every :n from :m", "draw rows :a to :b", "draw chance 1 in :n seed :s", "draw chance :p percent", "draw stratified :n per x sizes ('a', 1) :k, (NULL, 'b') 2 percent",
     "draw part :k of 50, 50 percent", "keep x IN (:woods) AND y LIKE :p ESCAPE '!'", "order off (x) DESC, off #1, off \"y\"", "keep a LIKE_REGEX :p", "off order at random", "off from 'x'",

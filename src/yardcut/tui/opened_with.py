@@ -48,6 +48,14 @@ class Opening:
             return None
         return read_preview(first, self.spec)
 
+    def check(self, token: CancelToken) -> None:
+        """Look whether files that say their rows and kinds beforehand do. Raises ``SourceError``, ``StoppedError``."""
+        paths = self.spec.paths()
+        if format_of_file(paths[0]).says_its_rows:
+            from yardcut.core.sources.formats.format_of_files import open_files
+
+            open_files(paths, self.spec, token)
+
     def look_inside(self, name: str, token: CancelToken) -> TableLook:
         """Look at one of the tables to choose from. Raises ``SourceError`` or ``StoppedError``."""
         from yardcut.core.sources.formats.inside import look_into

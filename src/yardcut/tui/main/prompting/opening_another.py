@@ -9,6 +9,7 @@ from urllib.parse import unquote, urlparse
 
 from yardcut.core.errors import SourceError, YardcutError
 from yardcut.core.paths import path_of, paths_like
+from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.tui.main.prompting.asking import Meaning, Question
 from yardcut.tui.text import clean
@@ -69,8 +70,13 @@ class OpeningHands:
         """Look at the source first: what cannot be opened is told here, and nothing is left."""
         from yardcut.tui.opened_with import Opening
 
+        def work(token: CancelToken, progress: Progress) -> Opening:
+            opening = Opening(source)
+            opening.check(token)
+            return opening
+
         stage = self._stage
-        stage.fetch_for_card(Job.OPENING, lambda token, progress: Opening(source), self._leave, stage.say_error)
+        stage.fetch_for_card(Job.OPENING, work, self._leave, stage.say_error)
 
     def _leave(self, opening: Opening) -> None:
         from yardcut.tui.cards.confirm import ConfirmCard
