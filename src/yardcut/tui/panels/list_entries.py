@@ -17,8 +17,8 @@ from yardcut.tui.text import clean, fit, plural, wrap
 
 if TYPE_CHECKING:
     from yardcut.core.run.executing.bound_lines import BoundLine
+    from yardcut.core.run.executing.looked_up import LookedUp
     from yardcut.core.run.executing.results import LineResult
-    from yardcut.core.run.executing.second_values import LookedUp
     from yardcut.core.run.explaining.tree_counts import Branch
 
 _MOST_NAMED = 3

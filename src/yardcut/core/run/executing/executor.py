@@ -26,9 +26,10 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.drawing.ranked import KnownRanks
 from yardcut.core.run.executing.bound_lines import NO_MORE, BoundLine, bind_cut, day_of_now
 from yardcut.core.run.executing.further_sources import FurtherSources
+from yardcut.core.run.executing.looked_up import Settled
 from yardcut.core.run.executing.pieces import PieceCache
 from yardcut.core.run.executing.results import LineResult
-from yardcut.core.run.executing.second_values import DoubledKeysError, SecondValues, Settled
+from yardcut.core.run.executing.second_values import DoubledKeysError, SecondValues
 from yardcut.core.run.executing.whole_values import Resolver, WholeValues
 from yardcut.core.run.executing.works.table import WORKS
 from yardcut.core.run.executing.works.work import Tools, Worked

@@ -9,7 +9,7 @@ from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.ranking.drawing.drawn import Stratum
 from yardcut.core.run.executing.bound_lines import BoundLine
-from yardcut.core.run.executing.second_values import LookedUp
+from yardcut.core.run.executing.looked_up import LookedUp
 from yardcut.core.run.executing.works.work import Worked
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet

@@ -16,7 +16,8 @@ from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.run.executing.aggregates import AGGREGATES
 from yardcut.core.run.executing.bound_lines import BoundLine
 from yardcut.core.run.executing.group_values import one_group, rows_where, value_of_groups
-from yardcut.core.run.executing.second_values import LookedUp, brought_value, listed_value
+from yardcut.core.run.executing.looked_up import LookedUp
+from yardcut.core.run.executing.second_values import brought_value, listed_value
 from yardcut.core.run.executing.works.work import Tools
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.values.kinds import Kind

@@ -6,8 +6,8 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from yardcut.core.cutlist.notes import note_of
+from yardcut.core.run.executing.looked_up import LookedUp
 from yardcut.core.run.executing.results import LineResult
-from yardcut.core.run.executing.second_values import LookedUp
 from yardcut.core.run.explaining.source_report import file_entries
 from yardcut.core.run.hinting.line_hints import quick_hints
 from yardcut.core.shortening import shortened

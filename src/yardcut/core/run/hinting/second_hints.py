@@ -12,8 +12,8 @@ from yardcut.core.language.verbs.bring_parts import Bring, KeyPair
 from yardcut.core.language.verbs.filter_parts import Drop, Keep
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.executor import Executor
+from yardcut.core.run.executing.looked_up import LookedUp
 from yardcut.core.run.executing.results import LineResult
-from yardcut.core.run.executing.second_values import LookedUp
 from yardcut.core.run.hinting.hint import Hint
 from yardcut.core.run.looking.keys_apart import ALIKE, Twin, keys_apart
 from yardcut.core.values.kinds import Kind

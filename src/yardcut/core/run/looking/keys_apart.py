@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.progress import CancelToken
-from yardcut.core.run.executing.second_values import LookedUp
+from yardcut.core.run.executing.looked_up import LookedUp
 from yardcut.core.table.window import Scatter
 
 Key = tuple[str, ...]

@@ -33,7 +33,7 @@ from yardcut.tui.text import clean, clean_lines, fit, glance, plural
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
-    from yardcut.core.run.executing.second_values import LookedUp
+    from yardcut.core.run.executing.looked_up import LookedUp
     from yardcut.core.run.looking.key_proposals import KeyProposal
 
 _NAME, _KIND, _TICK, _SHARES, _TWICE = 22, 10, 3, 13, 6

@@ -15,7 +15,7 @@ from yardcut.tui.workers import Job
 if TYPE_CHECKING:
     from yardcut.core.language.second_tree import Second
     from yardcut.core.language.verbs.bring_parts import Bring
-    from yardcut.core.run.executing.second_values import LookedUp
+    from yardcut.core.run.executing.looked_up import LookedUp
     from yardcut.tui.cards.lines.bring import BringCard, Tried
     from yardcut.tui.desk.moment import Moment
     from yardcut.tui.keys.dispatcher import Calls

@@ -11,7 +11,8 @@ from yardcut.core.language.meaning.bound_parts import unwrapped
 from yardcut.core.language.meaning.bound_second import Brought
 from yardcut.core.language.verbs.bring import BoundBring
 from yardcut.core.language.verbs.bring_parts import Only
-from yardcut.core.run.executing.second_values import Matched, values_there
+from yardcut.core.run.executing.looked_up import Matched
+from yardcut.core.run.executing.second_values import values_there
 from yardcut.core.run.executing.works.work import Tools, Work, Worked
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.copies import TableOfCopies

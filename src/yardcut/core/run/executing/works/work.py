@@ -15,8 +15,9 @@ from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.drawing.drawn import Stratum
 from yardcut.core.ranking.drawing.ranked import KnownRanks
+from yardcut.core.run.executing.looked_up import Matched, RowsOf
 from yardcut.core.run.executing.pieces import PieceCache
-from yardcut.core.run.executing.second_values import Matched, RowsOf, SecondValues
+from yardcut.core.run.executing.second_values import SecondValues
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.copies import TableOfCopies
