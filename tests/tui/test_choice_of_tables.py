@@ -124,3 +124,30 @@ def test_a_worksheet_is_looked_at_before_it_is_opened_and_one_alone_is_opened(tm
 
     drive(tmp_path / "one.xlsx", one)
     drive(tmp_path / "two.xlsx", two)
+
+
+def test_what_is_found_before_a_table_is_chosen_waits_for_that(tmp_path: Path) -> None:
+    path = tmp_path / "yard.sqlite"
+    with contextlib.closing(sqlite3.connect(path)) as base:
+        base.execute("CREATE TABLE packs (ticket TEXT)")
+        base.execute("CREATE TABLE mills (id TEXT)")
+        base.commit()
+
+    async def steps(app: Driven) -> None:
+        await app.until("holds 2 tables")
+        for word in ("undo", "percentile", "switch off", "next seed"):
+            await app.press("f3")
+            await app.until("find what to do")
+            await app.type(word)
+            await app.until("a table is to be chosen first")
+            await app.press("enter")
+            await app.until("holds 2 tables")
+            assert app.app.is_running
+        await app.press("f3")
+        await app.type("dark")
+        await app.press("enter")
+        await app.until("holds 2 tables")
+        await app.press("enter")
+        await app.until("0 rows")
+
+    drive(path, steps)

@@ -70,6 +70,8 @@ class FinderHands:
     def _says(self, entry: Entry) -> str:
         """Tell what Enter does."""
         lead, enter = entry.lead, key_text(keymap().action("help-do").keys[0])
+        if lead != Lead() and not self._can_follow(lead):
+            return "a table is to be chosen first"
         if lead.action:
             action = keymap().action(lead.action)
             opens = self._opened_first(action)
@@ -97,10 +99,15 @@ class FinderHands:
             return lead.text.partition("{column}")[0]
         return lead.text.replace("{column}", name_text(column.name))
 
+    def _can_follow(self, lead: Lead) -> bool:
+        """Tell whether there is somewhere to go: while a table is being chosen, nothing is open yet."""
+        focus = keymap().action(lead.action).focus if lead.action else None
+        return self._beneath is not Focus.TABLES or focus in Focus.TABLES.homes
+
     # what was chosen
 
     def _follow(self, lead: Lead | None) -> None:
-        if lead is None:
+        if lead is None or not self._can_follow(lead):
             return
         stage = self._stage
         if lead.place is not None:
