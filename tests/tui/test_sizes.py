@@ -12,7 +12,7 @@ from tui.plain_truth import write_packs
 from yardcut.tui.widgets.footer import Footer
 
 SIZES = [(20, 5), (300, 5), (20, 60), (60, 16)]
-CARDS = {"question_mark": "how do I", "p": "ticket", "i": "ticket  text", "f": "ticket"}
+CARDS = {"question_mark": "filter", "p": "ticket", "i": "ticket  text", "f": "ticket"}
 
 
 @pytest.fixture
@@ -100,3 +100,21 @@ def test_the_keys_of_every_card_are_told_whole(packs: Path, size: tuple[int, int
         assert told > 60
 
     drive(packs, steps)
+
+
+def test_what_is_counted_is_seen_at_eighty_columns(packs: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("300 rows", "distinct")
+        await app.line("keep boards >= 20 AND (grade = 'A' OR price > 400)", "would leave")
+        await app.press("tab", "end", "r")
+        screen = await app.until("passes", "costs", "no answer", "boards >= 20")
+        row = next(line for line in screen.splitlines()[-16:] if "boards >= 20" in line and "│" in line)
+        assert "−" in row, screen  # what the part costs
+        await app.press("escape", "tab", "enter")
+        await app.until("keep leaves", "drop leaves", "this very value")
+        assert "119" in await app.settled() or "…" not in app.screen().split("drop leaves")[1].split("Esc")[0]
+        await app.press("escape", "question_mark")
+        await app.type("percent")
+        await app.until("make share = volume_m3")
+
+    drive(packs, steps, size=(80, 24))

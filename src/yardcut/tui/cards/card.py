@@ -20,6 +20,8 @@ from yardcut.tui.widgets.footer import Footer
 from yardcut.tui.workers import Jobs
 
 Answer = TypeVar("Answer")
+FRAME_CELLS = 7
+"""Border, padding and scrollbar of a card."""
 
 
 class Card(ModalScreen[Answer]):
@@ -42,6 +44,10 @@ class Card(ModalScreen[Answer]):
         event.stop()
         dispatcher: Dispatcher = self.app.dispatcher  # type: ignore[attr-defined] # ours is the only app
         dispatcher.carry_out(event.action)
+
+    def text_cells(self, wanted: int, others: int, least: int = 12) -> int:
+        """Return how many cells a column of texts gets beside ``others`` that must be seen, at most ``wanted``."""
+        return max(least, min(wanted, self.app.size.width * 98 // 100 - FRAME_CELLS - others))
 
     def put_away(self) -> None:
         """Close the card, with nothing chosen."""

@@ -18,7 +18,7 @@ from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.text import clean, fit
 
-_SECTION_CELLS, _LEFT_CELLS = 16, 37
+_SECTION_CELLS, _LEFT_CELLS, _RIGHT_CELLS = 16, 37, 40
 
 
 class FinderCard(Card[Lead | None]):
@@ -56,13 +56,15 @@ class FinderCard(Card[Lead | None]):
         self._list.clear_options()
         section = ""
         shown = []
+        sections = self.text_cells(_SECTION_CELLS, _LEFT_CELLS + _RIGHT_CELLS, 0)
+        left = self.text_cells(_LEFT_CELLS, sections + _RIGHT_CELLS)
         for entry in self._found.entries:
             head = entry.section if entry.section != section else ""
             section = entry.section
             shown.append(
                 Content.assemble(
-                    (fit(head, _SECTION_CELLS), "$accent"),
-                    (fit(clean(entry.left), _LEFT_CELLS), "bold"),
+                    (fit(head, sections), "$accent"),
+                    (fit(clean(entry.left), left), "bold"),
                     (f"  {clean(entry.right)}", "$dim"),
                 )
             )

@@ -30,6 +30,7 @@ if TYPE_CHECKING:
     from yardcut.tui.desk.moment import Moment
 
 _SAYS_CELLS, _TEXT_CELLS, _COUNT_CELLS, _TITLE_CELLS = 35, 42, 13, 60
+_LEAST_TEXT_CELLS = 16
 
 
 @dataclass(slots=True)
@@ -82,7 +83,14 @@ class CellCard(Card[Deed | None]):
 
     def _head(self) -> str:
         words = {"keep": "keep leaves", "drop": "drop leaves", "or": self._or_words()}
-        return " " * (_SAYS_CELLS + _TEXT_CELLS) + "".join(f"{words[deed]:>{_COUNT_CELLS}}" for deed in self._deeds)
+        return " " * sum(self._cells) + "".join(f"{words[deed]:>{_COUNT_CELLS}}" for deed in self._deeds)
+
+    @property
+    def _cells(self) -> tuple[int, int]:
+        """The cells of what a condition says, and of its text, which gives way first."""
+        counts = _COUNT_CELLS * len(self._deeds)
+        text = self.text_cells(_TEXT_CELLS, _SAYS_CELLS + counts, 0)
+        return (_SAYS_CELLS, text) if text >= _LEAST_TEXT_CELLS else (self.text_cells(_SAYS_CELLS, counts), 0)
 
     def _or_words(self) -> str:
         return f"or in line {self._moment.selected + 1}"
@@ -131,11 +139,12 @@ class CellCard(Card[Deed | None]):
         return line_with(self._moment, condition) if deed == "or" else f"{deed} {condition}"
 
     def _line(self, choice: _Choice) -> Content:
+        says, text = self._cells
         unknown = "" if choice.behind is not None else "…"
         counts = (f"{choice.left[deed]:,}" if deed in choice.left else unknown for deed in self._deeds)
         return Content.assemble(
-            (fit(choice.says, _SAYS_CELLS), "bold"),
-            (fit(glance(choice.text), _TEXT_CELLS - 1) + " ", "$dim"),
+            (fit(choice.says, says), "bold"),
+            (fit(glance(choice.text), text - 1) + " " if text else "", "$dim"),
             ("".join(f"{count:>{_COUNT_CELLS}}" for count in counts), "$count"),
         )
 

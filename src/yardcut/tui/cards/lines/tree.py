@@ -36,7 +36,7 @@ if TYPE_CHECKING:
     from yardcut.tui.desk.moment import Moment
 
 _TEXT_CELLS, _COUNT_CELLS = 58, 13
-_HEAD = " " * _TEXT_CELLS + "".join(f"{word:>{_COUNT_CELLS}}" for word in ("passes", "costs", "no answer"))
+_HEADS = ("passes", "costs", "no answer")
 
 
 class TreeCard(Card[Deed | None]):
@@ -59,7 +59,7 @@ class TreeCard(Card[Deed | None]):
     def compose(self) -> ComposeResult:
         """Lay out the card."""
         with self._page:
-            yield Static(Content.styled(_HEAD, "$dim"), id="tree-head")
+            yield Static(Content.styled(self._head, "$dim"), id="tree-head")
             yield self._list
             yield self._field.input
             yield self._said
@@ -129,11 +129,20 @@ class TreeCard(Card[Deed | None]):
         style = "$dim strike" if is_off else "$dim" if text in GROUPS else "bold"
         return Content.assemble(
             (lead, "$gone"),
-            (fit(glance(text), max(4, _TEXT_CELLS - len(lead))), style),
+            (fit(glance(text), max(4, self._cells - len(lead))), style),
             (f"{counts[0]:>{_COUNT_CELLS}}", "$count"),
             (f"{counts[1]:>{_COUNT_CELLS}}", "$saw"),
             (f"{counts[2]:>{_COUNT_CELLS}}", "$none"),
         )
+
+    @property
+    def _head(self) -> str:
+        return " " * self._cells + "".join(f"{word:>{_COUNT_CELLS}}" for word in _HEADS)
+
+    @property
+    def _cells(self) -> int:
+        """The cells of a part's text: what the counts leave of them."""
+        return self.text_cells(_TEXT_CELLS, len(_HEADS) * _COUNT_CELLS)
 
     def _say(self, text: str, style: str = "$warning") -> None:
         self._said.update(Content.styled(clean(text), style))

@@ -81,9 +81,10 @@ class WhyCard(Card[Deed | None]):
 
     def _found(self, way: Loosening) -> None:
         self._ways.append(way)
-        first, *more = wrap(clean(way.says), _SAYS_CELLS)
+        cells = self.text_cells(_SAYS_CELLS, _COUNT_CELLS)
+        first, *more = wrap(clean(way.says), cells)
         shown = Content.assemble(
-            (fit(first, _SAYS_CELLS), "bold"), (f"leaves {way.leaves:,}".rjust(_COUNT_CELLS), "$count"),
+            (fit(first, cells), "bold"), (f"leaves {way.leaves:,}".rjust(_COUNT_CELLS), "$count"),
             *((f"\n{line}", "bold") for line in more[:_MOST_LINES]),
         )  # fmt: skip
         self._list.add_option(shown)
