@@ -27,12 +27,13 @@ def test_another_source_is_opened_and_the_list_of_the_first_is_kept(start: Start
     app.until("The cutting list is not saved")
     app.keys("y")
     app.until("2 rows × 2 columns", "no lines yet")
+    app.until(" table ")
     app.paste(str(tmp_path / "yard_2031.csv") + "\n")  # nothing is lost by it: no line is there
     app.until("7,650 rows × 71 columns", "7,400 distinct")
     app.keys("K")
     app.until("draw first 9")
     app.keys("Enter")
-    app.until("9 rows left")
+    app.until("9 rows left", " table ")  # the card is gone: what is pasted is not for it
     app.paste(f"'{tmp_path / 'mine.csv'}'")
     app.until("open ▸", "opens mine.csv instead of this source")  # here lines are: Enter is waited for
     app.keys("Escape")

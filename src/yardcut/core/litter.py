@@ -17,7 +17,7 @@ from pathlib import Path
 from yardcut.core.locks import GONE, NO_LOCKS, FileLock, abandoned, hold
 
 LOCK_NAME = "lock"
-_GOING = ".going"
+_GOING, _TRIES = ".going", 20
 _UNLOCKED_SECONDS = 24 * 3600.0
 """A folder without any lock, of a file system that has none or an earlier version, is left alone for so long."""
 
@@ -73,8 +73,11 @@ def drop(path: Path) -> None:
         gone = path.with_name(path.name + _GOING)
         with contextlib.suppress(OSError):
             path.rename(gone)  # a thread that still fills it finds no folder, and cannot keep it from going
-        shutil.rmtree(gone, ignore_errors=True)
-        shutil.rmtree(path, ignore_errors=True)
+        for _ in range(_TRIES):  # a file may just be made in it, by who found the folder before it was renamed
+            shutil.rmtree(gone, ignore_errors=True)
+            shutil.rmtree(path, ignore_errors=True)
+            if not (gone.exists() or path.exists()):
+                break
     else:
         with contextlib.suppress(OSError):
             path.unlink(missing_ok=True)
