@@ -19,8 +19,8 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from pyarrow import parquet
 
+from slices import cut
 from thoroughness import examples
-from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError, SourceError, TargetError, YardcutError
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.syntax.save_words import parse_save_words, wrong_words
@@ -42,16 +42,6 @@ c",NA,2031-03-3,False,+7
 004,NA,10.5e1,,, 8
 005,=1+2,7,2031-03-05,true,9
 """
-
-
-def cut(folder: Path, *lines: str, source: str = "a.csv", out: str | None = None) -> list[str]:
-    """Run lines as the command line does; return what is said of each."""
-    spec = SourceSpec((str(folder / source),))
-    session = Session(spec, CutList(spec.files, (), (Cut("", tuple(map(Line, lines))),)))
-    session.open()
-    path = None if out is None else folder / out
-    report = run_cut(session, 0, RunOptions(path, base=folder), CancelToken(), Progress())
-    return [note for line in report.lines for note in line.notes] + report.notes
 
 
 @pytest.fixture
@@ -202,47 +192,6 @@ def test_parquet_has_its_compression_and_row_groups(folder: Path) -> None:
     meta = parquet.read_metadata(folder / "o.parquet")
     assert [meta.row_group(place).num_rows for place in range(meta.num_row_groups)] == [2, 2, 1]
     assert meta.row_group(0).column(0).compression == "SNAPPY"
-
-
-def test_one_file_for_each_value(folder: Path) -> None:
-    (folder / "s.csv").write_text("species,n\noak,1\nOak,2\noak,3\n,4\na/b,5\n..,6\na-b,7\n")
-    said = cut(folder, 'save "w-{species}.csv" one file per species header no', source="s.csv")
-    found = {path.name: path.read_text() for path in folder.glob("w-*.csv")}
-    assert found == {
-        "w-oak.csv": "oak,1\noak,3\n", "w-Oak-2.csv": "Oak,2\n", "w-no-value.csv": ",4\n", "w-a-b.csv": "a/b,5\n",
-        "w-empty.csv": "..,6\n", "w-a-b-2.csv": "a-b,7\n",
-    }  # fmt: skip
-    assert "wrote 6 files" in said[-1]
-    assert "7 rows read back" in said[-1]
-    cut(folder, 'save "by.tsv" one file per (n > 3)', source="s.csv")
-    assert {path.name for path in folder.glob("by-*")} == {"by-false.tsv", "by-true.tsv"}
-
-
-def test_one_file_for_each_combination_of_values(folder: Path) -> None:
-    rows = [("oak", "A"), ("oak", "B"), ("Oak", "A"), ("", "A"), ("oak", "A"), ("a-b", "c"), ("a", "b-c")]
-    (folder / "s.csv").write_text("species,grade\n" + "".join(f"{one},{other}\n" for one, other in rows))
-    wanted: dict[str, list[tuple[str, str]]] = {}
-    for species, grade in rows:
-        name = {"oak": "oak", "Oak": "Oak-2", "": "no-value"}.get(species, species)
-        wanted.setdefault(f"{grade}_{name}", []).append((species, grade))
-    cut(folder, 'save "{grade}_{species}.csv" one file per species, grade header no', source="s.csv")
-    found = {path.stem: path.read_text() for path in folder.glob("*_*.csv")}
-    assert found == {name: "".join(f"{one},{other}\n" for one, other in some) for name, some in wanted.items()}
-    cut(folder, "keep grade = 'A'", 'save "of.tsv" one file per grade, species', source="s.csv")
-    assert {path.name for path in folder.glob("of-*")} == {"of-A-oak.tsv", "of-A-Oak-2.tsv", "of-A-no-value.tsv"}
-    with pytest.raises(TargetError, match="gives several parts one name"):  # a-b with c, a with b-c
-        cut(folder, 'save "all.csv" one file per species, grade', source="s.csv")
-
-
-def test_one_file_for_so_many_rows(folder: Path) -> None:
-    cut(folder, "columns ticket", 'save "p-{n}.csv" one file per 2 rows')
-    assert [(folder / f"p-{n}.csv").read_text() for n in (1, 2, 3)] == [
-        "ticket\n001\n002\n", "ticket\n003\n004\n", "ticket\n005\n",
-    ]  # fmt: skip
-    with pytest.raises(TargetError, match="exists"):
-        cut(folder, "columns ticket", 'save "p-{n}.csv" one file per 2 rows')
-    cut(folder, "keep FALSE", 'save "none.csv" one file per 2 rows')
-    assert (folder / "none-1.csv").read_text() == "ticket,species,price,day,flag,n\n"
 
 
 @pytest.mark.parametrize(
