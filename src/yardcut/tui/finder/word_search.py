@@ -44,10 +44,13 @@ class Search:
         self._told = [frozenset(words_of(entry.right)) for entry in entries]
 
     def find(self, text: str) -> Found:
-        """Return what has all words of a text, the likeliest first; everything for no words."""
+        """Return what has all words of a text, the likeliest first; for no words everything but the columns.
+
+        These may be thousands, and are told by the table.
+        """
         words = _asked(text)
         if not words:
-            return Found(self._entries)
+            return Found(tuple(entry for entry in self._entries if entry.lead.place is None))
         found = self._with_all(words)
         if found:
             return Found(found)
