@@ -88,6 +88,42 @@ def test_nothing_goes_on_where_the_terminal_is_gone(tmp_path: Path, wait_seconds
         process.kill()
 
 
+ENDLESS = """
+from yardcut.cli.main import main
+from yardcut.tui.finder.finder import FinderCard
+def _show(self):
+    print("deaf", file=open("deaf", "w"))
+    while True:
+        pass
+FinderCard.on_mount = _show
+import sys
+sys.argv = ["yardcut", "a.csv"]
+main()
+"""
+
+
+def test_what_has_no_end_goes_on_no_longer_than_the_terminal(tmp_path: Path) -> None:
+    """A loop without an end is a fault; that it would go on for good where nobody can see it would be another."""
+    (tmp_path / "a.csv").write_text("n,w\n1,a\n2,b\n")
+    ours, theirs = pty.openpty()
+    ioctl(ours, termios.TIOCSWINSZ, struct.pack("HHHH", 40, 120, 0, 0))
+    process = subprocess.Popen([sys.executable, "-c", ENDLESS], cwd=tmp_path, stdin=theirs, stdout=theirs, stderr=theirs,
+                               env={**os.environ, "TERM": "xterm-256color"}, start_new_session=True)  # fmt: skip
+    os.close(theirs)
+    end = time.monotonic() + 30
+    while not (tmp_path / "deaf").exists():
+        assert time.monotonic() < end
+        if select.select([ours], [], [], 0.2)[0]:
+            os.read(ours, 1 << 16)
+        else:
+            os.write(ours, b"?")
+    os.close(ours)
+    try:
+        assert process.wait(30) == 128 + signal.SIGHUP
+    finally:
+        process.kill()
+
+
 def test_a_command_that_is_told_to_end_leaves_nothing(tmp_path: Path) -> None:
     (tmp_path / "a.csv").write_text("n,w\n" + "".join(f"{n},{n * 7919 % 1000003}\n" for n in range(600_000)))
     whole = "\n".join(

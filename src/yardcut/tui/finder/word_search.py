@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 from yardcut.core.near import nearest_value
 from yardcut.tui.finder.findable import vocabulary, words_of
@@ -14,6 +15,9 @@ _SMALL_WORDS = frozenset(
 )
 _NAMED, _BEGINS, _TOLD, _TOLD_BEGINS, _WITHIN = 0, 2, 3, 5, 8
 """How far a word is from an entry: one of its names, the beginning of one, a word of what it tells, part of one."""
+
+_MOST_WORDS = 12
+"""What is asked has no more words; a page that was pasted is not looked for word by word."""
 
 _MOVES = 100
 _SECTIONS = {
@@ -42,6 +46,7 @@ class Search:
         self._entries = tuple(entries)
         self._named = [frozenset(words_of(f"{entry.left} {entry.words}")) for entry in entries]
         self._told = [frozenset(words_of(entry.right)) for entry in entries]
+        self._ways: dict[str, dict[int, int]] = {}
 
     def find(self, text: str) -> Found:
         """Return what has all words of a text, the likeliest first; for no words everything but the columns.
@@ -54,25 +59,34 @@ class Search:
         found = self._with_all(words)
         if found:
             return Found(found)
-        known = vocabulary(self._entries)
-        instead = [word if self._with_all([word]) else nearest_value(word, known) or "" for word in words]
+        instead = [word if self._ways_of(word) else nearest_value(word, self._known) or "" for word in words]
         near = [word for word in instead if word]
         return Found(self._with_all(near) if near else (), " ".join(near))
 
     def _with_all(self, words: Sequence[str]) -> tuple[Entry, ...]:
+        ways = [self._ways_of(word) for word in words]
         far = []
-        for place, entry in enumerate(self._entries):
-            ways = [_far(word, self._named[place], self._told[place], entry) for word in words]
-            if None not in ways:
-                total = sum(way for way in ways if way is not None)
-                rank = total + _SECTIONS.get(entry.section, 0.0) + (_MOVES if entry.moves else 0)
-                far.append((rank, place))
+        for place in set.intersection(*map(set, ways)):
+            entry = self._entries[place]
+            rank = sum(way[place] for way in ways) + _SECTIONS.get(entry.section, 0.0) + (_MOVES if entry.moves else 0)
+            far.append((rank, place))
         return tuple(self._entries[place] for _, place in sorted(far))
+
+    def _ways_of(self, word: str) -> dict[int, int]:
+        """Return how far a word is from the entries that have it, by their place; what was asked once is kept."""
+        if word not in self._ways:
+            far = (_far(word, *each) for each in zip(self._named, self._told, self._entries, strict=True))
+            self._ways[word] = {place: way for place, way in enumerate(far) if way is not None}
+        return self._ways[word]
+
+    @cached_property
+    def _known(self) -> list[str]:
+        return vocabulary(self._entries)
 
 
 def _asked(text: str) -> list[str]:
-    words = text.casefold().split()
-    return [word for word in words if word not in _SMALL_WORDS] or words
+    words = list(dict.fromkeys(text.casefold().split()))
+    return ([word for word in words if word not in _SMALL_WORDS] or words)[:_MOST_WORDS]
 
 
 def _far(word: str, named: frozenset[str], told: frozenset[str], entry: Entry) -> int | None:

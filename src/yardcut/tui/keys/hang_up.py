@@ -5,7 +5,10 @@ from __future__ import annotations
 import os
 import select
 import signal
+import time
 from typing import IO
+
+_LEAVING_SECONDS = 10
 
 
 class LastingFile:
@@ -40,9 +43,24 @@ class LastingFile:
         return self._terminal.fileno()
 
 
-def leave_if_hung_up(number: int) -> None:
-    """Tell the program to end, as a signal would, if the terminal with a number is gone: a hang-up may be ignored."""
-    poll = select.poll()
-    poll.register(number, 0)  # a hang-up is told without being asked for
-    if any(event & select.POLLHUP for _, event in poll.poll(0)):
+class HangUp:
+    """Watches for the terminal with a number to be gone."""
+
+    def __init__(self, number: int) -> None:
+        self._number = number
+        self._gone_since: float | None = None
+
+    def leave(self) -> None:
+        """Where the terminal is gone, tell the program to end, as a signal would: a hang-up may be ignored.
+
+        A program that has not ended some seconds later is doing something that has no end: it ends here. The list was
+        kept at each edit, and a file that is half written has another name.
+        """
+        poll = select.poll()
+        poll.register(self._number, 0)  # a hang-up is told without being asked for
+        if not any(event & select.POLLHUP for _, event in poll.poll(0)):
+            return
+        self._gone_since = self._gone_since or time.monotonic()
+        if time.monotonic() - self._gone_since > _LEAVING_SECONDS:
+            os._exit(128 + signal.SIGHUP)  # what a shell says of a program that a hang-up ended
         os.kill(os.getpid(), signal.SIGTERM)

@@ -14,7 +14,7 @@ from textual.drivers import linux_driver
 from textual.drivers.linux_driver import LinuxDriver
 from textual.message import Message
 
-from yardcut.tui.keys.hang_up import LastingFile, leave_if_hung_up
+from yardcut.tui.keys.hang_up import HangUp, LastingFile
 
 _ESCAPE = "\x1b"
 _OPENS_SEQUENCE = "[O]P_^X"
@@ -34,12 +34,12 @@ class KeyParser(XTermParser):
 
     def __init__(self, debug: bool = False, *, terminal: int | None = None) -> None:
         super().__init__(debug)
-        self._terminal = terminal
+        self._hang_up = None if terminal is None else HangUp(terminal)
 
     def tick(self) -> Iterable[Message]:
         """Read what waited long enough; called ten times a second, which is when a terminal that is gone is noticed."""
-        if self._terminal is not None:
-            leave_if_hung_up(self._terminal)
+        if self._hang_up is not None:
+            self._hang_up.leave()
         return super().tick()
 
     def feed(self, data: str) -> Iterable[Message]:
