@@ -32,7 +32,7 @@ LINES = ["keep grade = 'A'", "drop species = 'oak' OR boards > 30", "make m = bo
 WAYS = {
     "the tree": ("drop", "r"), "the keys of an order": ("order", "r"), "a draw": ("draw", "d"), "the parts of a tally": ("tally", "r"), "a picture": ("draw", "P"),
     "the rows it took": ("keep", "o"), "why so few": ("keep", "y"), "dials": ("", "colon"), "a dial's values": ("", "colon", "down", "v"),
-    "cuts": ("", "C"), "two cuts compared": ("", "ctrl+n", "enter", "C", "up", "v"), "the rack": ("", "c"), "a cell": ("keep", "enter"),
+    "cuts": ("", "C"), "two cuts compared": ("", "ctrl+n", "C", "up", "v"), "the rack": ("", "c"), "a cell": ("keep", "enter"),
     "bounds": ("draw", "g", *"price", "enter", "v"), "values": ("draw", "g", *"grade", "enter", "v"), "the reasons": ("drop", "o", "O"),
 }  # fmt: skip
 """How to come to cards that are seldom met by chance: a line of what verb is selected, and the keys."""

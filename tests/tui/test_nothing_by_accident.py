@@ -282,8 +282,6 @@ def test_a_column_in_braces_is_said_and_the_command_of_a_saved_list_works(tmp_pa
         await app.type(" one file per species")
         await app.until("stays as it is written", gone=True)
         await app.press("escape", "ctrl+n")
-        await app.until("▸")
-        await app.press("enter")
         await app.until("(2 of 2)")
         await app.press("f4")
         await app.until("save list ▸")

@@ -56,7 +56,6 @@ def test_every_card_opens_on_it_and_goes_away(tmp_path: Path, name: str) -> None
             ["y", "down", "escape"],
             ["escape"],
             ["ctrl+n"],
-            ["enter"],
             ["C", "up", "v"],
             ["down", "enter"],
             ["b", "escape"],

@@ -177,8 +177,6 @@ def test_columns_are_brought_from_an_earlier_cut(yard: Path) -> None:
         await app.line("tally SUM(boards) AS whole per species")
         await app.until("5 rows left")
         await app.press("ctrl+n")
-        await app.until("▸")
-        await app.press("enter")
         await app.until("(2 of 2)")
         await app.press("tab", "delete")
         await app.until("no lines yet")

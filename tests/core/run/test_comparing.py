@@ -14,7 +14,7 @@ from yardcut.core.errors import ListError
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.looking.pictured_beside import beside_bars
-from yardcut.core.run.looking.two_sides import Side, compared, figures, lines_beside, side_of
+from yardcut.core.run.looking.two_sides import Side, by_distance, compared, figures, lines_beside, side_of
 from yardcut.core.scanning.local import LocalRunner
 
 HEADER = ["id", "species", "boards", "price"]
@@ -152,3 +152,42 @@ def _texts(side: Side) -> list[str]:
     window = Scatter(side.frame.table, side.frame.rows.ids(0, 99))
     column = next(column for column in side.frame.columns if column.name == "price")
     return [text or "" for text in evaluate(column.value, window).texts()]
+
+
+def test_all_columns_of_both_sides_those_that_differ_most_first(table_of: WriteTable) -> None:
+    rows = made_rows(4, 400)
+    same = a_side(table_of, [[*row, n % 7] for n, row in enumerate(rows)], name="a", header=[*HEADER, "shift_no"])
+    moved = [[row[0], row[1], row[2], float(str(row[3])) + 60, n % 7] for n, row in enumerate(rows)]
+    there = a_side(table_of, moved, name="b", header=["ticket_id", *HEADER[1:], "shift_number"])
+    there_only = a_side(table_of, [[*row, "x"] for row in rows], name="c", header=[*HEADER, "mill"])
+    told: list[int] = []
+    found = by_distance(figures(same, there, CancelToken(), lambda so_far: told.append(len(so_far))))
+    assert told == [1, 2, 3, 4, 5]
+    assert {each.name: each.renamed for each in found if each.renamed} == {
+        "id": "ticket_id",
+        "shift_no": "shift_number",
+    }
+    assert found[2].name == "price"
+    assert found[2].distance > 0.5
+    assert [each.distance for each in found[3:]] == [0.0, 0.0]
+    one_sided = by_distance(figures(same, there_only, CancelToken(), lambda so_far: None))[:2]
+    assert {each.name: (each.here is None, each.there is None) for each in one_sided} == {
+        "shift_no": (False, True),
+        "mill": (True, False),
+    }
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_how_far_apart_is_the_largest_difference_of_shares_or_of_distribution_functions(
+    table_of: WriteTable, seed: int
+) -> None:
+    rows, others = made_rows(seed, 64), made_rows(seed + 90, 64)
+    here, there = a_side(table_of, rows, name="a"), a_side(table_of, others, name="b")
+    found = {each.name: each.distance for each in figures(here, there, CancelToken(), lambda so_far: None)}
+    prices = [[float(str(row[3])) for row in side] for side in (rows, others)]
+    below = [[sum(price <= at for price in side) / 64 for at in (*prices[0], *prices[1])] for side in prices]
+    assert found["price"] == pytest.approx(max(abs(one - two) for one, two in zip(*below, strict=True)))
+    present = [[row[1] for row in side if row[1]] for side in (rows, others)]
+    apart = [abs(present[0].count(each) / len(present[0]) - present[1].count(each) / len(present[1])) for each in ("oak", "ash", "yew")]  # fmt: skip
+    missing = abs(len(present[0]) - len(present[1])) / 64
+    assert found["species"] == pytest.approx(max(missing, sum(apart) / 2))

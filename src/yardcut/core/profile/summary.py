@@ -28,6 +28,7 @@ from yardcut.core.values.kinds import Kind
 
 BINS = 48
 EXACT_VALUES = 1 << 25
+LEVELS = 64
 _COMMONEST = 24
 _OFTEN = 10
 """A text that stands in a sample less often than this is not said to be common."""
@@ -38,8 +39,9 @@ class Summary:
     """A column over some rows. Values are texts as the grid shows them; ``None`` where there is no value at all.
 
     ``commonest`` are (text, rows), the most frequent first; ``bins`` counts rows in equal steps from ``least`` to
-    ``most`` for kinds with an order other than the alphabet's. With ``estimated`` the number of distinct values is an
-    estimate, and quartiles, ``commonest`` and ``bins`` come from a sample.
+    ``most`` for kinds with an order other than the alphabet's, and ``levels`` are numbers at even steps through the
+    values in that order. With ``estimated`` the number of distinct values is an estimate, and quartiles, ``commonest``
+    and ``bins`` come from a sample.
     """
 
     name: str
@@ -59,6 +61,7 @@ class Summary:
     set_aside: int = 0
     set_aside_texts: tuple[tuple[str, int], ...] = ()
     estimated: bool = False
+    levels: tuple[float, ...] = ()
 
     @property
     def missing(self) -> int:
@@ -101,7 +104,7 @@ def summarise(column: ShownColumn, rows: RowSet, runner: Runner, token: CancelTo
     quarters = _quarters(values, column.kind, write)
     base = replace(
         base, least=write(values[0].item()), lower_quartile=quarters[0], median=quarters[1], upper_quartile=quarters[2],
-        most=write(values[-1].item()),
+        most=write(values[-1].item()), levels=_levels(values),
     )  # fmt: skip
     return _with_sum(base, value, rows, runner, token)
 
@@ -136,6 +139,7 @@ def _estimated(start: Summary, value: BoundValue, rows: RowSet, runner: Runner, 
     base = replace(
         base, least=write(sketch.least), lower_quartile=quarters[0], median=quarters[1], upper_quartile=quarters[2],
         most=write(sketch.most), bins=tuple(round(count * scale) for count in _bins(values, base.kind)),
+        levels=_levels(values),
     )  # fmt: skip
     return _with_sum(base, value, rows, runner, token)
 
@@ -148,6 +152,11 @@ def in_order(values: Array) -> Array:
     least = np.iinfo(values.dtype).min
     counts = np.bincount(values.astype(np.int64) - least)
     return np.repeat(np.arange(least, least + len(counts)).astype(values.dtype), counts)
+
+
+def _levels(ordered: Array) -> tuple[float, ...]:
+    places = np.linspace(0, len(ordered) - 1, min(LEVELS, len(ordered))).round().astype(np.int64)
+    return tuple(ordered[places].astype(np.float64).tolist())
 
 
 def _distinct(ordered: Array) -> int:

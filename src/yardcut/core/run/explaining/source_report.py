@@ -6,6 +6,7 @@ from collections import Counter
 from typing import Any
 
 from yardcut.core.language.syntax.printing import name_text
+from yardcut.core.run.explaining.likely_renamed import likely_pairs
 from yardcut.core.sources.delimited_blocks.dropped import TOO_FEW, TOO_MANY
 from yardcut.core.sources.kinds.set_aside import read_set_aside
 from yardcut.core.table.table import FileInfo, Table
@@ -13,7 +14,7 @@ from yardcut.core.values.formatting import quote_name
 
 _HARMFUL_SHARE = 1000
 """More than one row in so many, dropped for its cells, is harm rather than an accident."""
-_MOST_SETTLED, _MOST_NAMED, _LIKELY = 6, 12, 40
+_MOST_SETTLED, _MOST_NAMED = 6, 12
 _MOST_SAID = 6
 
 
@@ -73,20 +74,12 @@ def differences_of(file: FileInfo, table: Table) -> str:
 
 def likely_renamings(file: FileInfo, table: Table) -> dict[str, str]:
     """Return the columns one file alone has that may be ones it lacks, of the same kind, under another name."""
-    if not (file.differences.alone and file.differences.lacks):
-        return {}
-    from yardcut.core.near import likeliest_name  # here, because few sources need it
-
     kinds = {column.name: column.kind for column in table.columns}
-    differs = file.differences
-    found: dict[str, str] = {}
-    for name in differs.alone[:_MOST_SETTLED]:
-        alike = [old for old in differs.lacks if kinds.get(old) is kinds.get(name) and old not in found.values()]
-        rivals = [other for other in differs.alone if kinds.get(other) is kinds.get(name)]
-        likely = likeliest_name(name, alike, 0 if len(alike) == len(rivals) == 1 else _LIKELY)
-        if likely is not None:
-            found[name] = likely
-    return found
+    alone, lacks = (
+        [(name, kinds[name]) for name in names if name in kinds]
+        for names in (file.differences.alone, file.differences.lacks)
+    )
+    return likely_pairs(alone, lacks)
 
 
 def settling(table: Table) -> list[str]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,20 +11,20 @@ from yardcut.core.cutlist.model import CutList
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.frame import Frame, source_frame
 from yardcut.core.language.meaning.bound import ShownColumn
+from yardcut.core.profile.distances import distance
 from yardcut.core.profile.summary import Summary, summarise
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.executing.bound_lines import BoundLine, bind_cut
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.further_sources import further_of
 from yardcut.core.run.executing.results import LineResult
+from yardcut.core.run.explaining.likely_renamed import likely_pairs
 from yardcut.core.scanning.columns_read import columns_read
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.window import Scatter
-
-MOST_COLUMNS = 40
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -78,11 +78,20 @@ class LineBeside:
 
 @dataclass(frozen=True, slots=True)
 class ColumnFigures:
-    """One column that both sides show, summed up in each."""
+    """A column summed up on both sides, ``None`` where one lacks it; ``renamed`` is its likely name there.
+
+    :attr:`distance` is between 0 and 1.
+    """
 
     name: str
-    here: Summary
-    there: Summary
+    here: Summary | None
+    there: Summary | None
+    renamed: str = ""
+
+    @property
+    def distance(self) -> float:
+        """How far the values lie apart, as :mod:`yardcut.core.profile.distances` has it; 1 for a column of one side."""
+        return 1.0 if self.here is None or self.there is None else distance(self.here, self.there)
 
 
 def side_of(
@@ -171,16 +180,42 @@ def looked_at(side: Side) -> list[str]:
     return list(found)
 
 
+def paired_columns(here: Side, there: Side) -> list[tuple[ShownColumn | None, ShownColumn | None]]:
+    """Return all columns, each beside the one of its name, or beside the one it is likely called there.
+
+    Those of both sides come first, in the order of the first; ``None`` stands where a side has none.
+    """
+    shared = shared_columns(here, there)
+    known = {column.name for column, _ in shared}
+    ours, theirs = ([column for column in side.frame.columns if column.name not in known] for side in (here, there))
+    renamed = likely_pairs([(each.name, each.kind) for each in theirs], [(each.name, each.kind) for each in ours])
+    new_names = {old: new for new, old in renamed.items()}
+    by_name = {column.name: column for column in theirs}
+    pairs: list[tuple[ShownColumn | None, ShownColumn | None]] = [*shared]
+    pairs += [(column, by_name.get(new_names.get(column.name, ""))) for column in ours]
+    pairs += [(None, column) for column in theirs if column.name not in renamed]
+    return pairs
+
+
 def figures(
     here: Side, there: Side, token: CancelToken, tell: Callable[[list[ColumnFigures]], None]
 ) -> list[ColumnFigures]:
-    """Sum up the columns both show, the first forty; each is told as it is known. Raises ``StoppedError``."""
+    """Sum up all columns of both sides; each is told as it is known. Raises ``StoppedError``."""
     done: list[ColumnFigures] = []
-    for one, other in shared_columns(here, there)[:MOST_COLUMNS]:
+    for one, other in paired_columns(here, there):
         token.check()
-        both = (
-            summarise(column, side.frame.rows, side.runner, token) for column, side in ((one, here), (other, there))
-        )
-        done.append(ColumnFigures(one.name, *both))
+        both = [
+            None if column is None else summarise(column, side.frame.rows, side.runner, token)
+            for column, side in ((one, here), (other, there))
+        ]
+        named = one or other
+        assert named is not None
+        renamed = other.name if other is not None and other.name != named.name else ""
+        done.append(ColumnFigures(named.name, both[0], both[1], renamed))
         tell(list(done))
     return done
+
+
+def by_distance(so_far: Iterable[ColumnFigures]) -> list[ColumnFigures]:
+    """Return the columns whose values differ most first, those of one side and those renamed before them."""
+    return sorted(so_far, key=lambda each: (not each.renamed and None not in (each.here, each.there), -each.distance))

@@ -28,12 +28,13 @@ _NAME_CELLS, _HELD_CELLS, _MOST_LINES = 16, 40, 8
 
 @dataclass(frozen=True, slots=True)
 class DialEdits:
-    """What the card may ask of the list; each returns what to say."""
+    """What the card may ask of the list, ``make`` a dial of the selected line's number; each returns what to say."""
 
     turn: Callable[[DialSetting, int], str]
     empty: Callable[[DialSetting], str]
     delete: Callable[[DialSetting], str]
     step: Callable[[bool], str]
+    make: Callable[[], str]
 
 
 class DialsCard(Card[Deed | None]):
@@ -138,6 +139,7 @@ class DialsCard(Card[Deed | None]):
             "dials-less": lambda: self._on_marked(lambda dial: self._edits.turn(dial, -1)),
             "dials-values": self._values,
             "dials-write": lambda: self._leave_for("write the dial"),
+            "dials-make": self._make,
             "dials-new": lambda: self.dismiss(Deed(own="new dial")),
             "dials-empty": lambda: self._on_marked(self._edits.empty),
             "dials-delete": lambda: self._on_marked(self._edits.delete),
@@ -149,6 +151,14 @@ class DialsCard(Card[Deed | None]):
     def _on_marked(self, edit: Callable[[DialSetting], str]) -> None:
         if self.marked is not None:
             self.say(edit(self.marked))
+
+    def _make(self) -> None:
+        """Make a dial of the number of the selected line, and mark it."""
+        before = len(self._dials)
+        said = self._edits.make()
+        if len(self._dials) > before:
+            self._list.highlighted = len(self._dials) - 1
+        self.say(said)
 
     def _values(self) -> None:
         self._leave_for("values of the dial")

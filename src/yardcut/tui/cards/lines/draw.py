@@ -36,10 +36,11 @@ _TOLD_AFTER = 4
 
 @dataclass(frozen=True, slots=True)
 class DrawEdits:
-    """What the card may ask of the list: a nudge by steps or tenths, another seed, the last edit back."""
+    """What the card may ask of the list: a nudge by steps or tenths, another seed, a dial, the last edit back."""
 
     nudge: Callable[[int, bool], str]
     next_seed: Callable[[], str]
+    make_dial: Callable[[], str]
     step: Callable[[bool], str]
 
 
@@ -165,6 +166,7 @@ class DrawCard(Card[Deed | None]):
             "draw-less": lambda: self.say(self._edits.nudge(-1, False)),
             "draw-many-more": lambda: self.say(self._edits.nudge(1, True)),
             "draw-many-less": lambda: self.say(self._edits.nudge(-1, True)),
+            "draw-dial": lambda: self.say(self._edits.make_dial()),
             "draw-seed": lambda: self.say(self._edits.next_seed()),
             "draw-rest": lambda: self.dismiss(Deed(own="draw the rest")),
             "draw-picture": lambda: self.dismiss(Deed(own="picture")),

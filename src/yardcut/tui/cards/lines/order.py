@@ -13,6 +13,7 @@ from textual.widgets import OptionList, Static
 
 from yardcut.core.errors import ListError
 from yardcut.core.language import tree as t
+from yardcut.core.language.helping.dials_made import key_dial
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.syntax.order_words import direction_of, key_in_words, ways_of
 from yardcut.core.language.syntax.parsing_lines import parse_statement
@@ -25,6 +26,7 @@ from yardcut.core.values.kinds import Kind
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
 from yardcut.tui.cards.lines.followed_line import FollowedLine
+from yardcut.tui.cards.lines.part_edits import PartEdits
 from yardcut.tui.cards.lines.part_field import PartField
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
@@ -44,9 +46,9 @@ class OrderCard(Card[None]):
 
     FOCUS = Focus.ORDER
 
-    def __init__(self, rewrite: Callable[[int, str], str], step: Callable[[bool], str]) -> None:
+    def __init__(self, edits: PartEdits) -> None:
         super().__init__()
-        self._rewrite, self._step = rewrite, step
+        self._edits = edits
         self._followed = FollowedLine(Order)
         self._ties: Ties | None = None
         self._wanted = 0
@@ -166,10 +168,11 @@ class OrderCard(Card[None]):
             "order-up": lambda: self._move(-1),
             "order-down": lambda: self._move(1),
             "order-out": self._take_out,
+            "order-dial": self._make_dial,
             "order-add": lambda: self._write(len(self._sort_keys), ""),
             "order-write": self._enter,
-            "order-undo": lambda: self.say(self._step(False)),
-            "order-redo": lambda: self.say(self._step(True)),
+            "order-undo": lambda: self.say(self._edits.step(False)),
+            "order-redo": lambda: self.say(self._edits.step(True)),
             **choice_calls(self._list),
         }
 
@@ -182,7 +185,7 @@ class OrderCard(Card[None]):
         assert self._followed.statement is not None
         self._wanted = place
         text = statement_text(replace(self._followed.statement, body=Order(keys)))
-        self.say(self._rewrite(self._followed.index, text))
+        self.say(self._edits.rewrite(self._followed.index, text))
 
     def _turn(self, change: Callable[[t.SortKey], t.SortKey]) -> None:
         keys, place = self._sort_keys, self._place
@@ -203,6 +206,20 @@ class OrderCard(Card[None]):
             self.say("an order has a key: Del on the list takes the line out", "$warning")
             return
         self._become((*keys[:place], *keys[place + 1 :]), place)
+
+    def _make_dial(self) -> None:
+        """Make a dial of the marked key's column."""
+        keys, place, moment, statement = self._sort_keys, self._place, self._followed.moment, self._followed.statement
+        if not keys or moment is None or statement is None:
+            return
+        try:
+            key, dial = key_dial(keys[place], [dial.name for dial in moment.cut_list.dials])
+        except ListError as error:
+            self.say(error.message, "$warning")
+            return
+        self._wanted = place
+        text = statement_text(replace(statement, body=Order((*keys[:place], key, *keys[place + 1 :]))))
+        self.say(self._edits.put_dials(self._followed.index, text, (dial,)))
 
     # writing a key
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
@@ -26,6 +25,7 @@ from yardcut.core.values.kinds import Kind
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
 from yardcut.tui.cards.lines.followed_line import FollowedLine
+from yardcut.tui.cards.lines.part_edits import PartEdits
 from yardcut.tui.cards.lines.part_field import PartField
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
@@ -44,9 +44,9 @@ class TallyCard(Card[None]):
 
     FOCUS = Focus.TALLY
 
-    def __init__(self, rewrite: Callable[[int, str], str], step: Callable[[bool], str]) -> None:
+    def __init__(self, edits: PartEdits) -> None:
         super().__init__()
-        self._rewrite, self._step = rewrite, step
+        self._edits = edits
         self._followed = FollowedLine(Tally)
         self._wanted = 0
         self._writing: tuple[str, int] | None = None
@@ -138,8 +138,8 @@ class TallyCard(Card[None]):
             "tally-up": lambda: self._move(-1),
             "tally-down": lambda: self._move(1),
             "tally-out": self._take_out,
-            "tally-undo": lambda: self.say(self._step(False)),
-            "tally-redo": lambda: self.say(self._step(True)),
+            "tally-undo": lambda: self.say(self._edits.step(False)),
+            "tally-redo": lambda: self.say(self._edits.step(True)),
             **choice_calls(self._list),
         }
 
@@ -157,7 +157,7 @@ class TallyCard(Card[None]):
         assert statement is not None
         before = {_GROUP: 0, _ALONG: len(tally.per), _MEASURE: len(tally.per) + (tally.along is not None)}
         self._wanted = before[role] + place
-        self.say(self._rewrite(self._followed.index, statement_text(replace(statement, body=tally))))
+        self.say(self._edits.rewrite(self._followed.index, statement_text(replace(statement, body=tally))))
 
     def _with(self, role: str, place: int, items: tuple[TallyItem, ...], over: int = 1) -> Tally:
         """Return the tally with other parts in the place of ``over`` of them."""

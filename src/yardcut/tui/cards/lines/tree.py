@@ -14,6 +14,7 @@ from textual.widgets import Input, OptionList, Static
 from yardcut.core.errors import ListError
 from yardcut.core.language import tree as t
 from yardcut.core.language.helping import condition_tree as edit
+from yardcut.core.language.helping.dials_made import part_dials
 from yardcut.core.language.syntax.printing import expression_text
 from yardcut.core.language.verbs.filter_parts import Drop, Keep
 from yardcut.core.progress import CancelToken, Progress
@@ -21,6 +22,7 @@ from yardcut.core.run.explaining.tree_counts import Branch, branch_text, branche
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
 from yardcut.tui.cards.lines.followed_line import FollowedLine
+from yardcut.tui.cards.lines.part_edits import PartEdits
 from yardcut.tui.cards.lines.part_field import PartField
 from yardcut.tui.desk.offering.alternatives import condition_from, with_condition
 from yardcut.tui.desk.offering.deeds import Deed
@@ -44,9 +46,9 @@ class TreeCard(Card[Deed | None]):
 
     FOCUS = Focus.TREE
 
-    def __init__(self, rewrite: Callable[[int, str], str], step: Callable[[bool], str]) -> None:
+    def __init__(self, edits: PartEdits) -> None:
         super().__init__()
-        self._rewrite, self._step = rewrite, step
+        self._edits = edits
         self._followed = FollowedLine(Keep, Drop)
         self._branches: dict[edit.Path, Branch] = {}
         self._paths: list[edit.Path] = [()]
@@ -165,8 +167,9 @@ class TreeCard(Card[Deed | None]):
             "tree-down": lambda: self._become(*edit.moved(self._root, self._path, 1)),
             "tree-delete": self._delete,
             "tree-rows": self._its_rows,
-            "tree-undo": lambda: self._say(self._step(False), "$would"),
-            "tree-redo": lambda: self._say(self._step(True), "$would"),
+            "tree-dial": self._make_dial,
+            "tree-undo": lambda: self._say(self._edits.step(False), "$would"),
+            "tree-redo": lambda: self._say(self._edits.step(True), "$would"),
             **choice_calls(self._list),
         }
 
@@ -188,7 +191,7 @@ class TreeCard(Card[Deed | None]):
             return
         assert self._followed.statement is not None
         self._wanted = path
-        self._say(self._rewrite(self._followed.index, with_condition(self._followed.statement, root)), "$would")
+        self._say(self._edits.rewrite(self._followed.index, with_condition(self._followed.statement, root)), "$would")
 
     def _delete(self) -> None:
         root = edit.replaced(self._root, self._path, None)
@@ -196,6 +199,22 @@ class TreeCard(Card[Deed | None]):
             self._say("this is all of the condition: Del on the list takes the line out")
             return
         self._become(root, self._path)
+
+    def _make_dial(self) -> None:
+        """Make a dial of what the marked piece compares with."""
+        moment, statement = self._followed.moment, self._followed.statement
+        assert moment is not None
+        assert statement is not None
+        path = self._path
+        try:
+            node, dials = part_dials(edit.node_at(self._root, path), [dial.name for dial in moment.cut_list.dials])
+        except ListError as error:
+            self._say(error.message)
+            return
+        root = edit.replaced(self._root, path, node)
+        assert root is not None
+        self._wanted = path
+        self._say(self._edits.put_dials(self._followed.index, with_condition(statement, root), dials), "$would")
 
     def _its_rows(self) -> None:
         """Show in the table the rows that this part alone takes."""

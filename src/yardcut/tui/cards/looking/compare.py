@@ -62,7 +62,7 @@ class CompareCard(Card[ComparedAnswer | None]):
         self._columns: list[str] = []
         self._figures: Sequence[ColumnFigures] = ()
         self._rows: list[FirstRows] = []
-        self._shows_rows = False
+        self._shows_rows = self._is_behind = False
         self._wrong = ""
         self._list = OptionList()
         self._lower, self._said = Static("", id="compare-figures"), Static("…", id="compare-said")
@@ -95,7 +95,7 @@ class CompareCard(Card[ComparedAnswer | None]):
             figures(here, there, token, lambda so_far: self.jobs.tell(token, self._take_figures, so_far))
 
         self.jobs.start(Job.PROFILE, work, failed=self._failed)
-        self.set_interval(_LOOK_SECONDS, self._say_progress)
+        self.set_interval(_LOOK_SECONDS, self._keep_up)
 
     def _failed(self, error: YardcutError) -> None:
         self._wrong = str(error)
@@ -116,7 +116,10 @@ class CompareCard(Card[ComparedAnswer | None]):
     def _width(self) -> int:
         return max(40, min(_MOST_CELLS, self.size.width * 98 // 100) - _FRAME_CELLS)
 
-    def _say_progress(self) -> None:
+    def _keep_up(self) -> None:
+        """Draw what came since the last look: there may be thousands of columns."""
+        if self._is_behind:
+            self._draw()
         if self._sides is None and (under_way := self.jobs.under_way()):
             self.say(under_way, "$dim")
 
@@ -155,11 +158,11 @@ class CompareCard(Card[ComparedAnswer | None]):
         self._draw()
 
     def _take_figures(self, so_far: Sequence[ColumnFigures]) -> None:
-        self._figures = so_far
-        self._draw()
+        self._figures, self._is_behind = so_far, True
 
     def _draw(self) -> None:
         """Show the columns' figures, or the first rows of both."""
+        self._is_behind = False
         if self._shows_rows and self._rows:
             self._lower.update(rows_drawn(self._pair.names, self._columns, self._rows, self._width))
         else:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from textual.content import Content
 
+from yardcut.core.run.looking.two_sides import by_distance
 from yardcut.tui.text import MISSING, clean, fit, glance, plural
 from yardcut.tui.widgets.bar_cells import SOLID
 
@@ -18,7 +19,7 @@ if TYPE_CHECKING:
 
 _NAME_CELLS, _SIDE_CELLS, _BAR_CELLS, _SET_CELLS, _LINE_CELLS = 20, 38, 30, 40, 46
 _COUNT_CELLS, _SHARE_CELLS, _NUMBER_CELLS = 13, 7, 4
-_CELL_CELLS, _PLACE_CELLS = 11, 10
+_CELL_CELLS, _PLACE_CELLS, _APART_CELLS = 11, 10, 6
 
 
 def set_line(said: str, rows: RowSet, largest: int, width: int) -> Content:
@@ -44,16 +45,19 @@ def line_beside(line: LineBeside, source: LineBeside, width: int) -> Content:
 
 
 def figures_drawn(names: tuple[str, str], so_far: Sequence[ColumnFigures], width: int) -> Content:
-    """Draw the figures of columns, those that differ brighter."""
+    """Draw the figures of all columns, those that differ most first and brighter, with how far they lie apart."""
     room = min(_NAME_CELLS, max(8, width // 4))
-    side = min(_SIDE_CELLS, max(8, (width - room - 2) // 2))
-    head = Content.assemble((fit("", room), ""), (fit(clean(names[0]), side), "bold"), ("  " + clean(names[1]), "bold"))
-    lines = [head]
-    for each in so_far:
+    side = min(_SIDE_CELLS, max(8, (width - room - _APART_CELLS - 2) // 2))
+    head = ("apart".rjust(_APART_CELLS), "$dim"), ("  " + fit(clean(names[0]), side), "bold")
+    lines = [Content.assemble((fit("column", room), "$dim"), *head, ("  " + clean(names[1]), "bold"))]
+    for each in by_distance(so_far):
         here, there = _said(each.here), _said(each.there)
+        if each.renamed:
+            there = f"as {clean(each.renamed)}: {there}"
+        apart = f"{100 * each.distance:.0f}%" if None not in (each.here, each.there) else "─"
         style = "$dim" if here == there else "$count"
-        name = (fit(clean(each.name), room), "bold")
-        lines.append(Content.assemble(name, (fit(here, side), style), ("  " + fit(there, side), style)))
+        name = (fit(clean(each.name), room), "bold"), (apart.rjust(_APART_CELLS), style)
+        lines.append(Content.assemble(*name, ("  " + fit(here, side), style), ("  " + fit(there, side), style)))
     return Content("\n").join(lines)
 
 
@@ -82,8 +86,10 @@ def _cells(texts: Sequence[str | None]) -> str:
     return " ".join(fit(MISSING if text is None else glance(text), _CELL_CELLS) for text in texts)
 
 
-def _said(summary: Summary) -> str:
+def _said(summary: Summary | None) -> str:
     """Sum a column up in a few words."""
+    if summary is None:
+        return "no such column"
     about = "about " if summary.estimated else ""
     missing = f", {summary.missing:,} missing" if summary.missing else ""
     if not summary.present:

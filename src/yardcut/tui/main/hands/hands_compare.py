@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from yardcut.core.errors import SourceError
 from yardcut.core.paths import path_of, paths_like
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.main.prompting.asking import Meaning, Question
 
 if TYPE_CHECKING:
@@ -37,13 +38,15 @@ class CompareHands:
         return self._stage.desk
 
     def with_cut(self, other: int) -> None:
-        """Compare the cut worked on with another one."""
+        """Compare the cut worked on with another one; given itself, with the one before it, or behind the first."""
         from yardcut.tui.desk.beside import two_cuts
 
         now = self._desk.now
-        if other == now.cut_index:
-            self._stage.say("that is the cut worked on: mark another one to compare it with")
+        if len(now.cut_list.cuts) == 1:
+            self._stage.say(f"the list has one cut: {key_of('copy-cut')} adds a copy to compare it with")
             return
+        if other == now.cut_index:
+            other = other - 1 if other else 1
         self._show(two_cuts(now, other), now)
 
     def on_another(self, index: int) -> None:

@@ -72,12 +72,15 @@ class CutsHands:
             self._add(deed.what, deed.index)
 
     def _add(self, what: str, index: int) -> None:
-        """Add a cut behind another one, go to it, and ask for its name."""
+        """Add a cut behind another one and go to it; its name is given later by whoever wants another."""
         from yardcut.core.cutlist.cuts import with_copy, with_cut_from, with_empty_cut
 
         add = {"new": with_empty_cut, "copy": with_copy, "from": with_cut_from}[what]
         self._desk.edits.take_list(add(self._desk.now.cut_list, index), index + 1)
-        self._rename(index + 1)
+        made = self._desk.now.cut_list.cuts[index + 1].name
+        self._stage.say(
+            f"made the cut {made}   ({key_of('cuts')} {key_of('cuts-rename')} names it, {key_of('undo')} takes it back)"
+        )
 
     def _rename(self, index: int) -> None:
         """Ask for a name."""

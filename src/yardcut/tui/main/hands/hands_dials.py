@@ -67,12 +67,34 @@ class DialHands:
             self._turned, self._series = name, object()
         return self._turn(self._desk.now.cut_list.dial(name), by)
 
+    def put(self, index: int, text: str, dials: tuple[DialSetting, ...]) -> str:
+        """Put dials in a line; returns what to say."""
+        try:
+            self._desk.edits.put_dials(index, text, dials)
+        except ListError as error:
+            return str(error)
+        made = " and ".join(f":{dial.name} of {dial.said()}" for dial in dials)
+        return f"made {made}   ({key_of('dials')} turns it, {key_of('undo')} takes it back)"
+
+    def make_of_number(self, index: int) -> str:
+        """Make a dial of the number of a line; returns what to say."""
+        from yardcut.core.language.helping.dials_made import number_dial
+
+        now = self._desk.now
+        if not 0 <= index < len(now.cut.lines):
+            return "that is the source: select a line of the list"
+        try:
+            made = number_dial(now.cut.lines[index].text, [dial.name for dial in now.cut_list.dials])
+        except ListError as error:
+            return error.message
+        return self.put(index, made.text, (made.dial,))
+
     def open(self) -> None:
         """Show the dials."""
         from yardcut.tui.cards.lines.dials import DialEdits, DialsCard
 
         self._series = object()
-        self._card = DialsCard(DialEdits(self._turn, self._empty, self._delete, self._step))
+        self._card = DialsCard(DialEdits(self._turn, self._empty, self._delete, self._step, self._make))
         self._card.show(self._desk.now)
         self._stage.app.push_screen(self._card, self._closed)
 
@@ -168,6 +190,9 @@ class DialHands:
             return f":{dial.name} is empty already"
         self._desk.edits.set_dial(replace(dial, values=()))
         return f":{dial.name} is empty: what uses it is left out"
+
+    def _make(self) -> str:
+        return self.make_of_number(self._desk.now.selected)
 
     def _delete(self, dial: DialSetting) -> str:
         self._desk.edits.delete_dial(dial.name)

@@ -10,8 +10,6 @@ from yardcut.tui.desk.back_and_forth import said_of_step
 from yardcut.tui.keys.keymap import key_of
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
-
     from yardcut.core.cutlist.model import Cut
     from yardcut.core.language.tree import Statement
     from yardcut.tui.cards.lines.draw import DrawCard
@@ -19,6 +17,7 @@ if TYPE_CHECKING:
     from yardcut.tui.desk.moment import Moment
     from yardcut.tui.keys.dispatcher import Calls
     from yardcut.tui.main.doing import Doing
+    from yardcut.tui.main.hands.hands_dials import DialHands
     from yardcut.tui.main.prompting.prompting import Prompting
     from yardcut.tui.main.stage import Stage
 
@@ -30,11 +29,11 @@ _DIAL_STEPS = 5
 class DrawHands:
     """The card of a draw while it is open shows every moment as it comes."""
 
-    def __init__(self, stage: Stage, prompting: Prompting, doing: Doing, turn: Callable[[str, int], str]) -> None:
+    def __init__(self, stage: Stage, prompting: Prompting, doing: Doing, dials: DialHands) -> None:
         self._stage = stage
         self._prompting = prompting
         self._doing = doing
-        self._turn = turn
+        self._dials = dials
         self._card: DrawCard | None = None
         self._index = -1
         self._was = ""
@@ -78,7 +77,7 @@ class DrawHands:
             return
         self._index, self._series = now.selected, object()
         self._was = self._text
-        self._card = DrawCard(DrawEdits(self._nudge, self._next_seed, self._step))
+        self._card = DrawCard(DrawEdits(self._nudge, self._next_seed, self._make_dial, self._step))
         self._card.show(now)
         self._stage.app.push_screen(self._card, self._closed)
 
@@ -113,7 +112,7 @@ class DrawHands:
         text = self._text
         here, dial = number_moved(text, 0), first_dial(text)
         if dial is not None and (here is None or dial[1] < here[1]):
-            return self._turn(dial[0], steps * _DIAL_STEPS if by_tenths else steps)
+            return self._dials.turn_named(dial[0], steps * _DIAL_STEPS if by_tenths else steps)
         if here is None:
             return "there is no number in this line"
         number = text[here[1] : here[2]]
@@ -131,6 +130,9 @@ class DrawHands:
         seed = statement.body.seed + 1  # type: ignore[attr-defined] # it is a draw
         body = replace(statement.body, seed=seed)  # type: ignore[call-arg] # as above
         return self._rewrite(statement_text(replace(statement, body=body)), f"drawn again with seed {seed}")
+
+    def _make_dial(self) -> str:
+        return self._dials.make_of_number(self._index)
 
     def _rewrite(self, text: str, said: str) -> str:
         desk = self._desk

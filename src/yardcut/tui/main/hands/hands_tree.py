@@ -14,20 +14,23 @@ from yardcut.tui.workers import Job
 if TYPE_CHECKING:
     from yardcut.core.table.rowset import RowSet
     from yardcut.tui.cards.lines.order import OrderCard
+    from yardcut.tui.cards.lines.part_edits import PartEdits
     from yardcut.tui.cards.lines.tally import TallyCard
     from yardcut.tui.cards.lines.tree import TreeCard
     from yardcut.tui.desk.desk import Desk
     from yardcut.tui.desk.moment import Moment
     from yardcut.tui.desk.offering.deeds import Deed
     from yardcut.tui.keys.dispatcher import Calls
+    from yardcut.tui.main.hands.hands_dials import DialHands
     from yardcut.tui.main.stage import Stage
 
 
 class TreeHands:
     """The card of a line's parts shows, while it is open, every moment as it comes."""
 
-    def __init__(self, stage: Stage, open_draw: Callable[[], None]) -> None:
+    def __init__(self, stage: Stage, open_draw: Callable[[], None], dials: DialHands) -> None:
         self._stage = stage
+        self._dials = dials
         self._open_draw = open_draw
         self._card: TreeCard | OrderCard | TallyCard | None = None
 
@@ -58,7 +61,7 @@ class TreeHands:
             self._open_draw()
             return
         if statement is not None and isinstance(statement.body, Order):
-            self._card = OrderCard(self._rewrite, self._step)
+            self._card = OrderCard(self._edits)
             self._card.show(now)
             self._stage.app.push_screen(self._card, self._closed)
             return
@@ -68,7 +71,7 @@ class TreeHands:
         if statement is None or not isinstance(statement.body, Keep | Drop):
             self._stage.say("only keep, drop, order, draw and tally have parts to look at")
             return
-        self._card = TreeCard(self._rewrite, self._step)
+        self._card = TreeCard(self._edits)
         self._card.show(now)
         self._stage.app.push_screen(self._card, self._closed)
 
@@ -88,9 +91,15 @@ class TreeHands:
     def _show_tally(self) -> None:
         from yardcut.tui.cards.lines.tally import TallyCard
 
-        self._card = TallyCard(self._rewrite, self._step)
+        self._card = TallyCard(self._edits)
         self._card.show(self._desk.now)
         self._stage.app.push_screen(self._card, self._closed)
+
+    @property
+    def _edits(self) -> PartEdits:
+        from yardcut.tui.cards.lines.part_edits import PartEdits
+
+        return PartEdits(self._rewrite, self._dials.put, self._step)
 
     def _rewrite(self, index: int, text: str) -> str:
         try:
