@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from yardcut.core.values.formatting import WIDE
+from yardcut.core.values.kinds import Kind
+from yardcut.tui.text import glance
 
 _NUMBER = re.compile(r"([+-]?)(\d+)(?:\.(\d+))?")
 MOST_DIGITS = 15
@@ -71,6 +73,11 @@ class NumberMarks:
     def grouped(self, text: str) -> str:
         """Return a large number, its thousands marked whatever is set."""
         return NumberMarks(self.decimal, self.thousands or ("," if self.decimal == "." else ".")).shown(text)
+
+
+def shown_value(kind: Kind, text: str) -> str:
+    """Return a value of a kind as it stands on screen."""
+    return marks().shown(text) if kind.is_numeric else glance(text)
 
 
 _now = [NumberMarks()]

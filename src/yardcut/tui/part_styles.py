@@ -29,6 +29,7 @@ _PARTS = {
     "list-verb": "accent bold",
     "list-phrase": "foreground",
     "list-count": "foreground bold",
+    "list-changed": "accent bold underline",
     "list-plank": "plank",
     "list-saw": "saw",
     "list-gone": "gone",
@@ -59,7 +60,7 @@ def _made(theme: Theme, part: str) -> Style:
     colours = own | theme.variables
     style = Style()
     for word in _PARTS[part].split():
-        if word in ("bold", "strike"):
+        if word in ("bold", "strike", "underline"):
             style += Style.parse(word)
         elif word.startswith("on-"):
             style += Style(bgcolor=colours[word[3:]])

@@ -9,7 +9,7 @@ from textual.screen import Screen
 from textual.widget import Widget
 
 LEAST = Size(20, 5)
-_NARROW_CELLS, _SLIM_CELLS, _LOW_LINES = 110, 44, 16
+_WIDE_CELLS, _NARROW_CELLS, _SLIM_CELLS, _LOW_LINES = 200, 110, 44, 16
 
 
 def is_too_small(size: Size) -> bool:
@@ -36,6 +36,7 @@ class Fitting:
             self._focused = screen.focused
             screen.set_focus(None)
         classes = {
+            "wide": size.width >= _WIDE_CELLS,
             "narrow": size.width < _NARROW_CELLS,
             "slim": size.width < _SLIM_CELLS,
             "low": size.height < _LOW_LINES,

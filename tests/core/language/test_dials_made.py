@@ -5,12 +5,12 @@ from __future__ import annotations
 import pytest
 
 from yardcut.core.errors import ListError
-from yardcut.core.language.helping.dials_made import key_dial, number_dial, part_dials
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.meaning.dials_put_in import put_in_condition, put_in_line
 from yardcut.core.language.syntax.dial_lines import dial_text, parse_dial
 from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.syntax.printing import expression_text
+from yardcut.core.language.turning.dials_made import key_dial, number_dial, part_dials
 from yardcut.core.language.verbs.filter_parts import Keep
 from yardcut.core.language.verbs.order import Order
 

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardcut.core.language.helping.number_steps import number_moved
+from yardcut.core.language.turning.number_steps import number_moved
 
 
 @pytest.mark.parametrize(

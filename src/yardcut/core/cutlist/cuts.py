@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import replace
 
 from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError, Mend
+from yardcut.core.language.meaning.dials_put_in import DialSetting
 from yardcut.core.language.syntax.building_expressions import unquote
 from yardcut.core.values.formatting import quote_name
 
@@ -47,6 +49,15 @@ def with_cut_named(cut_list: CutList, index: int, name: str) -> CutList:
         head = f"{before}cut {quote_name(name)}\n"
     cuts[index] = replace(cuts[index], name=name, head=head)
     return replace(cut_list, cuts=tuple(cuts))
+
+
+def with_dials_in_line(cut_list: CutList, at: int, index: int, text: str, dials: Iterable[DialSetting]) -> CutList:
+    """Return the list with another text for a line of the cut ``at``, and the dials it names. Raises ``ListError``."""
+    cut = cut_list.cuts[at]
+    changed = cut_list.with_cut(at, cut.with_line(index, replace(cut.lines[index], text=text)))
+    for dial in dials:
+        changed = changed.with_dial(dial)
+    return changed
 
 
 def without_cut(cut_list: CutList, index: int) -> CutList:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Iterable
+from collections.abc import Callable, Hashable
 from dataclasses import replace
 
 from yardcut.core.cutlist.history import History
@@ -67,15 +67,6 @@ class ListEditing:
         """Give a line another text, keeping what stands above it. Raises ``ListError``."""
         text = with_chosen_seed(text.strip(), seed)
         self.change_cut(self.cut.with_line(index, replace(self.cut.lines[index], text=text)), series, to=index)
-
-    def put_dials(self, index: int, text: str, dials: Iterable[DialSetting]) -> None:
-        """Give a line another text together with the dials it names, as one edit. Raises ``ListError``."""
-        cut_list = self.cut_list.with_cut(
-            self.cut_index, self.cut.with_line(index, replace(self.cut.lines[index], text=text))
-        )
-        for dial in dials:
-            cut_list = cut_list.with_dial(dial)
-        self.become(cut_list, to=index)
 
     def switch_line(self, index: int) -> None:
         """Switch a line off, or on again."""

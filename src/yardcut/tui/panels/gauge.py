@@ -9,14 +9,16 @@ from rich.cells import cell_len
 from textual.content import Content
 from textual.widgets import Static
 
-from yardcut.tui.number_marks import marks
+from yardcut.tui.number_marks import marks, shown_value
 from yardcut.tui.text import fit, glance, plural
 from yardcut.tui.widgets.bar_cells import heights, merged
+from yardcut.tui.widgets.distribution import histogram, scale_line
 
 if TYPE_CHECKING:
     from yardcut.core.profile.summary import Summary
 
 _SHAPE_CELLS = 48
+_BESIDE_CELLS, _ROOM_BESIDE, _LONG_CELLS = 76, 140, 24
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,37 +56,47 @@ class Gauge(Static):
         self.update(self._content())
 
     def _content(self) -> Content:
+        """Write the lines; where there is room, the distribution stands beside them, with its scale."""
         state, width = self._state, max(20, self.size.width - 2)
-        parts: list[str | tuple[str, str]] = []
         if not state.name:
             return Content("")
-        parts += [(glance(state.name), "bold"), (f"  {state.about}", "$dim")]
-        if state.now is None:
-            parts.append((f"   {state.waiting}", "$would"))
-            return Content.assemble(*parts)
+        head = Content.assemble((glance(state.name), "bold"), (f"  {state.about}", "$dim"))
         now = state.now
-        parts.append((f"  {state.as_of}", "$dim"))
-        parts.append("\n")
-        parts += _counts(now)
-        parts.append("\n")
-        parts.append((fit(_figures(now), width), ""))
-        parts.append("\n")
-        shape = heights(merged(now.bins, _SHAPE_CELLS)) if now.bins else ""
-        if now.kind.value == "text" or now.kind.value == "boolean":
-            parts.append((fit(_commonest(now), width), "$dim"))
+        if now is None:
+            return head + Content.styled(f"   {state.waiting}", "$would")
+        head += Content.styled(f"  {state.as_of}", "$dim")
+        is_beside = bool(now.bins) and width >= _ROOM_BESIDE
+        room = width - _BESIDE_CELLS if is_beside else width
+        lines = [head, Content.assemble(*_counts(now)), Content.styled(fit(_figures(now), room), "")]
+        compared = "" if state.before is None else _compared(now, state.before)
+        if now.kind.value in ("text", "boolean"):
+            lines.append(Content.styled(fit(_commonest(now), room), "$dim"))
+        elif is_beside:
+            lines.append(Content.styled(fit(compared, room), "$dim"))
         else:
-            parts.append((shape, "$plank"))
-            if state.before is not None:
-                parts.append((f"   {_compared(now, state.before)}", "$dim"))
-        parts.append("\n")
-        quarters = _quarters(now)
+            shape = heights(merged(now.bins, _SHAPE_CELLS)) if now.bins else ""
+            lines.append(Content.assemble((shape, "$plank"), (f"   {compared}" if compared else "", "$dim")))
+        lines.append(self._last_line(now, room))
+        return Content("\n").join(_beside(lines, now, room) if is_beside else lines)
+
+    def _last_line(self, now: Summary, room: int) -> Content:
+        state = self._state
         if state.reason:
-            parts += [("why  ", "$dim"), (fit(glance(state.reason), width - 5), "$saw")]
-        elif quarters:
-            parts.append((fit(quarters, width), ""))
-        elif state.value is not None and cell_len(glance(state.value)) > 24:
-            parts += [("in full  ", "$dim"), (fit(glance(state.value), width - 9), "")]
-        return Content.assemble(*parts)
+            return Content.assemble(("why  ", "$dim"), (fit(glance(state.reason), room - 5), "$saw"))
+        if quarters := _quarters(now):
+            return Content(fit(quarters, room))
+        if state.value is not None and cell_len(glance(state.value)) > _LONG_CELLS:
+            return Content.assemble(("in full  ", "$dim"), fit(glance(state.value), room - 9))
+        return Content("")
+
+
+def _beside(lines: list[Content], now: Summary, room: int) -> list[Content]:
+    """Put the distribution right of the lines."""
+    cells = max(1, _SHAPE_CELLS // len(now.bins))
+    drawn = [*histogram(now.bins, len(lines) - 1, cells=cells), scale_line(now, len(now.bins) * cells)]
+    return [
+        line.truncate(room, ellipsis=True, pad=True) + "  " + right for line, right in zip(lines, drawn, strict=True)
+    ]
 
 
 def _counts(now: Summary) -> list[tuple[str, str]]:
@@ -103,19 +115,17 @@ def _figures(now: Summary) -> str:
         named = [("first in order", now.least), ("last", now.most)]
     else:
         named = [("least", now.least), ("average", now.average), ("most", now.most)]
-    said = [f"{name} {_number(now, value)}" for name, value in named if value is not None]
+    said = [f"{name} {shown_value(now.kind, value)}" for name, value in named if value is not None]
     if now.kind.value != "text" and now.total is not None:
         said.append(f"sum {marks().grouped(now.total)}")
     return " · ".join(said)
 
 
-def _number(now: Summary, value: str) -> str:
-    return marks().shown(value) if now.kind.is_numeric else glance(value)
-
-
 def _quarters(now: Summary) -> str:
     named = [("quarter", now.lower_quartile), ("middle", now.median), ("three quarters", now.upper_quartile)]
-    return " · ".join(f"{name} {about(now)}{_number(now, value)}" for name, value in named if value is not None)
+    return " · ".join(
+        f"{name} {about(now)}{shown_value(now.kind, value)}" for name, value in named if value is not None
+    )
 
 
 def about(summary: Summary) -> str:

@@ -7,11 +7,15 @@ from rich.style import Style
 from textual import events
 from textual.message import Message
 from textual.strip import Strip
+from textual.timer import Timer
 from textual.widget import Widget
 
 from yardcut.tui.net import drawn
+from yardcut.tui.panels.counts_seen import CountsSeen
 from yardcut.tui.panels.list_state import ListState, PanelLine
 from yardcut.tui.part_styles import part_style
+
+MARKED_SECONDS = 0.5
 
 
 class ListPanel(Widget, can_focus=True):
@@ -29,12 +33,30 @@ class ListPanel(Widget, can_focus=True):
         self._state = ListState()
         self._lines: list[PanelLine] = []
         self._top = 0
+        self._counts = CountsSeen()
+        self._changed: set[int] = set()
+        self._marked_until: Timer | None = None
 
     def show(self, state: ListState) -> None:
         """Show another state."""
         if state != self._state:
             self._state = state
+            self._mark_changes()
             self._layout_lines()
+
+    def _mark_changes(self) -> None:
+        """Mark the counts that are others now, for a moment: the eye is drawn to what an edit far above did."""
+        changed = self._counts.changed(self._state)
+        if not changed:
+            return
+        self._changed |= changed
+        if self._marked_until is not None:
+            self._marked_until.stop()
+        self._marked_until = self.set_timer(MARKED_SECONDS, self._mark_no_more)
+
+    def _mark_no_more(self) -> None:
+        self._changed.clear()
+        self.refresh()
 
     def _layout_lines(self) -> None:
         if not self.content_size.width:
@@ -100,5 +122,6 @@ class ListPanel(Widget, can_focus=True):
         for index, (text, part) in enumerate(line.runs):
             if index == 0 and text.startswith(" "):
                 text = text[1:]
-            segments.append(Segment(text, base + self._style(part)))
+            is_new = part == "count" and line.entry in self._changed
+            segments.append(Segment(text, base + self._style("changed" if is_new else part)))
         return Strip(segments).adjust_cell_length(width, base).crop(0, width)

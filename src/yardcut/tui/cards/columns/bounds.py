@@ -24,7 +24,7 @@ from yardcut.tui.desk.offering.offers import Offer, count_offers
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.text import clean, fit, glance
-from yardcut.tui.widgets.histogram import histogram
+from yardcut.tui.widgets.distribution import histogram, scale_line
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
@@ -33,7 +33,8 @@ if TYPE_CHECKING:
     from yardcut.tui.desk.figured_rows import Rows
     from yardcut.tui.desk.moment import Moment
 
-_LINES, _CELLS = 6, 2
+_LINES = 6
+_ROOM_FOR_TWO = 120
 _FINE = Fraction(1, 10)
 
 
@@ -88,6 +89,11 @@ class BoundsCard(Card[Deed | None]):
 
     # what it shows
 
+    def on_resize(self) -> None:
+        """Draw to the new width."""
+        super().on_resize()
+        self._show()
+
     def _say(self, text: str) -> None:
         self._said.update(Content.styled(clean(text), "$warning"))
 
@@ -96,12 +102,14 @@ class BoundsCard(Card[Deed | None]):
         if scale is None or summary is None:
             return
         bins = summary.bins or (summary.present,)
+        cells = 2 if self.size.width >= _ROOM_FOR_TWO else 1
         places = [scale.place(bound, len(bins)) for bound in self._bounds]
-        self._drawing.update(histogram(bins, _LINES, (places[0], places[1]), _CELLS))
-        line = [" "] * (len(bins) * _CELLS)
+        self._drawing.update(Content("\n").join(histogram(bins, _LINES, (places[0], places[1]), cells)))
+        line = [" "] * (len(bins) * cells)
         for number, place in enumerate(places):
-            line[min(len(line) - 1, place * _CELLS + number)] = "▲" if number == self._moving else "△"
-        self._marks.update(Content.styled("".join(line), "$accent"))
+            line[min(len(line) - 1, place * cells + number)] = "▲" if number == self._moving else "△"
+        marks = Content.styled("".join(line), "$accent")
+        self._marks.update(Content("\n").join([marks, scale_line(summary, len(line))]))
         written = [glance(scale.written(bound)) for bound in self._bounds]
         styles = ["bold $accent" if number == self._moving else "$dim" for number in (0, 1)]
         counts = self._counts(summary)

@@ -13,11 +13,11 @@ from textual.widgets import OptionList, Static
 
 from yardcut.core.errors import ListError
 from yardcut.core.language import tree as t
-from yardcut.core.language.helping.dials_made import key_dial
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.syntax.order_words import direction_of, key_in_words, ways_of
 from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.syntax.printing import keys_text, side_text
+from yardcut.core.language.turning.dials_made import key_dial
 from yardcut.core.language.verbs.order import BoundOrder, Order
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.grouping.ties import Ties

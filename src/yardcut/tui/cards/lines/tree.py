@@ -14,8 +14,8 @@ from textual.widgets import Input, OptionList, Static
 from yardcut.core.errors import ListError
 from yardcut.core.language import tree as t
 from yardcut.core.language.helping import condition_tree as edit
-from yardcut.core.language.helping.dials_made import part_dials
 from yardcut.core.language.syntax.printing import expression_text
+from yardcut.core.language.turning.dials_made import part_dials
 from yardcut.core.language.verbs.filter_parts import Drop, Keep
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.explaining.tree_counts import Branch, branch_text, branches

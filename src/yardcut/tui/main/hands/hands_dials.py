@@ -69,8 +69,12 @@ class DialHands:
 
     def put(self, index: int, text: str, dials: tuple[DialSetting, ...]) -> str:
         """Put dials in a line; returns what to say."""
+        from yardcut.core.cutlist.cuts import with_dials_in_line
+
+        now = self._desk.now
         try:
-            self._desk.edits.put_dials(index, text, dials)
+            made_of = with_dials_in_line(now.cut_list, now.cut_index, index, text, dials)
+            self._desk.edits.become(made_of, to=index)
         except ListError as error:
             return str(error)
         made = " and ".join(f":{dial.name} of {dial.said()}" for dial in dials)
@@ -78,7 +82,7 @@ class DialHands:
 
     def make_of_number(self, index: int) -> str:
         """Make a dial of the number of a line; returns what to say."""
-        from yardcut.core.language.helping.dials_made import number_dial
+        from yardcut.core.language.turning.dials_made import number_dial
 
         now = self._desk.now
         if not 0 <= index < len(now.cut.lines):

@@ -106,8 +106,8 @@ class DrawHands:
 
     def _nudge(self, steps: int, by_tenths: bool) -> str:
         """Move the number of the line, or turn the dial in its place; several nudges in a row are one edit."""
-        from yardcut.core.language.helping.number_steps import large_step, number_moved
         from yardcut.core.language.lines import first_dial
+        from yardcut.core.language.turning.number_steps import large_step, number_moved
 
         text = self._text
         here, dial = number_moved(text, 0), first_dial(text)

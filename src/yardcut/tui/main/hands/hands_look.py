@@ -96,8 +96,8 @@ class LookHands:
 
     def _one_more_key(self) -> bool:
         """Make the column a key of the selected order, turn it, or take it out; ``False`` where none is selected."""
-        from yardcut.core.language.helping.order_turns import said, with_column
         from yardcut.core.language.lines import statement_text
+        from yardcut.core.language.turning.order_turns import said, with_column
         from yardcut.core.language.verbs.order import Order
 
         desk, now, column = self._desk, self._desk.now, self._stage.grid.cursor_column

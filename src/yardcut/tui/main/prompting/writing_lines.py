@@ -12,11 +12,11 @@ from yardcut.core.cutlist.further_lines import is_source_line, read_further
 from yardcut.core.errors import ListError, YardcutError
 from yardcut.core.language.helping.completing_lines import Completion, complete, complete_source_line
 from yardcut.core.language.helping.forms import form_for
-from yardcut.core.language.helping.number_steps import number_moved
 from yardcut.core.language.seeds import chosen_seed
 from yardcut.core.language.syntax.dial_lines import is_dial_line, parse_dial
 from yardcut.core.language.syntax.look_lines import is_look
 from yardcut.core.language.syntax.source_lines import is_sub_line, parse_sub_line
+from yardcut.core.language.turning.number_steps import number_moved
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.shortening import shortened
 from yardcut.tui.desk.grids import trial_source

@@ -8,10 +8,10 @@ from dataclasses import dataclass, replace
 
 from yardcut.core.errors import ListError
 from yardcut.core.language import tree as t
-from yardcut.core.language.helping.number_steps import number_moved
 from yardcut.core.language.meaning.dials_put_in import DialSetting
 from yardcut.core.language.syntax.dial_lines import dial_text, parse_dial
 from yardcut.core.language.syntax.parsing_lines import parse_statement
+from yardcut.core.language.turning.number_steps import number_moved
 
 _HELD = (t.Number, t.Text, t.Moment, t.Truth)
 _COLUMNS = (t.Name, t.ColumnNumber)
