@@ -332,3 +332,22 @@ def test_a_row_drawn_twice_stands_twice_and_every_figure_counts_both(tmp_path: P
         await app.until("replacement seed 3 remainder", "−5")
 
     drive(tmp_path / "packs.csv", steps)
+
+
+def test_a_top_is_labelled_by_what_tells_its_rows_apart_and_by_what_was_chosen(tmp_path: Path) -> None:
+    path = tmp_path / "stock.csv"
+    path.write_text("species,price,ticket,bay\noak,9,T1,\noak,8,T2,B2\nash,7,T3,B3\nash,1,T3,B4\n")
+
+    async def steps(app: Driven) -> None:
+        await app.until("4 rows")
+        await app.line("draw top 3 by price", "would leave 3")
+        await app.press("P")
+        await app.until("largest 3 by price", "T1", "T3")
+        await app.press("l")
+        await app.until("labelled by bay", "B3", "no value")
+        await app.press("escape", "tab", "plus")
+        await app.until("draw    top 4 by price")
+        await app.press("P")
+        await app.until("largest 4 by price", "B4")
+
+    drive(path, steps)

@@ -29,12 +29,16 @@ def small_print(moment: Moment) -> str:
 
 @dataclass
 class TopSubject:
-    """The rows of a top or bottom; the number is nudged on the list itself."""
+    """The rows of a top or bottom; the number is nudged on the list itself.
+
+    ``labels`` are names of columns chosen before, the last first, of this or another top: the first that is there
+    labels the bars. Without one it is the column that tells the rows apart.
+    """
 
     now: Callable[[], Moment]
     index: int
     nudge: Callable[[int], str]
-    place: int = 0
+    labels: list[str] = field(default_factory=list)
     choosing: str = "labelled by "
     without: tuple[str, ...] = ()
     kind: str = ""
@@ -49,10 +53,28 @@ class TopSubject:
         result = results[-1] if len(results) > self.index else None
         if result is None or top_value(result) is None:
             raise ListError("the line ranks by no number any more")
-        columns = result.shown
-        if not columns:
+        if not result.shown:
             raise ListError("the line leaves no column")
-        return replace(top_bars(result, columns[self.place % len(columns)]), small_print=small_print(moment))
+        return replace(top_bars(result, result.shown[self._place_in(result)]), small_print=small_print(moment))
+
+    def _place_in(self, result: LineResult) -> int:
+        from yardcut.core.run.looking.pictured import telling_place
+
+        names = [column.name for column in result.shown]
+        chosen = next((name for name in self.labels if name in names), None)
+        return telling_place(result) if chosen is None else names.index(chosen)
+
+    @property
+    def place(self) -> int:
+        """The place of the column that labels the bars."""
+        result = self.now().result_at(self.index)
+        return 0 if result is None or not result.shown else self._place_in(result)
+
+    @place.setter
+    def place(self, place: int) -> None:
+        names = self.names()
+        if place < len(names):
+            self.labels.insert(0, names[place])
 
     def nudged(self, steps: int) -> str:
         """Take more or fewer rows."""

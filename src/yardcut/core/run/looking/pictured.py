@@ -66,6 +66,20 @@ def top_bars(result: LineResult, label: ShownColumn) -> Bars:
     return Bars(title, name, labels, (series,))
 
 
+def telling_place(result: LineResult) -> int:
+    """Return the place of the first column that tells the rows of a result apart, texts before others; 0 if none does.
+
+    Each of the rows that are drawn has a value there, and no two the same.
+    """
+    window = Scatter(result.frame.table, result.rows.ids(0, min(result.rows.count, MOST_BARS)))
+    places = sorted(range(len(result.shown)), key=lambda place: result.shown[place].kind is not Kind.TEXT)
+    for place in places:
+        texts = evaluate(result.shown[place].value, window).texts()
+        if None not in texts and len(set(texts)) == len(texts):
+            return place
+    return 0
+
+
 def distribution_bars(column: ShownColumn, frame: Frame, label: str, runner: Runner, token: CancelToken) -> Bars:
     """Return the rows of each value of a column, or of intervals of equal width of its numbers and moments."""
     value, rows, runner = column.value, frame.rows, runner.over(frame.table)

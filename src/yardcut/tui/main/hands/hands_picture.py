@@ -38,6 +38,7 @@ class PictureHands:
         doing.own["title picture"] = self._ask_title
         self._subject: Subject | None = None
         self._title = ""
+        self._labels: list[str] = []
 
     @property
     def calls(self) -> Calls:
@@ -65,7 +66,7 @@ class PictureHands:
         elif result is None or not isinstance(body, BoundDraw):
             self._of_column()
         elif top_value(result) is not None:
-            self.show(TopSubject(self._now, now.selected, self._nudge))
+            self.show(TopSubject(self._now, now.selected, self._nudge, self._labels))
         else:
             self.show(BalanceSubject(now, result))
 
