@@ -9,8 +9,11 @@ from collections.abc import Awaitable, Callable
 from pathlib import Path
 
 from textual import events
+from textual._compositor import Compositor
+from textual._context import visible_screen_stack
 from textual.keys import _character_to_key
 from textual.pilot import Pilot, WaitForScreenTimeout
+from textual.screen import Screen
 
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.tui.app import YardCutApp
@@ -27,6 +30,22 @@ _CHARACTERS = {"space": " ", "slash": "/", "comma": ",", "semicolon": ";", "full
 _NAMES = {"Up": "up", "Down": "down", "Enter": "enter", "Escape": "escape", "Tab": "tab", "BSpace": "backspace"}
 
 
+_updates = [0]
+
+
+def _draw_when_looked_at() -> None:
+    """Have updates of the screen counted and not drawn: without a terminal Textual throws away what it has drawn."""
+
+    def counted(
+        self: Compositor, *given: object, screen_stack: list[Screen[object]] | None = None, **named: object
+    ) -> None:
+        visible_screen_stack.set(screen_stack or [])
+        self._dirty_regions.clear()
+        _updates[0] += 1
+
+    Compositor.render_update = counted  # type: ignore[method-assign, assignment]
+
+
 class Driven:
     """A running app."""
 
@@ -34,6 +53,8 @@ class Driven:
         self.app = pilot.app
         self._pilot = pilot
         self._may_fail = False
+        self._seen: object = None
+        self._text = ""
 
     def allow_faults(self) -> None:
         """Let errors nobody foresaw, which the app caught, be part of the test."""
@@ -46,8 +67,12 @@ class Driven:
             raise caught[0]
 
     def screen(self) -> str:
-        """Return what is on the screen as plain text."""
-        return "\n".join(strip.text.rstrip() for strip in self.app.screen._compositor.render_strips())
+        """Return what is on the screen as plain text; drawn when it is looked at, if anything there is another."""
+        seen = self.app.screen, _updates[0]
+        if seen != self._seen:
+            strips = self.app.screen._compositor.render_strips()
+            self._seen, self._text = seen, "\n".join(strip.text.rstrip() for strip in strips)
+        return self._text
 
     async def until(self, *texts: str, gone: bool = False) -> str:
         """Wait until all texts are on the screen, or none is; return the screen."""
@@ -111,9 +136,14 @@ class Driven:
         await self._breathe(seconds)
 
     async def _breathe(self, seconds: float | None = None) -> None:
-        """Let the app go on. A card that is just closing may drop what the pilot waits for; what is seen then decides."""
+        """Let the app go on. A card that is just closing may drop what the pilot waits for; what is seen then decides.
+
+        The pilot's own pause waits until the processor rests, which on a busy machine it does not.
+        """
         with contextlib.suppress(WaitForScreenTimeout):
-            await self._pilot.pause(seconds)
+            await self._pilot._wait_for_screen()
+            await asyncio.sleep(seconds or 0)
+            self.app.screen._on_timer_update()
 
     async def settled(self) -> str:
         """Wait until the screen has stood still for a while; return it."""
@@ -138,6 +168,7 @@ def drive(
     spec = source if isinstance(source, SourceSpec) else SourceSpec.of(source)
 
     async def go() -> None:
+        _draw_when_looked_at()
         app = YardCutApp(Opening(spec), in_force)
         async with app.run_test(size=size) as pilot:
             driven = Driven(pilot)
