@@ -18,7 +18,7 @@ from yardcut.tui.main.screen import MainScreen
 from yardcut.tui.net import Net, keep_loops_alive
 from yardcut.tui.number_marks import use_marks
 from yardcut.tui.opened_with import Opening
-from yardcut.tui.theme import THEMES
+from yardcut.tui.theme import THEMES, theme_for
 
 _LOOK_SECONDS = 0.02
 
@@ -45,7 +45,7 @@ class YardCutApp(App[Opening], inherit_bindings=False):
         for theme in THEMES:
             self.register_theme(theme)
         # set without its watcher, which would parse every style a second time before the first paint
-        self.set_reactive(App.theme, in_force.theme)
+        self.set_reactive(App.theme, theme_for(in_force.theme, self.console.color_system))
         self.stylesheet.set_variables(self.get_css_variables())
 
     def _place(self) -> Place | None:

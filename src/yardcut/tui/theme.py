@@ -58,8 +58,46 @@ LIGHT = Theme(
     },
 )
 
-THEMES = (DARK, LIGHT)
+_BLACK, _WHITE, _BRIGHT, _GREY, _BLUE = "#000000", "#aaaaaa", "#ffffff", "#555555", "#0000aa"
+_BROWN, _YELLOW, _RED, _GREEN, _CYAN = "#aa5500", "#ffff55", "#ff5555", "#55ff55", "#55ffff"
+SIXTEEN = Theme(
+    name="yard-16",
+    dark=True,
+    primary=_YELLOW,
+    secondary=_CYAN,
+    accent=_YELLOW,
+    foreground=_BRIGHT,
+    background=_BLACK,
+    surface=_BLACK,
+    panel=_BLACK,
+    success=_GREEN,
+    warning=_YELLOW,
+    error=_RED,
+    variables={
+        "plank": _BROWN,
+        "saw": _RED,
+        "gone": _GREY,
+        "none": _CYAN,
+        "dim": _WHITE,
+        "faint": _GREY,
+        "would": _GREEN,
+        "band": _BLUE,
+        "cursor": _YELLOW,
+        "cursor-text": _BLACK,
+    },
+)
+"""Of the sixteen colours that every terminal has (the text mode's of a colour graphics adapter), none in between."""
+
+THEMES = (DARK, LIGHT, SIXTEEN)
 """All themes; the app starts with the first unless the settings name another."""
+
+
+def theme_for(name: str, colour_system: str | None) -> str:
+    """Return the theme to start with: where a terminal has sixteen colours, the one of these in place of the dark one.
+
+    The nearest of sixteen to each colour would tell the same thing in two colours, and a mark not at all.
+    """
+    return SIXTEEN.name if name == DARK.name and colour_system == "standard" else name
 
 
 def next_theme(name: str) -> str:
