@@ -70,6 +70,7 @@ class Driven:
         """Return what is on the screen as plain text; drawn when it is looked at, if anything there is another."""
         seen = self.app.screen, _updates[0]
         if seen != self._seen:
+            visible_screen_stack.set(self.app._background_screens)
             strips = self.app.screen._compositor.render_strips()
             self._seen, self._text = seen, "\n".join(strip.text.rstrip() for strip in strips)
         return self._text

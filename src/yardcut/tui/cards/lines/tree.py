@@ -248,6 +248,7 @@ class TreeCard(Card[Deed | None]):
         )
 
     def _stop_writing(self) -> None:
+        self.jobs.stop(Job.TRY)  # what it would leave is no news any more
         self._writing = None
         self._field.end()
 

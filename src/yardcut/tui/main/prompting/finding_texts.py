@@ -140,6 +140,8 @@ class _Finding:
         self._hands.look(text, self._told)
 
     def _told(self, found: FoundText) -> None:
+        if self._stage.mode is not self:  # the rest is counted for n and N, and something else is said by now
+            return
         self._found = found
         columns = " · ".join(f"{glance(name)} {count:,}" for name, count in found.by_column[:_MOST_COLUMNS])
         more = " · …" if len(found.by_column) > _MOST_COLUMNS else ""
