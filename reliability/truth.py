@@ -11,7 +11,7 @@ from typing import Any
 
 sys.path.insert(0, str(Path(__file__).parents[1] / "tests"))
 
-from judging import by_package, by_reference, difference, make_sources
+from judging import by_package, by_reference, difference, make_sources, some_cut
 from reference.generating import Generator
 from yardcut.core.errors import ListError
 from yardcut.core.run.executing.executor import Executor
@@ -33,7 +33,11 @@ def turn(seed: int, folder: Path) -> str | None:
     for number in range(CASES):
         generator = Generator(seed * CASES + number)
         plain, table, kept = random.Random(seed + number).choice(_sources())
-        lines = [generator.line() for _ in range(generator.pick(1, 1, 2, 3, 4))]
+        lines = (
+            some_cut(seed * CASES + number, plain)
+            if number % 3 == 0
+            else [generator.line() for _ in range(generator.pick(1, 1, 2, 3, 4))]
+        )
         try:
             ours = by_package(lines, kept)
         except ListError:

@@ -11,6 +11,8 @@ from typing import Any
 
 from reference.functions import as_text
 from reference.generating import COLUMNS, make_rows
+from reference.generating_seconds import ASKED, LIST, SECOND, SecondGenerator
+from reference.generating_tallies import TallyGenerator
 from reference.kinds import Row
 from reference.kinds import Table as PlainTable
 from reference.lines import run
@@ -51,10 +53,23 @@ def our_table(path: Path) -> Table:
 
 
 def make_sources(folder: Path, count: int, seed: int) -> tuple[PlainTable, Table]:
-    """Return the same random rows for both."""
+    """Return the same random rows for both, with the second tables that stand in the folder."""
     rows = make_rows(count, seed)
     write_csv(rows, folder / f"rows-{seed}.csv")
-    return plain_table(rows), our_table(folder / f"rows-{seed}.csv")
+    plain, second = plain_table(rows), make_rows(50, 99)
+    write_csv(second, folder / SECOND)
+    (folder / LIST).write_text("\n".join(ASKED) + "\n", "utf-8")
+    plain.seconds = {f"{folder}/{SECOND}": plain_table(second), f"{folder}/{LIST}": ASKED}
+    return plain, our_table(folder / f"rows-{seed}.csv")
+
+
+def some_cut(seed: int, table: PlainTable) -> list[str]:
+    """Return random lines with a tally, a value of the row's group, or a second table among them."""
+    if seed % 3 == 0:
+        (folder, *_) = (path.rpartition("/")[0] for path in table.seconds)
+        return SecondGenerator(seed, folder).cut()
+    tallies = TallyGenerator(seed)
+    return tallies.cut() if seed % 3 == 1 else [tallies.of_a_group()]
 
 
 def by_reference(lines: Sequence[str], table: PlainTable) -> Left:

@@ -151,6 +151,20 @@ def statistic(function: str, there: list[Any], kind: str) -> Any:
     return finite(total / len(there))
 
 
+def spread(there: list[Any], *, is_root: bool) -> float | None:
+    """Return the sample variance, exact and rounded once, or its root."""
+    if len(there) < 2:
+        return None
+    values = [Fraction(value) for value in there]
+    average = sum(values, Fraction(0)) / len(values)
+    variance = sum(((value - average) ** 2 for value in values), Fraction(0)) / (len(values) - 1)
+    if not is_root:
+        return finite(variance)
+    with localcontext() as context:
+        context.prec = 400
+        return finite((Decimal(variance.numerator) / Decimal(variance.denominator)).sqrt())
+
+
 def quantile(ordered: list[Any], share: Fraction) -> Any:
     """Interpolate linearly (definition 7) between the numbers as written in decimals; of days and times take the lower neighbour."""
     place = share * (len(ordered) - 1)

@@ -35,6 +35,8 @@ class Table:
     kinds: dict[int, str]
     today: dt.date = dt.date(2031, 6, 15)
     dials: dict[str, Any] = field(default_factory=dict)
+    seconds: dict[str, Any] = field(default_factory=dict)
+    """Second tables by their paths: tables, or lists of texts."""
     remembered: dict[int, tuple[Node, str]] = field(default_factory=dict, init=False)
     """Kinds of what was asked for before, by the node's identity; of no use once a name means another column."""
 
@@ -99,7 +101,7 @@ def _kind_of(node: Node, table: Table) -> str:
             return one_kind([kind_of(then, table) for _, then in branches] + [kind_of(otherwise, table)])
         case ("across", function, columns):
             return _kind_across(function, [table.kinds[key] for _, key in chosen(columns, table)])
-        case ("call" | "whole", name, arguments):
+        case ("call" | "whole", name, arguments) | ("measure", name, arguments, *_):
             return _kind_of_call(name, [kind_of(each, table) for each in arguments])
     return "boolean"
 
@@ -124,7 +126,7 @@ def _kind_of_call(name: str, kinds: list[str]) -> str:
     match name:
         case "COUNT" | "CHAR_LENGTH" | "POSITION":
             return "integer"
-        case "SQRT" | "POWER" | "EXP" | "LN" | "LOG10" | "AVG":
+        case "SQRT" | "POWER" | "EXP" | "LN" | "LOG10" | "AVG" | "VAR_SAMP" | "STDDEV_SAMP":
             return "number"
         case "UPPER" | "LOWER" | "SUBSTRING":
             return "text"
@@ -132,7 +134,7 @@ def _kind_of_call(name: str, kinds: list[str]) -> str:
             return "boolean"
         case "DATE_FROM":
             return "date"
-        case "QUANTILE":
+        case "QUANTILE" | "MEDIAN":
             return "number" if kinds[0] in NUMERIC else kinds[0]
         case "ROUND" | "NULLIF" | "CEILING" | "FLOOR" | "ABS" | "SUM" | "MIN" | "MAX":
             return kinds[0]

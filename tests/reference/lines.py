@@ -10,6 +10,8 @@ from reference.draws import Draw, rank_of
 from reference.kinds import Row, Table, chosen, kind_of
 from reference.orders import put_in_order, sort_keys
 from reference.reading import Node, Reader
+from reference.seconds import brought
+from reference.tallies import tallied
 from reference.values import any_value, evaluate, is_off, truth
 
 
@@ -45,6 +47,10 @@ def _line(reader: Reader, table: Table, cuts: Mapping[str, Sequence[str]]) -> Ta
             return replace(table, rows=_order(reader, table))
         case "draw":
             return replace(table, rows=Draw(reader, table).rows())
+        case "bring":
+            return brought(reader, table)
+        case "tally":
+            return tallied(reader, table)
         case "columns":
             return replace(table, shown=chosen(reader.column_list(), table))
         case "from":
@@ -95,7 +101,8 @@ def _put(columns: list[tuple[str, int]], name: str, key: int) -> list[tuple[str,
 def _with_wholes(node: Any, table: Table) -> Any:
     """Put values of all rows in their places, once for all rows; REPEATED is one for each."""
     if isinstance(node, tuple):
-        if node and node[0] == "whole" and node[1] != "REPEATED" and table.rows:
+        is_one = node and ((node[0] == "whole" and node[1] != "REPEATED") or (node[0] == "measure" and not node[5]))
+        if is_one and table.rows:
             return ("value", evaluate(node, table.rows[0], table), kind_of(node, table))
         return tuple(_with_wholes(part, table) for part in node)
     return node

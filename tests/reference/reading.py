@@ -6,6 +6,7 @@ A node is a tuple: its name and its parts. Names of columns are ``("name", "x")`
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from decimal import Decimal
 from typing import Any
 
@@ -18,7 +19,7 @@ TOKEN = re.compile(
     )""",
     re.VERBOSE,
 )
-WHOLE = ("AVG", "SUM", "MIN", "MAX", "COUNT", "QUANTILE", "REPEATED")
+WHOLE = ("AVG", "SUM", "MIN", "MAX", "COUNT", "MEDIAN", "QUANTILE", "VAR_SAMP", "STDDEV_SAMP", "REPEATED")
 KINDS = ("text", "integer", "number", "boolean", "date", "timestamp", "instant", "time")
 
 
@@ -36,6 +37,8 @@ class Reader:
             place = found.end()
         self.at = 0
         self.dials = dials or {}
+        self.has_per = self.peek()[1].lower() in ("draw", "tally")
+        """Whether a "per" without brackets is the line's own."""
 
     # tokens
 
@@ -113,6 +116,8 @@ class Reader:
             self.need("AND")
             return self.turned(negated, ("between", left, low, self.value(), symmetric))
         if self.take("IN"):
+            if self.peek()[0] == "quoted" or self.next_is("CUT"):
+                return ("in second", left, self.second(), self.columns_there(), self.ignoring(), negated)
             self.need("(")
             items = self.several(self.value)
             self.need(")")
@@ -181,15 +186,22 @@ class Reader:
         if kind == "dial":
             return ("dial", self.token()[1][1:])
         if self.take("("):
-            inner = self.condition()
+            items = self.within_brackets(lambda: self.several(self.condition))
             self.need(")")
-            return ("bracket", inner)
+            return ("bracket", items[0]) if len(items) == 1 else ("row", *items)
         if self.next_is("OFF", "("):
             self.need("OFF", "(")
             self.condition()
             self.need(")")
             return ("off",)
         return self.word()
+
+    def within_brackets(self, read: Callable[[], Any]) -> Any:
+        """Read something in brackets, where a "per" is an aggregate's own."""
+        before, self.has_per = self.has_per, False
+        found = read()
+        self.has_per = before
+        return found
 
     def word(self) -> Node:
         written = self.peek()[1]
@@ -258,13 +270,49 @@ class Reader:
             inner = self.condition()
             self.need("AS")
             found = ("cast", inner, self.token()[1].lower())
-        elif name == "COUNT" and self.take("*"):
-            found = ("whole", "COUNT", ())
+        elif name in WHOLE:
+            return self.aggregate(name)
         else:
-            arguments = self.several(self.condition)
-            found = ("whole" if name in WHOLE else "call", name, arguments)
+            found = ("call", name, self.within_brackets(lambda: self.several(self.condition)))
         self.need(")")
         return found
+
+    def aggregate(self, name: str) -> Node:
+        """Read a value of all rows: of different values, of some rows, of the row's group."""
+        distinct = self.take("DISTINCT")
+        arguments = () if self.take("*") else self.within_brackets(lambda: self.several(self.condition))
+        self.need(")")
+        where: Node | None = None
+        if self.take("FILTER"):
+            self.need("(", "WHERE")
+            where = self.within_brackets(self.condition)
+            self.need(")")
+        per: tuple[Node, ...] = ()
+        if not self.has_per and self.take("PER"):
+            if self.take("("):
+                per = self.within_brackets(lambda: self.several(self.value))
+                self.need(")")
+            else:
+                per = (self.atom(),)
+        if distinct or where is not None or per:
+            return ("measure", name, arguments, distinct, where, per)
+        return ("whole", name, arguments)
+
+    # second tables
+
+    def second(self) -> str:
+        """Read which table it is: a file in double quotes, or ``cut`` and a name."""
+        return f"cut {_unquoted(self.token()[1])}" if self.take("CUT") else _unquoted(self.token()[1])
+
+    def columns_there(self) -> tuple[str, ...]:
+        """Read the columns that are looked into, where some are named."""
+        if not self.take("COLUMN"):
+            return ()
+        if self.take("("):
+            names = self.several(lambda: _name(self.token()))
+            self.need(")")
+            return names
+        return (_name(self.token()),)
 
     # columns
 

@@ -23,6 +23,7 @@ from reference.functions import (
     read_moment,
     read_text,
     rounded,
+    spread,
     statistic,
     transcendental,
 )  # fmt: skip
@@ -59,6 +60,8 @@ def truth(node: Node, row: Row, table: Table) -> bool | None:
             one, other = _alike([left, right], row, table)
             same = one is None and other is None if one is None or other is None else compared("=", one, other, False)
             return same if negated else not same
+    if node[0] == "in second":
+        return _is_there(node, row, table)
     if node[0] in ("compare", "between", "in", "like", "regex", "part"):
         if node[_side_of(node)][0] == "quantified":
             return _quantified(node, _side_of(node), row, table)
@@ -66,6 +69,27 @@ def truth(node: Node, row: Row, table: Table) -> bool | None:
     value = evaluate(node, row, table)
     assert value is None or isinstance(value, bool)
     return value
+
+
+def _is_there(node: Node, row: Row, table: Table) -> bool | None:
+    """Tell whether a row's values stand in a second table; a missing one there never matches, one here is unknown."""
+    _, left, where, named, ignoring, negated = node
+    sides = list(left[1:]) if left[0] == "row" else [left]
+    own = [any_value(each, row, table) for each in sides]
+    if None in own:
+        return None
+    other = table.seconds[where]
+    if isinstance(other, list):
+        kind = kind_of(left, table)
+        there = [[text if kind == "text" else read_text(text, kind)] for text in other]
+    else:
+        keys = [other.find(("name", name)) for name in named or [side[1] for side in sides]]
+        there = [[each.values[key] for key in keys] for each in other.rows]
+    found = any(
+        all(one is not None and compared("=", one, mine, ignoring) for one, mine in zip(each, own, strict=True))
+        for each in there
+    )
+    return found is not negated
 
 
 def is_off(node: Node) -> bool:
@@ -215,13 +239,29 @@ def _evaluate(node: Node, row: Row, table: Table) -> Any:
         case ("across", function, columns):
             return _across(function, [row.values[key] for _, key in chosen(columns, table)], kind_of(node, table))
         case ("whole", name, arguments):
-            return whole(name, arguments, row, table)
+            return repeated(arguments, row, table) if name == "REPEATED" else whole(name, arguments, table.rows, table)
+        case ("measure", name, arguments, distinct, where, per):
+            return whole(name, arguments, _counted(where, per, row, table), table, distinct=distinct)
         case ("call", name, arguments):
             return _call(name, arguments, row, table)
     return truth(node, row, table)
 
 
-_CONDITIONS = ("or", "and", "not", "not piece", "is", "distinct", "compare", "between", "in", "like", "regex", "part")
+_CONDITIONS = (
+    "or",
+    "and",
+    "not",
+    "not piece",
+    "is",
+    "distinct",
+    "compare",
+    "between",
+    "in",
+    "like",
+    "regex",
+    "part",
+    "in second",
+)
 
 
 def any_value(node: Node, row: Row, table: Table) -> Any:
@@ -288,21 +328,39 @@ def _across(function: str, values: list[Any], kind: str) -> Any:
     return statistic(function, there, kind)
 
 
-def whole(name: str, arguments: tuple[Node, ...], row: Row, table: Table) -> Any:
-    """Return a value of all rows that reach the line."""
-    if name == "REPEATED":
-        own = [evaluate(each, row, table) for each in arguments]
-        before = table.rows[: next(at for at, other in enumerate(table.rows) if other is row)]
-        return any([evaluate(each, other, table) for each in arguments] == own for other in before)
+def _counted(where: Node | None, per: tuple[Node, ...], row: Row, table: Table) -> list[Row]:
+    """Return the rows an aggregate is of: those of the row's group, where a condition is true."""
+    own = [any_value(each, row, table) for each in per]
+    return [
+        other
+        for other in table.rows
+        if (not per or [any_value(each, other, table) for each in per] == own)
+        and (where is None or is_off(where) or truth(where, other, table) is True)
+    ]
+
+
+def repeated(arguments: tuple[Node, ...], row: Row, table: Table) -> bool:
+    """Tell whether a row before has the same values."""
+    own = [evaluate(each, row, table) for each in arguments]
+    before = table.rows[: next(at for at, other in enumerate(table.rows) if other is row)]
+    return any([evaluate(each, other, table) for each in arguments] == own for other in before)
+
+
+def whole(name: str, arguments: tuple[Node, ...], rows: list[Row], table: Table, *, distinct: bool = False) -> Any:
+    """Return what some rows come to."""
     if not arguments:
-        return len(table.rows)
-    there = [value for other in table.rows if (value := evaluate(arguments[0], other, table)) is not None]
+        return len(rows)
+    there = [value for other in rows if (value := any_value(arguments[0], other, table)) is not None]
+    if distinct:
+        there = list(dict.fromkeys(there))
     if name == "COUNT":
         return len(there)
     if not there:
         return None
-    if name == "QUANTILE":
-        return quantile(sorted(there), Fraction(arguments[1][1]))
+    if name in ("QUANTILE", "MEDIAN"):
+        return quantile(sorted(there), Fraction(arguments[1][1]) if name == "QUANTILE" else Fraction(1, 2))
+    if name in ("VAR_SAMP", "STDDEV_SAMP"):
+        return spread(there, is_root=name == "STDDEV_SAMP")
     return statistic(name, there, kind_of(arguments[0], table))
 
 

@@ -9,7 +9,7 @@ import pytest
 
 from tui.driving import Driven, drive
 from yardcut.tui.panels.list_panel import MARKED_SECONDS, ListPanel
-from yardcut.tui.widgets.distribution import histogram, placed
+from yardcut.tui.widgets.distribution import histogram, spaced
 
 
 @pytest.fixture
@@ -58,7 +58,7 @@ def test_a_count_that_changed_is_marked_for_a_moment(table: Path) -> None:
 @pytest.mark.parametrize("width", [1, 3, 8, 20, 48])
 def test_what_would_touch_another_on_the_scale_is_left_out(width: int) -> None:
     marks = [(0.0, "-12.5"), (1.0, "木材 1920"), (0.5, "700"), (0.25, "540"), (0.3, "695")]
-    line = placed(marks, width)
+    line = spaced(marks, width)
     assert len(line) <= width
     shown = [text for _, text in marks if text in line]
     rest = line

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import random
 import sqlite3
+import statistics
 from collections.abc import Callable
 from fractions import Fraction
 from typing import Any
@@ -51,7 +52,7 @@ DEFINITIONS: dict[str, Callable[[list[Any]], Any]] = {
     "MEDIAN": lambda values: quantile(values, Fraction(1, 2)) if values else None,
     "QUANTILE": lambda values: quantile(values, Fraction(9, 10)) if values else None,
     "VAR_SAMP": variance,
-    "STDDEV_SAMP": lambda values: None if (found := variance(values)) is None else math.sqrt(found),
+    "STDDEV_SAMP": lambda values: statistics.stdev(values) if len(values) > 1 else None,
 }
 
 

@@ -28,6 +28,7 @@ _LOW = (1 << _HALF) - 1
 _DOUBLE_BITS = 53
 _LARGEST_EXPONENT = 1023
 _CHUNK = 1 << 15
+_ROOT_BITS = 72
 _ROOM = 16
 """2 to this power is larger than a chunk and two."""
 _MANY = 128
@@ -84,6 +85,21 @@ def _taken_apart(values: Array, largest: float, least: float, one: Array, other:
         if last_bit is None and not rest.any():
             return parts
         exponent += _ROOM - _DOUBLE_BITS
+
+
+def square_root(value: Fraction) -> Fraction:
+    """Return a fraction that a double is rounded from as it would be from the root of another one, which is exact.
+
+    It has more binary digits than a double, and a last one that is set where the root has further ones.
+
+    >>> as_double(square_root(Fraction(2))) == 2**0.5, square_root(Fraction(9, 4))
+    (True, Fraction(3, 2))
+    """
+    numerator, denominator = value.as_integer_ratio()
+    shift = max(0, _ROOT_BITS - (numerator.bit_length() - denominator.bit_length()) // 2)
+    root = math.isqrt((numerator << 2 * shift) // denominator)
+    is_exact = root * root * denominator == numerator << 2 * shift
+    return Fraction(2 * root + (not is_exact), 2 << shift)
 
 
 def as_double(total: Exact) -> float:

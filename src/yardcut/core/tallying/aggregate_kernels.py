@@ -13,7 +13,7 @@ import numpy as np
 
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.profile.quantiles import quantile
-from yardcut.core.profile.sums import as_double
+from yardcut.core.profile.sums import as_double, square_root
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.scanning.rounds import Round, Runner
 from yardcut.core.table.array_file import Array
@@ -115,8 +115,8 @@ def _average(work: InGroups) -> Measured:
     return _numbers(work, moments.sums.doubles(moments.counts), moments.counts)
 
 
-def _variances(moments: Moments) -> Array:
-    """Return the sample variance of each group: exact until it is rounded once."""
+def _variances(moments: Moments, then: Callable[[Fraction], Fraction] = lambda exact: exact) -> Array:
+    """Return the sample variance of each group, or what is made of it: exact until it is rounded once."""
     assert moments.squares is not None
     assert moments.wide is not None
     found = []
@@ -126,7 +126,7 @@ def _variances(moments: Moments) -> Array:
             found.append(math.nan if isinstance(total, float) else 0.0)
             continue
         whole = Fraction(square) + moments.wide.get(number, 0)
-        found.append(as_double((whole - Fraction(total) ** 2 / count) / (count - 1)))
+        found.append(as_double(then((whole - Fraction(total) ** 2 / count) / (count - 1))))
     return np.array(found, np.float64)
 
 
@@ -137,7 +137,7 @@ def _variance(work: InGroups) -> Measured:
 
 def _deviation(work: InGroups) -> Measured:
     moments = work.moments(squared=True)
-    return _numbers(work, np.sqrt(_variances(moments)), moments.counts, 2)
+    return _numbers(work, _variances(moments, square_root), moments.counts, 2)
 
 
 def _extreme(work: InGroups) -> Measured:

@@ -41,13 +41,13 @@ def histogram(bins: Sequence[int], lines: int, inside: tuple[int, int] | None = 
 
 def scale_line(summary: Summary, width: int) -> Content:
     """Return the line below a drawing of so many cells: least and most, the middle and the quarters where they fit."""
-    return Content.styled(placed(_marks(summary), width), "$dim")
+    return Content.styled(spaced(_marks(summary), width), "$dim")
 
 
-def placed(marks: Sequence[Mark], width: int) -> str:
+def spaced(marks: Sequence[Mark], width: int) -> str:
     """Put texts at their places on a line, the first ones of them first; what would touch another is left out.
 
-    >>> placed([(0, '3'), (1, '90'), (0.5, '12'), (0.55, '13')], 20)
+    >>> spaced([(0, '3'), (1, '90'), (0.5, '12'), (0.55, '13')], 20)
     '3        12       90'
     """
     line, is_free = [" "] * width, [True] * width

@@ -62,6 +62,19 @@ def parser(kind: Kind) -> Callable[[str], int | float | None]:
     return parse
 
 
+def exact_parser(kind: Kind) -> Callable[[str], int | float | None]:
+    """Return the function that reads a text as :func:`parser` does, but a number with a fraction as no integer."""
+    read = parser(kind)
+    if kind is not Kind.INTEGER:
+        return read
+
+    def parse(text: str) -> int | float | None:
+        found = read(text)
+        return found if found is None or Decimal(text.strip()) == found else None
+
+    return parse
+
+
 def _number(text: str) -> float | None:
     if not _NUMBER.fullmatch(text) or len(text) > _MOST_DIGITS:
         return None

@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from yardcut.core.expressions.computing.casting import parser
+from yardcut.core.expressions.computing.casting import exact_parser, parser
 from yardcut.core.expressions.testing.folding import simple_fold
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.table.array_file import Array
@@ -89,6 +89,8 @@ def word_function(call: b.Call) -> Word | None:
     """Return the function of single values a call stands for, if it is one of texts."""
     if call.function == "CAST" and call.arguments[0].kind is Kind.TEXT:
         return parser(call.kind)
+    if call.function == b.READ_EXACTLY:
+        return exact_parser(call.kind)
     if call.function in ("GREATEST", "LEAST") and call.kind is Kind.TEXT:
         return max if call.function == "GREATEST" else min
     return _WORDS.get(call.function)

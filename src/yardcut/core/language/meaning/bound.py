@@ -58,6 +58,10 @@ class Computed:
     text: str = field(compare=False, repr=False, default="")
 
 
+READ_EXACTLY = "READ EXACTLY"
+"""Reads a text as a value of a kind, and a number with a fraction as no integer: no user writes it."""
+
+
 @dataclass(frozen=True, slots=True)
 class Call:
     """A function of some values; ``kind`` is that of the result, ``text`` how it was written.

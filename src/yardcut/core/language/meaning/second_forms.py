@@ -83,7 +83,7 @@ def _plain_list(binder: Binds, node: InSecond, values: list[b.BoundValue]) -> b.
     column = other.scope.shown[0]
     value: b.BoundValue = column.value
     if values[0].kind is not Kind.TEXT:
-        value = b.Call("CAST", (column.value,), values[0].kind)
+        value = b.Call(b.READ_EXACTLY, (column.value,), values[0].kind)
     return _listed(binder, node, other, values, [TheirValue(value, column.name)])
 
 

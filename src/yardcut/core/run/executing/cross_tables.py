@@ -36,8 +36,9 @@ def across(
     assert body.along is not None
     values = body.sequence or _values(body, cells)
     place_of = {_key(value): place for place, value in enumerate(values)}
-    rows: dict[tuple[object, ...], int] = {}
-    first: list[int] = []
+    # without groups there is one row, also where no row reaches it, as long as there are columns for it
+    rows: dict[tuple[object, ...], int] = {(): 0} if body.sequence and not body.groups else {}
+    first: list[int] = [0] * len(rows)
     at: list[tuple[int, int, int]] = []
     outside = 0
     for number, key in enumerate(cells.keys):
