@@ -23,6 +23,7 @@ _LAZY = {
     "cut": ("yardcut.cli.cut", "cut"),
     "run": ("yardcut.cli.run", "run"),
     "check": ("yardcut.cli.check", "check"),
+    "show": ("yardcut.cli.show", "show"),
     "gauge": ("yardcut.cli.gauge", "gauge"),
     "sql": ("yardcut.cli.sql", "sql"),
     "settings": ("yardcut.cli.settings", "settings"),

@@ -70,10 +70,9 @@ def run(
     Each line's rows in and out go to standard error. A cut without a save line writes CSV to standard output.
     """
     from yardcut.core import unattended
-    from yardcut.core.session import Session
     from yardcut.core.writers.targets import RunOptions
 
-    session = Session.from_list(list_path)
+    session = _opened(list_path, out)
     session.today = today
     session.set_dials(dial_settings(settings))
     if sources:
@@ -100,6 +99,19 @@ def run(
         _write_report(session, report, place, may_replace)
     if strict and differ:
         sys.exit(STRICT_EXIT)
+
+
+def _opened(list_path: Path, out: Path | None) -> Session:
+    """Open a list, or the one that a slice remembers, which writes where it is told and nowhere else."""
+    from yardcut.core.errors import ListError, Mend
+    from yardcut.core.session import Session
+    from yardcut.core.writers.carried_lists import carries
+
+    if not carries(list_path):
+        return Session.from_list(list_path)
+    if out is None:
+        raise ListError(f"{list_path} is a slice, and its list writes nothing by itself", mend=Mend("give it --out"))
+    return Session.from_slice(list_path)
 
 
 def _wanted(session: Session, name: str | None, out: Path | None) -> list[int]:

@@ -10,6 +10,8 @@ from dataclasses import dataclass
 from importlib import import_module
 from typing import Any
 
+CARRIED = "yardcut_list"
+"""What the list that a slice remembers is called in it: a key of metadata, or a table of a database."""
 _READERS, _WRITERS = "yardcut.core.sources.formats", "yardcut.core.writers.formats"
 
 
@@ -24,7 +26,8 @@ class Format:
     are.
 
     To write: ``write`` and ``count`` take a slice and a path; ``write_several`` writes several tables, called
-    ``several``, with names of at most ``most_name_characters``. ``delimiter`` is that of delimited text, which alone
+    ``several``, with names of at most ``most_name_characters``; ``carried`` returns the list a slice remembers.
+    ``delimiter`` is that of delimited text, which alone
     can go into a pipe; ``is_text`` tells the formats that can be compressed as a whole.
     """
 
@@ -44,6 +47,7 @@ class Format:
     is_text: bool = False
     write_several: str = ""
     several: str = "tables"
+    carried: str = ""
     most_name_characters: int = 0
 
     @property
@@ -96,10 +100,12 @@ FORMATS: dict[str, Format] = {
         Format(
             "parquet", (".parquet",), "Parquet", _begins_with(b"PAR1"), f"{_READERS}.parquet:parquet_files",
             says_its_rows=True, write=f"{_WRITERS}.parquet:write_parquet", count=f"{_WRITERS}.parquet:count_rows",
+            carried=f"{_WRITERS}.parquet:carried_list",
         ),
         Format(
             "arrow", (".arrow", ".feather"), "Arrow", _begins_with(b"ARROW1"), f"{_READERS}.arrow:arrow_files",
             says_its_rows=True, write=f"{_WRITERS}.arrow:write_arrow", count=f"{_WRITERS}.arrow:count_rows",
+            carried=f"{_WRITERS}.arrow:carried_list",
         ),
         Format(
             "jsonl", (".jsonl", ".ndjson"), starts=_is_object, write=f"{_WRITERS}.json_rows:write_lines",
@@ -115,13 +121,14 @@ FORMATS: dict[str, Format] = {
             tables=f"{_READERS}.workbook:worksheets_there", counts_at_once=True,
             write=f"{_WRITERS}.workbook:write_workbook", count=f"{_WRITERS}.workbook:count_rows",
             write_several=f"{_WRITERS}.workbook:write_worksheets", several="worksheets", most_name_characters=31,
+            carried=f"{_WRITERS}.workbook:carried_list",
         ),
         Format(
             "sqlite", (".sqlite", ".sqlite3", ".db"), "a database", _begins_with(b"SQLite format 3\x00"),
             f"{_READERS}.sqlite:database_tables", frozenset(["table", "query", "no value"]),
             tables=f"{_READERS}.sqlite:tables_there", write=f"{_WRITERS}.database:write_database",
             count=f"{_WRITERS}.database:count_rows", write_several=f"{_WRITERS}.database:write_tables",
-            most_name_characters=200,
+            most_name_characters=200, carried=f"{_WRITERS}.database:carried_list",
         ),
     )
 }  # fmt: skip

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
 
-from yardcut.core.cutlist.file import load_list, save_list
+from yardcut.core.cutlist.file import load_list, parse_list, save_list
 from yardcut.core.cutlist.list_edits import ListEditing
 from yardcut.core.cutlist.model import Cut, CutList
 from yardcut.core.cutlist.second_paths import second_files
@@ -26,6 +26,7 @@ from yardcut.core.sources.applying import WrongSubLineError
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec, SubLine
 from yardcut.core.table.table import Table
+from yardcut.core.writers.carried_lists import carried_list
 
 LIST_SUFFIX = ".cut"
 
@@ -69,6 +70,18 @@ class Session:
         session = cls(resolve_source(cut_list, path.parent), cut_list, path)
         session._list_file = _content(path)
         return session
+
+    @classmethod
+    def from_slice(cls, path: Path) -> Session:
+        """Open the list that a slice remembers; its save lines are left out, and its paths are from the slice's folder.
+
+        Raises ``SourceError`` where it remembers none, and ``ListError``.
+        """
+        cut_list = replace(parse_list(carried_list(path), str(path)), base=path.parent)
+        cuts = tuple(
+            replace(cut, lines=tuple(line for line in cut.lines if line.verb != "save")) for cut in cut_list.cuts
+        )
+        return cls(resolve_source(cut_list, path.parent), replace(cut_list, cuts=cuts), path)
 
     # the source
 

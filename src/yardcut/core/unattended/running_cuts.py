@@ -113,7 +113,14 @@ def run_cuts(
         run.go(token, progress, said, standard_output, shared, waiting)
     for entries in waiting.values():
         sheets, target = [sheet for _, sheet, _ in entries], entries[0][2]
-        written = save_together(sheets, target.outgoing(protected), target.plan, token=token, progress=progress)
+        written = save_together(
+            sheets,
+            target.outgoing(protected),
+            target.plan,
+            token=token,
+            progress=progress,
+            carries=entries[0][0].list_for(target.path),
+        )
         for run, sheet, _ in entries:
             run.wrote(written, sheet.frame.rows.count, run.report.notes)
     return [run.report for run in runs]
@@ -225,19 +232,25 @@ class _Run:
     def _write(self, frame: Frame, target: Target, notes: list[str], token: CancelToken, progress: Progress) -> None:
         session = self.session
         protected = self.protected.more(self.options.reports, "where the report goes")
-        written = write_target(frame, target, session.spec, protected, token, progress)
+        written = write_target(
+            frame, target, session.spec, protected, token, progress, lambda: self.list_for(target.path)
+        )
         self.wrote(written, written.rows, notes)
         if target.options[WITH_LIST] and is_the_list(target.path, session.list_path):
             notes.append("the list beside it is the one that was run")
         elif target.options[WITH_LIST]:
-            assert session.table is not None
-            assert session.today is not None
-            text = text_beside(
-                session.cut_list, self.index, session.table, session.spec.base, target.path.parent,
-                self.report.lines, self.report.seed, session.today, self.report.second_tables,
-            )  # fmt: skip
-            beside = write_beside(target.outgoing(protected), text)
+            beside = write_beside(target.outgoing(protected), self.list_for(target.path))
             notes.append(f"wrote the list beside it: {beside}")
+
+    def list_for(self, path: Path) -> str:
+        """Return the list that goes with a slice."""
+        session = self.session
+        assert session.table is not None
+        assert session.today is not None
+        return text_beside(
+            session.cut_list, self.index, session.table, session.spec.base, path.parent,
+            self.report.lines, self.report.seed, session.today, self.report.second_tables,
+        )  # fmt: skip
 
     def wrote(self, written: Written, rows: int, notes: list[str]) -> None:
         """Put into the report what was written."""

@@ -14,12 +14,16 @@ from yardcut.core.writers.formats.compressing import ENDINGS
 
 @dataclass(frozen=True, slots=True)
 class Plan:
-    """How a target is written; ``compression`` is "" for none, ``said`` are the options somebody wrote."""
+    """How a target is written; ``compression`` is "" for none, ``said`` are the options somebody wrote.
+
+    ``carries`` is the text of the list that the slice remembers, in formats that have a place for it.
+    """
 
     format: Format
     options: WriteOptions = NO_OPTIONS
     compression: str = ""
     said: WriteOptions = NO_OPTIONS
+    carries: str = ""
 
 
 def plan_of(path: Path, named_format: str | None = None, options: WriteOptions = NO_OPTIONS) -> Plan:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
@@ -146,13 +146,18 @@ def check_targets(targets: Sequence[Target], protected: Protected) -> None:
 
 
 def write_target(
-    frame: Frame, target: Target, spec: SourceSpec, protected: Protected, token: CancelToken, progress: Progress
-) -> Written:
+    frame: Frame, target: Target, spec: SourceSpec, protected: Protected, token: CancelToken, progress: Progress,
+    carries: Callable[[], str] = lambda: "",
+) -> Written:  # fmt: skip
     """Write a slice as a target says, and read it back; cells nobody computed as they stand in the source.
+
+    ``carries`` returns the list that it remembers, where its format has a place for it.
 
     Raises ``TargetError``, ``SourceError`` and ``StoppedError``; nothing half-written is left.
     """
     plan, form = in_source_form(target.plan, frame.table.info.files)
+    if plan.format.carried:
+        plan = replace(plan, carries=carries())
     out = target.outgoing(protected)
     out.check(may_exist=target.parting is not None)
     at_once = target.parting is None and not target.path.is_fifo()

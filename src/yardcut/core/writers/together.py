@@ -24,14 +24,19 @@ class Sheet:
 
 
 def save_together(
-    sheets: Sequence[Sheet], out: Outgoing, plan: Plan, *, token: CancelToken, progress: Progress
+    sheets: Sequence[Sheet], out: Outgoing, plan: Plan, *, token: CancelToken, progress: Progress, carries: str = ""
 ) -> Written:  # fmt: skip
-    """Write slices into one file and read each back. Raises as ``save_slice``; nothing half-written is left."""
+    """Write slices into one file, with the list it carries, and read each back.
+
+    Raises as ``save_slice``; nothing half-written is left.
+    """
     path = out.path
     named = distinct_names(sheets, plan.format.most_name_characters)
     form = plan.format
     with out.opened() as beside:
-        function(form.write_several)([(each.name, each.frame) for each in named], beside, token, progress)
+        function(form.write_several)(
+            [(each.name, each.frame) for each in named], beside, token, progress, carries=carries
+        )
         for each in named:
             rows = function(form.count)(beside, _plan_for(plan, each.name))
             if rows != each.frame.rows.count:

@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import NamedTuple
 
 from yardcut.core.errors import Mend, SourceError, StoppedError
+from yardcut.core.formats import CARRIED
 from yardcut.core.progress import CancelToken
 from yardcut.core.sources.formats.reading_only import reading_only
 from yardcut.core.sources.formats.records import BATCH_ROWS, Batch, RecordsFile
@@ -43,7 +44,7 @@ def tables_of(path: Path, token: CancelToken | None = None) -> list[TableThere]:
         names = [
             name for (name,) in database.execute(
                 "SELECT name FROM sqlite_master WHERE type IN ('table', 'view') AND name NOT LIKE 'sqlite\\_%' "
-                "ESCAPE '\\' ORDER BY name"
+                f"ESCAPE '\\' AND name <> '{CARRIED}' ORDER BY name"
             )
         ]  # fmt: skip
     until = time.monotonic() + _COUNTING_SECONDS

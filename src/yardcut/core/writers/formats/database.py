@@ -10,6 +10,7 @@ from typing import Any
 
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.expressions.frame import Frame
+from yardcut.core.formats import CARRIED
 from yardcut.core.language.save_options import TABLE
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.vectors import NumericVector, Vector
@@ -28,14 +29,16 @@ def write_database(piece: Frame, path: Path, plan: Plan, token: CancelToken, pro
 
     Raises ``TargetError`` for columns that cannot be ones of a table, and ``OSError``.
     """
-    write_tables([(plan.options[TABLE] or _USUAL_TABLE, piece)], path, token, progress)
+    write_tables([(plan.options[TABLE] or _USUAL_TABLE, piece)], path, token, progress, carries=plan.carries)
 
 
-def write_tables(pieces: Sequence[tuple[str, Frame]], path: Path, token: CancelToken, progress: Progress) -> None:
+def write_tables(
+    pieces: Sequence[tuple[str, Frame]], path: Path, token: CancelToken, progress: Progress, *, carries: str = ""
+) -> None:
     """Write slices as tables of one database, each under its name. Raises as :func:`write_database`."""
     for name, piece in pieces:
         _check(piece)
-        if not name or "\0" in name or name.lower().startswith("sqlite_"):
+        if not name or "\0" in name or name.lower().startswith(("sqlite_", CARRIED)):
             raise TargetError(f"no table of SQLite can be called {quote_name(name)}", mend=Mend("write: table 'oak'"))
     try:
         with contextlib.closing(sqlite3.connect(path, isolation_level=None)) as database:
@@ -50,6 +53,9 @@ def write_tables(pieces: Sequence[tuple[str, Frame]], path: Path, token: CancelT
                 for _, vectors in piece.blocks(token, progress):
                     rows = zip(*(_values(vector) for vector in vectors), strict=True)
                     database.executemany(f"INSERT INTO {_quoted(name)} VALUES ({places})", rows)
+            if carries:
+                database.execute(f"CREATE TABLE {CARRIED} (list TEXT)")
+                database.execute(f"INSERT INTO {CARRIED} VALUES (?)", (carries,))
             database.execute("COMMIT")
     except sqlite3.Error as error:
         raise OSError(0, str(error)) from error
@@ -90,11 +96,23 @@ def _values(vector: Vector) -> list[Any]:
     return values
 
 
+def carried_list(path: Path) -> str | None:
+    """Return the list that a database carries."""
+    with contextlib.closing(_read_only(path)) as database:
+        try:
+            row = database.execute(f"SELECT list FROM {CARRIED}").fetchone()
+        except sqlite3.OperationalError:  # there is no such table
+            return None
+    return None if row is None else str(row[0])
+
+
+def _read_only(path: Path) -> sqlite3.Connection:
+    return sqlite3.connect(f"file:{path.absolute()}?mode=ro".replace("#", "%23"), uri=True)
+
+
 def count_rows(path: Path, plan: Plan) -> int:
     """Read the table back and count its rows."""
-    with contextlib.closing(
-        sqlite3.connect(f"file:{path.absolute()}?mode=ro".replace("#", "%23"), uri=True)
-    ) as database:
+    with contextlib.closing(_read_only(path)) as database:
         return int(
             database.execute(f"SELECT count(*) FROM {_quoted(plan.options[TABLE] or _USUAL_TABLE)}").fetchone()[0]
         )

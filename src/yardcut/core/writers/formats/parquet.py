@@ -10,6 +10,7 @@ import numpy as np
 
 from yardcut.core.expressions.frame import Frame, rows_at_once
 from yardcut.core.expressions.zones import zone_of
+from yardcut.core.formats import CARRIED
 from yardcut.core.language.save_options import COMPRESSION, GROUP_ROWS
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.vectors import CodedVector, NumericVector, Vector
@@ -40,7 +41,7 @@ def write_parquet(piece: Frame, path: Path, plan: Plan, token: CancelToken, prog
     import pyarrow as pa
     from pyarrow import parquet
 
-    schema = arrow_schema(piece)
+    schema = arrow_schema(piece, plan.carries)
     usual = rows_at_once(len(piece.columns), _ROW_GROUP_ROWS, _ROW_GROUP_CELLS)
     rows = min(piece.rows.count or 1, plan.options[GROUP_ROWS] or usual)
     with parquet.ParquetWriter(path, schema, compression=plan.options[COMPRESSION] or "zstd") as writer:
@@ -49,13 +50,14 @@ def write_parquet(piece: Frame, path: Path, plan: Plan, token: CancelToken, prog
             writer.write_batch(batch, row_group_size=rows)
 
 
-def arrow_schema(piece: Frame) -> Any:
-    """Return the schema of a slice: names, and each kind as Arrow's own type."""
+def arrow_schema(piece: Frame, carries: str = "") -> Any:
+    """Return the schema of a slice: names, each kind as Arrow's own type, and the list it carries as metadata."""
     import pyarrow as pa
 
     zones = [zone_of(column.value, piece.table) for column in piece.columns]
     pairs = zip(piece.columns, zones, strict=True)
-    return pa.schema([pa.field(column.name, _arrow_type(column.kind, zone)) for column, zone in pairs])
+    fields = [pa.field(column.name, _arrow_type(column.kind, zone)) for column, zone in pairs]
+    return pa.schema(fields, {CARRIED: carries.encode("utf-8", "surrogatepass")} if carries else None)
 
 
 def arrow_arrays(vectors: Sequence[Vector]) -> list[Any]:
@@ -77,6 +79,19 @@ def _array(vector: Vector) -> Any:
             return pa.array(vector.values != 0, wanted, mask=mask)
         return pa.array(vector.values.astype(STORAGE_DTYPE[vector.kind]), wanted, mask=mask)
     return pa.array(vector.texts(), wanted)
+
+
+def list_in(schema: Any) -> str | None:
+    """Return the list that a schema carries."""
+    found = (schema.metadata or {}).get(CARRIED.encode())
+    return None if found is None else str(found.decode("utf-8", "surrogatepass"))
+
+
+def carried_list(path: Path) -> str | None:
+    """Return the list that a Parquet file carries."""
+    from pyarrow import parquet
+
+    return list_in(parquet.read_schema(path))
 
 
 def count_rows(path: Path, plan: Plan) -> int:

@@ -24,6 +24,7 @@ SHEET, _MOST_NAME = "slice", 31
 MOST_ROWS, MOST_COLUMNS, _MOST_CHARACTERS = 1_048_576, 16_384, 32_767
 _MOST_EXACT = 10**15
 """Numbers of a worksheet are doubles shown with 15 digits: longer integers are written as texts."""
+_PROPERTIES, _MOST_PROPERTIES = "docProps/core.xml", 1 << 24
 _FIRST_DAY = datetime.date(1900, 3, 1)
 """Before it the calendar of worksheets has a day that never was: such days are written as texts."""
 _NO_TEXT = re.compile("[\x00-\x08\x0b\x0c\x0d\x0e-\x1f\ufffe\uffff]|_(?=x[0-9A-Fa-f]{4}_)")
@@ -35,12 +36,20 @@ def write_workbook(piece: Frame, path: Path, plan: Plan, token: CancelToken, pro
 
     Raises ``TargetError`` beforehand for more rows or columns than a worksheet holds, and for a text that is too long.
     """
-    write_worksheets([(plan.options[TABLE] or SHEET, piece)], path, token, progress, header=plan.options[HEADER])
+    write_worksheets(
+        [(plan.options[TABLE] or SHEET, piece)],
+        path,
+        token,
+        progress,
+        header=plan.options[HEADER],
+        carries=plan.carries,
+    )
 
 
 def write_worksheets(
-    pieces: Sequence[tuple[str, Frame]], path: Path, token: CancelToken, progress: Progress, *, header: bool = True
-) -> None:
+    pieces: Sequence[tuple[str, Frame]], path: Path, token: CancelToken, progress: Progress, *, header: bool = True,
+    carries: str = "",
+) -> None:  # fmt: skip
     """Write slices as worksheets of one workbook, each under its name. Raises as :func:`write_workbook`."""
     for name, piece in pieces:
         _check(piece)
@@ -48,6 +57,8 @@ def write_worksheets(
     from openpyxl import Workbook
 
     book = Workbook(write_only=True)
+    if carries and _NO_TEXT.search(carries) is None:  # a control code cannot stand there
+        book.properties.description = carries
     try:
         for name, piece in pieces:
             sheet = book.create_sheet(name)
@@ -179,6 +190,17 @@ def count_rows(path: Path, plan: Plan) -> int:
             count += both.count(b"<row ") + both.count(b"<row>")
             tail = both[-4:]
     return count - plan.options[HEADER]
+
+
+def carried_list(path: Path) -> str | None:
+    """Return the list that a workbook carries: its description (ECMA-376 part 2, 11)."""
+    from xml.etree import ElementTree
+
+    with zipfile.ZipFile(path) as packed:
+        if _PROPERTIES not in packed.namelist() or packed.getinfo(_PROPERTIES).file_size > _MOST_PROPERTIES:
+            return None
+        found = ElementTree.fromstring(packed.read(_PROPERTIES)).find("{http://purl.org/dc/elements/1.1/}description")
+    return found.text if found is not None and (found.text or "").startswith("yardcut ") else None
 
 
 def _part_of(packed: zipfile.ZipFile, name: str) -> str:

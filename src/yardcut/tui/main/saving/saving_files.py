@@ -164,11 +164,14 @@ class Saving:
         from yardcut.core.writers.targets import write_target
 
         def work(token: CancelToken, progress: Progress) -> Written:
+            def carries() -> str:
+                return "" if rows.lines is None else list_beside(moment, target.path, rows.lines)
+
             if not target.options[WITH_LIST]:
-                return write_target(rows.frame, target, moment.spec, moment.protected, token, progress)
+                return write_target(rows.frame, target, moment.spec, moment.protected, token, progress, carries)
             out = target.outgoing(moment.protected)
             check_beside(out, moment.list_path)
-            written = write_target(rows.frame, target, moment.spec, moment.protected, token, progress)
+            written = write_target(rows.frame, target, moment.spec, moment.protected, token, progress, carries)
             beside = write_beside(out, list_beside(moment, target.path, rows.lines))
             return with_more_said(written, f"and its list to {beside}")
 
