@@ -19,6 +19,7 @@ from yardcut.core.pictures.drawing_files import write_picture
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.session import Session
 from yardcut.core.unattended.list_beside import check_beside, write_beside
+from yardcut.core.writers.differences import write_differences
 from yardcut.core.writers.left_out import write_left_out
 from yardcut.core.writers.targets import Target, write_target
 from yardcut.core.writers.value_counts import write_value_counts
@@ -27,7 +28,7 @@ ROOT = Path(__file__).parents[1] / "src" / "yardcut"
 WRITING = {"placed", "write_bytes", "write_text", "write_private", "savefig", "opened", "fdopen"}
 BY_THE_DOOR = {
     "core/outgoing.py", "core/writers/saving_slices.py", "core/writers/together.py", "core/writers/left_out.py",
-    "core/writers/value_counts.py", "core/pictures/drawing_files.py", "core/cutlist/file.py",
+    "core/writers/value_counts.py", "core/writers/differences.py", "core/pictures/drawing_files.py", "core/cutlist/file.py",
 }  # fmt: skip
 INTO_THE_DOOR = {  # they write to the name beside the target that the door gave them
     "core/writers/formats/delimited.py", "core/writers/formats/compressing.py", "core/writers/formats/workbook.py", "core/writers/formats/fifo.py",
@@ -96,6 +97,7 @@ WRITERS: dict[str, tuple[str, Callable[[Session, Outgoing], object]]] = {
     "slice": ("s.csv", save),
     "picture": ("p.svg", lambda session, out: write_picture(BARS, out)),
     "values": ("v.csv", lambda session, out: write_value_counts("g", [("a", 2)], out)),
+    "differences": ("d.csv", lambda session, out: write_differences(["what", "g"], [["changed", "a"]], out)),
     "left out": ("o.csv", lambda session, out: write_left_out(session.table, out)),  # type: ignore[arg-type]
     "list": ("n.cut", lambda session, out: session.save_list(out.path, replace=out.replace)),
     "list beside": ("b.cut", save_with_list),

@@ -12,7 +12,7 @@ import pytest
 
 from commands import yardcut
 from helpers import WriteTable, run_lines
-from yardcut.cli.sql import sql
+from yardcut.cli.commands.sql import sql
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.formats import FORMATS, Format
 from yardcut.core.language.functions import FUNCTIONS, Signature

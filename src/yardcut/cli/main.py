@@ -18,15 +18,16 @@ if TYPE_CHECKING:
     from yardcut.core.errors import ListError, YardcutError
 
 _LAZY = {
-    "open": ("yardcut.cli.open", "open_app"),
-    "demo": ("yardcut.cli.demo", "demo"),
-    "cut": ("yardcut.cli.cut", "cut"),
-    "run": ("yardcut.cli.run", "run"),
-    "check": ("yardcut.cli.check", "check"),
-    "show": ("yardcut.cli.show", "show"),
-    "gauge": ("yardcut.cli.gauge", "gauge"),
-    "sql": ("yardcut.cli.sql", "sql"),
-    "settings": ("yardcut.cli.settings", "settings"),
+    "open": ("yardcut.cli.commands.open", "open_app"),
+    "demo": ("yardcut.cli.commands.demo", "demo"),
+    "cut": ("yardcut.cli.commands.cut", "cut"),
+    "run": ("yardcut.cli.commands.run", "run"),
+    "check": ("yardcut.cli.commands.check", "check"),
+    "show": ("yardcut.cli.commands.show", "show"),
+    "diff": ("yardcut.cli.commands.diff", "diff"),
+    "gauge": ("yardcut.cli.commands.gauge", "gauge"),
+    "sql": ("yardcut.cli.commands.sql", "sql"),
+    "settings": ("yardcut.cli.commands.settings", "settings"),
 }
 
 

@@ -15,7 +15,7 @@ import click
 @click.option("--replace", is_flag=True, help="Allow files of --write that are there to be replaced.")
 def demo(rows: int | None, folder: Path | None, replace: bool) -> None:
     """Open the app on the demo yard, made-up packs of boards, or write its files to a folder."""
-    from yardcut.cli.open import run_app
+    from yardcut.cli.commands.open import run_app
     from yardcut.cli.working import with_progress
     from yardcut.core.sources.spec import SourceSpec
     from yardcut.demo.files import demo_folder, write_yard
