@@ -23,6 +23,7 @@ _LAZY = {
     "cut": ("yardcut.cli.commands.cut", "cut"),
     "run": ("yardcut.cli.commands.run", "run"),
     "check": ("yardcut.cli.commands.check", "check"),
+    "explain": ("yardcut.cli.commands.explain", "explain"),
     "show": ("yardcut.cli.commands.show", "show"),
     "diff": ("yardcut.cli.commands.diff", "diff"),
     "gauge": ("yardcut.cli.commands.gauge", "gauge"),

@@ -19,6 +19,8 @@ if TYPE_CHECKING:
     from yardcut.core.expressions.frame import Frame
     from yardcut.core.run.looking.slices_apart import Apart, Change
 
+_SEED = 0
+"""Of draws that name none: the same for both sides."""
 _SHOWN, _MOST_COLUMNS = 5, 12
 
 
@@ -102,7 +104,7 @@ def _opened(
     cut = session.cut_list.cuts[0 if name is None else session.cut_list.cut_index(name)]
     table = session.open(token, progress)
     check_cut(session, cut)
-    results = list(session.results(token, progress, cut=cut))
+    results = list(session.results(token, progress, cut=cut, seed=_SEED))
     return (results[-1].frame if results else source_frame(table)), session.protected
 
 

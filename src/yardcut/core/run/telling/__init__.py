@@ -1,0 +1,1 @@
+"""A cut told to somebody who asked for it, in plain sentences."""
