@@ -60,6 +60,7 @@ FINDS = {
     "act:offcut-grid": "removed rejected offcut|what was removed",
     "act:why": "why|no rows|zero rows|empty result",
     "act:picture": "chart plot graph picture bar svg",
+    "act:explain": "explain documentation provenance audit methods lineage|how was this made",
     "act:dials": "parameter variable dial threshold slider",
     "act:cuts": "compare diff scenario cuts",
     "act:source": "delimiter encoding separator worksheet stack union concat",

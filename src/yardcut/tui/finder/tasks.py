@@ -61,6 +61,7 @@ TASKS: tuple[tuple[str, str, Lead], ...] = (
     ("what was removed", "the rows a line took, each with its reason; words: removed, deleted, offcut, rejected, leftover, complement, the rest, dropped rows, excluded rows", does("offcut-grid")),
     ("why is nothing left, no rows", "which part of the line takes how much, and bounds that let more through; words: empty result, zero rows, too few, why, explain", does("why")),
     ("chart, plot, picture, graph", "bars of a draw or a tally, a distribution, saved as SVG or PDF; words: bar chart, histogram, diagram, visualise, visualize, drawing, line chart, figure, image, svg, pdf", does("picture")),
+    ("explain the cut, documentation", "what each line does in plain sentences, with its counts and why rows are gone, for somebody who asked for it; words: describe the steps, report, methods, provenance, audit, readme, markdown, html, lineage, how was this made", does("explain")),
     ("dial, parameter, threshold", "a dial: a value with a name that lines use and a key turns; words: variable, argument, slider, input, constant, what if, setting of a list, placeholder", does("dials")),
     ("several cuts, compare two results", "go to a cut, add, copy, compare it with another; words: compare, diff, difference, versions, scenario, branch, tab, sheets of a list", does("cuts")),
     ("stack files, join years, append", "yardcut 'yard_20*.csv' opens them as one table, lined up by name; words: union, concat, concatenate, bind rows, combine files, glob, several files", does("source")),

@@ -31,6 +31,7 @@ ACTIONS: tuple[Action, ...] = (
     Action("panel", Focus.ANYWHERE, ("tab",), "panel", "go from the list to the table and back", "find your way", 5),
     Action("save", Focus.ANYWHERE, ("ctrl+s",), "save", "save the slice as of the last line", "keep the result", 4, Need.COUNTED),
     Action("save-list", Focus.ANYWHERE, ("f4", "ctrl+l"), "save list", "save the cutting list as a .cut file", "keep the result", 8, Need.LIST),
+    Action("explain", Focus.ANYWHERE, ("E",), "", "explain the cut in plain sentences for somebody who asked for it: as text, Markdown or a page", "keep the result", 0, Need.COUNTED),
     Action("leave", Focus.EVERYWHERE, ("ctrl+q",), "leave", "leave Yard Cut", "find your way", 9),
     Action("stop", Focus.ANYWHERE, ("escape", "ctrl+g"), "back", "stop what is under way, or go one step back", "find your way", 4),
     Action("write", Focus.ANYWHERE, ("w", "f2"), "write", "write a line of the cut", "cut", 2),

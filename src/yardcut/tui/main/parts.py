@@ -33,6 +33,7 @@ from yardcut.tui.main.prompting.pasting import Pasting
 from yardcut.tui.main.prompting.prompting import Prompting
 from yardcut.tui.main.reading_source import Reading
 from yardcut.tui.main.saving.autosaving import Keeping
+from yardcut.tui.main.saving.explaining import Explaining
 from yardcut.tui.main.saving.saving_files import Saving
 from yardcut.tui.main.saving.slices_to_save import is_known_what_is_saved
 from yardcut.tui.main.showing import Showing
@@ -69,9 +70,8 @@ class Parts:
         dialing = DialHands(stage, self._prompting)
         drawing = DrawHands(stage, self._prompting, doing, dialing)
         treeing = TreeHands(stage, drawing.open, dialing)
-        look = LookHands(stage, doing)
         picturing = PictureHands(stage, self._prompting, doing, drawing.nudge_selected, dialing.turn_above)
-        second = SecondHands(stage, self._prompting, doing)
+        look, second = LookHands(stage, doing), SecondHands(stage, self._prompting, doing)
         self._listeners = (racking, treeing, drawing, look, dialing)
         self._hands = (
             self.keeping,
@@ -92,6 +92,7 @@ class Parts:
             CutsHands(stage, self._prompting, CompareHands(stage, self._prompting, picturing.show)),
             FinderHands(stage, self._prompting),
             self.opening,
+            Explaining(stage, self._prompting),
             CardHands(stage, self._prompting, self._saving, self.reading.read_again),
         )
 
