@@ -4,7 +4,7 @@ BIN := .venv/bin
 # Most tests wait for a terminal most of the time.
 WORKERS ?= $(shell echo $$((2 * $$(getconf _NPROCESSORS_ONLN))))
 
-.PHONY: demo test check bench long mutants clean
+.PHONY: demo test check docs bench long mutants clean
 
 $(BIN)/.installed: pyproject.toml constraints.txt
 	@$(PYTHON) -c 'import sys; sys.exit(0 if sys.version_info >= (3, 11) else "Yard Cut needs Python 3.11 or later; say for example: make PYTHON=python3.12 demo")'
@@ -26,6 +26,10 @@ check: $(BIN)/.installed
 	$(BIN)/mypy
 	$(BIN)/lint-imports
 
+docs: $(BIN)/.installed
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check -c constraints.txt -e '.[docs]'
+	NO_MKDOCS_2_WARNING=1 $(BIN)/mkdocs build --quiet --strict
+
 bench: $(BIN)/.installed
 	$(BIN)/python -m benchmarks
 
@@ -36,4 +40,4 @@ mutants: $(BIN)/.installed
 	$(BIN)/python -m reliability.mutants
 
 clean:
-	rm -rf .venv build dist .pytest_cache .mypy_cache .ruff_cache .hypothesis
+	rm -rf .venv build dist site .pytest_cache .mypy_cache .ruff_cache .hypothesis

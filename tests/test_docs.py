@@ -11,8 +11,10 @@ import pytest
 from commands import yardcut
 from vectors import VECTORS
 from yardcut.core.cutlist.file import parse_list
+from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.language.functions import FUNCTIONS
 from yardcut.core.language.syntax.parsing_lines import parse_statement
+from yardcut.core.progress import CancelToken
 from yardcut.core.session import Session
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.unattended import check_cut
@@ -90,8 +92,12 @@ def test_the_test_vectors_are_those_of_the_tests() -> None:
 
 
 def test_the_readmes_commands_work(yard: Path, tmp_path: Path) -> None:
-    for name in ("yard_2031.csv", "yard_2032.csv"):
+    for name in ("yard_2031.csv", "yard_2032.csv", "winter-oak-may.csv", "winter-oak-june.csv"):
         (tmp_path / name).symlink_to(yard / "yard_2031.csv")
+    assert (
+        yardcut("cut", "yard_2031.csv", "-l", "draw first 3", "--out", "winter-oak.parquet", cwd=tmp_path).returncode
+        == 0
+    )
     (tmp_path / "winter-oak.cut").write_text(
         'yardcut 1\nsource "yard_2031.csv"\ndial best = 3\ndial grade =\ncut "winter oak"\n'
         "  keep grade = :grade\n  order ticket\n  draw first :best\n"
@@ -99,7 +105,7 @@ def test_the_readmes_commands_work(yard: Path, tmp_path: Path) -> None:
     commands = [
         line for block in blocks(README, "sh") for line in block.splitlines() if line.startswith("yardcut ")
     ]  # fmt: skip
-    assert len(commands) == 6
+    assert len(commands) == 9
     for command in commands:
         words = shlex.split(command)[1:]
         done = yardcut(*words, cwd=tmp_path)
@@ -107,6 +113,65 @@ def test_the_readmes_commands_work(yard: Path, tmp_path: Path) -> None:
     assert (tmp_path / "dear.csv").exists()
     assert (tmp_path / "winter-oak.csv").exists()
     assert {"oak-A.csv", "oak-B.csv", "oak-C.csv"} <= {path.name for path in tmp_path.iterdir()}
+
+
+KNOWN_AS = re.findall(r"^\| (.+?) \| `(.+)` \|$", (ROOT / "docs" / "known-as.md").read_text("utf-8"), re.M)
+
+
+@pytest.fixture(scope="module")
+def yard_with_second_tables(yard: Path, tmp_path_factory: pytest.TempPathFactory) -> Path:
+    folder = tmp_path_factory.mktemp("yard")
+    for path in yard.iterdir():
+        (folder / path.name).symlink_to(path)
+    return folder
+
+
+def run_in(folder: Path, *lines: str) -> None:
+    session = Session(
+        SourceSpec(("yard_2031.csv",), (), folder),
+        CutList(("yard_2031.csv",), (), (Cut("c", tuple(map(Line, lines))),), base=folder),
+    )
+    session.open()
+    results = list(session.results(CancelToken(), seed=1))
+    assert len(results) == len(lines), session.bound(session.cut_list.cuts[0])[len(results)].error
+    assert results[-1].rows.count
+
+
+@pytest.mark.parametrize(("said", "line"), KNOWN_AS)
+def test_what_it_is_known_as_runs(yard_with_second_tables: Path, said: str, line: str) -> None:
+    run_in(yard_with_second_tables, line)
+
+
+HOW_TO = re.findall(
+    r"^### (.+?)\n\n```(lines|sh)\n(.*?)```", (ROOT / "docs" / "how-to.md").read_text("utf-8"), re.M | re.S
+)
+
+
+def test_there_are_as_many_tasks_as_heads() -> None:
+    assert len(HOW_TO) == (ROOT / "docs" / "how-to.md").read_text("utf-8").count("\n### ") >= 30
+
+
+@pytest.mark.parametrize(("task", "text"), [(task, text) for task, kind, text in HOW_TO if kind == "lines"])
+def test_every_task_is_done_by_its_lines(yard_with_second_tables: Path, task: str, text: str) -> None:
+    run_in(yard_with_second_tables, *text.splitlines())
+
+
+def test_every_task_is_done_by_its_commands(yard_with_second_tables: Path, tmp_path: Path) -> None:
+    for path in yard_with_second_tables.iterdir():
+        (tmp_path / path.name).symlink_to(path)
+    (tmp_path / "winter-oak.cut").write_text("yardcut 1\nsource \"yard_2031.csv\"\nkeep species = 'oak'\n")
+    for _, kind, text in HOW_TO:
+        for command in text.splitlines() if kind == "sh" else ():
+            done = yardcut(*shlex.split(command)[1:], cwd=tmp_path)
+            assert done.returncode == 0, (command, done.stderr, done.stdout)
+    assert {"oak.csv", "first.csv", "grade-a.parquet", "again.parquet", "winter-oak.html", "winter-oak.json"} <= {
+        each.name for each in tmp_path.iterdir()
+    }
+
+
+def test_the_site_has_every_page() -> None:
+    listed = set(re.findall(r"[\w-]+\.md", (ROOT / "mkdocs.yml").read_text("utf-8")))
+    assert listed == {path.name for path in (ROOT / "docs").glob("*.md")}
 
 
 @pytest.mark.parametrize(
