@@ -10,9 +10,12 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 import click
-from click.shell_completion import CompletionItem
+from click.shell_completion import CompletionItem, split_arg_string
 
 from yardcut.core.errors import YardcutError
+
+_ROWS_LOOKED_AT = 200
+"""Of a source whose columns are completed: what they are called and hold shows in the first rows."""
 
 if TYPE_CHECKING:
     from yardcut.core.cutlist.model import CutList
@@ -37,6 +40,28 @@ def dials_of(ctx: click.Context, param: click.Parameter, incomplete: str) -> lis
     dials = known.dials if known is not None else ()
     behind = "=" if param.name == "settings" else ""
     return [CompletionItem(dial.name + behind, help=dial.said()) for dial in dials if dial.name.startswith(incomplete)]
+
+
+def lines_like(ctx: click.Context, param: click.Parameter, incomplete: str) -> list[CompletionItem]:
+    """Return what a line of a cut may become: verbs, forms, functions, and the columns of the source named before."""
+    from yardcut.core.expressions.frame import source_scope
+    from yardcut.core.language.helping.completing_lines import Frequent, complete
+    from yardcut.core.sources.opening_sources import open_table
+    from yardcut.core.sources.spec import SourceSpec
+
+    with contextlib.suppress(YardcutError, ValueError):
+        words = split_arg_string(os.environ.get("COMP_WORDS", "").replace("\n", " "))
+        source = next((word for word in words[2:] if Path(word).is_file()), None)
+        if source is not None:
+            table = open_table(SourceSpec.of(Path(source)), first_rows=_ROWS_LOOKED_AT)
+            found = complete(incomplete, source_scope(table), lambda column: Frequent())
+            begun = incomplete[found.start :].lower().lstrip('"')
+            return [
+                CompletionItem(incomplete[: found.start] + option.text, help=option.detail)
+                for option in found.options
+                if option.text.lower().lstrip('"').startswith(begun)  # a shell puts in what they begin with alike
+            ]
+    return []
 
 
 def _list_named() -> CutList | None:

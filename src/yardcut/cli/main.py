@@ -28,6 +28,7 @@ _LAZY = {
     "diff": ("yardcut.cli.commands.diff", "diff"),
     "gauge": ("yardcut.cli.commands.gauge", "gauge"),
     "sql": ("yardcut.cli.commands.sql", "sql"),
+    "completion": ("yardcut.cli.commands.completion", "completion"),
     "settings": ("yardcut.cli.commands.settings", "settings"),
 }
 
@@ -65,12 +66,22 @@ class _Commands(click.Group):
 
 
 @click.command(cls=_Commands, context_settings={"help_option_names": ["-h", "--help"]})
-@click.version_option(package_name="yardcut", message="yardcut %(version)s")
+@click.option(
+    "--version", is_flag=True, is_eager=True, expose_value=False, callback=lambda *given: _version(*given),
+    help="Show the version and exit; with --long also versions and places for a report of a fault.",
+)  # fmt: skip
+@click.option("--long", is_flag=True, is_eager=True, expose_value=False, hidden=True)
 def cli() -> None:
     """Cut slices out of large tables: see every count before the cut, keep every offcut.
 
     `yardcut SOURCE` opens a table in the app, `yardcut LIST.cut` a cutting list.
     """
+
+
+def _version(ctx: click.Context, param: click.Parameter, value: bool) -> None:
+    from yardcut.cli.versions import print_version
+
+    print_version(ctx, param, value)
 
 
 def pointed_at(error: ListError) -> list[str]:

@@ -79,6 +79,12 @@ def manual_page() -> str:
     return "\n".join(lines) + "\n"
 
 
+def completion_of(shell: str) -> str:
+    """Return what makes a shell (``bash``, ``zsh``, ``fish``) complete, as it is installed beside the program."""
+    path = next(path for path in _SHELLS if path.startswith(shell))
+    return _SHELLS[path](cli, {}, "yardcut", "_YARDCUT_COMPLETE").source()
+
+
 def shared_files() -> dict[str, str]:
     """Return what is installed beside the program, by its path below ``share``."""
     made = {path: shell(cli, {}, "yardcut", "_YARDCUT_COMPLETE").source() for path, shell in _SHELLS.items()}

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 import click
 
+from yardcut.cli.completing import lines_like
 from yardcut.cli.days import DAY
 from yardcut.cli.saying import say
 from yardcut.cli.working import (
@@ -29,7 +30,10 @@ if TYPE_CHECKING:
 
 @click.command()
 @click.argument("sources", metavar="SOURCE", nargs=-1)
-@click.option("-l", "--line", "lines", multiple=True, help="A line of the cut; - reads lines from standard input.")
+@click.option(
+    "-l", "--line", "lines", multiple=True, help="A line of the cut; - reads lines from standard input.",
+    shell_complete=lines_like,
+)  # fmt: skip
 @click.option("--out", type=click.Path(path_type=Path), help="Write here; the ending says the format.")
 @click.option("--set", "settings", multiple=True, metavar="DIAL=VALUE", help="Set a dial.")
 @click.option("--today", type=DAY, help="The day CURRENT_DATE stands for, as 2031-03-01; by default that of now.")
