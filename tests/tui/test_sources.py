@@ -7,6 +7,7 @@ from yardcut.core.language.helping.completing_lines import complete_source_line
 from yardcut.core.language.syntax.source_lines import parse_sub_line
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.session import Session
+from yardcut.core.sources.file_watch import FileWatch
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.tui.cards.files.source import said
@@ -15,7 +16,6 @@ from yardcut.tui.desk.column_looks import Looks
 from yardcut.tui.desk.desk import Desk
 from yardcut.tui.desk.reread_differences import differences
 from yardcut.tui.desk.trials import Draft, Trial, try_line, wrong_with
-from yardcut.tui.desk.watching import FileWatch
 from yardcut.tui.main.prompting.said import said_of
 from yardcut.tui.opened_with import Opening
 

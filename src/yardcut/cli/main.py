@@ -28,6 +28,7 @@ _LAZY = {
     "diff": ("yardcut.cli.commands.diff", "diff"),
     "gauge": ("yardcut.cli.commands.gauge", "gauge"),
     "sql": ("yardcut.cli.commands.sql", "sql"),
+    "watch": ("yardcut.cli.commands.watch", "watch"),
     "completion": ("yardcut.cli.commands.completion", "completion"),
     "settings": ("yardcut.cli.commands.settings", "settings"),
 }

@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 
 from yardcut.core.errors import YardcutError
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.sources.file_watch import FileWatch
 from yardcut.tui.collecting import collect_again
-from yardcut.tui.desk.watching import FileWatch
 from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.workers import Job
 

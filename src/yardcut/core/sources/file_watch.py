@@ -30,6 +30,10 @@ class FileWatch:
         """Watch the files of second tables too; those that come to it were read just now."""
         self._beside = {path: self._beside[path] if path in self._beside else _state(path) for path in paths}
 
+    def states(self) -> dict[Path, tuple[int, int] | None]:
+        """Return size and time of change of every file as they are now."""
+        return {**({} if self._spec is None else _states(self._spec)), **{path: _state(path) for path in self._beside}}
+
     def changed(self) -> str:
         """Say what is different, or nothing."""
         if self._spec is None:
