@@ -46,7 +46,7 @@ FINDS = {
     "act:redo": "redo",
     "act:save": "export write output download save workbook",
     "act:save-list": "script pipeline reproducible rerun automate|next month",
-    "act:copy-cell": "clipboard copy",
+    "act:copy": "clipboard copy",
     "line:drop REPEATED(": "duplicate duplicates dedupe deduplicate",
     "line:keep {column} IS NULL": "null blank nan na empty missing|no value|missing values",
     "line:make new = COALESCE(": "fill impute|replace null",

@@ -42,6 +42,7 @@ class Job(Enum):
     SAMPLES = "sample values"
     LOOK_INSIDE = "looking at a table"
     OPENING = "looking at another source"
+    COPY = "copying"
 
 
 class Jobs:

@@ -46,7 +46,7 @@ TASKS: tuple[tuple[str, str, Lead], ...] = (
     ("export, write, save a file", "the slice, in the format of its ending: .csv .tsv .parquet .arrow .jsonl .json .xlsx .sqlite; words: output, download, store, result, extract, workbook, spreadsheet, database, file", does("save")),
     ("one file per group", 'save "{{species}}.csv" one file per species; words: split into files, separate files, partitioned', begins('save "')),
     ("save the steps, run again next month", "saves the list as a .cut file; yardcut run LIST makes the slice of what the file holds then; words: script, recipe, pipeline, reproducible, rerun, repeat, automate, schedule, macro, batch, without the app", does("save-list")),
-    ("copy to the clipboard", "the cell; {copy-rows} copies the rows on screen; words: yank, paste elsewhere", does("copy-cell")),
+    ("copy to the clipboard", "the cell, the column, the rows on screen, the line, the list, the cut explained; words: yank, paste elsewhere, clipboard", does("copy")),
     ("duplicates, rows twice", "keep REPEATED(ticket) shows the second and later ones, drop REPEATED(ticket) takes them out; words: duplicate, dedupe, deduplicate, unique rows, distinct rows, doubled, repeated", begins("drop REPEATED(")),
     ("missing values, null, blank, empty", "species IS NULL, species IS NOT NULL; words: nan, na, none, nil, no value, absent, gaps, incomplete, nulls", begins("keep {column} IS NULL")),
     ("fill missing values", "make grade = COALESCE(grade, 'C'); words: impute, default, replace null, fillna, ifnull, nvl", begins("make new = COALESCE(")),

@@ -33,6 +33,7 @@ class Focus(Enum):
     DRAW = "On the card of a draw"
     PICTURE = "On a picture"
     WHY = "Where it is asked why so few rows are left"
+    COPYING = "Where it is chosen what to copy"
     REASONS = "On the reasons of an offcut"
     TABLES = "When a file holds several tables"
     KEPT = "Among kept lists"
@@ -66,7 +67,7 @@ _WITH_CHOICES = frozenset(
     [
         Focus.SOURCE, Focus.PROFILE, Focus.COLUMN, Focus.CELL, Focus.VALUES, Focus.TREE, Focus.WHY, Focus.REASONS,
         Focus.ORDER, Focus.CUTS, Focus.TABLES, Focus.KEPT, Focus.DIALS, Focus.DIAL_VALUES, Focus.SAVING, Focus.COMPARE,
-        Focus.TALLY, Focus.BRING, Focus.KEYS_APART, Focus.HELP, Focus.PART_COLUMNS,
+        Focus.TALLY, Focus.BRING, Focus.KEYS_APART, Focus.HELP, Focus.PART_COLUMNS, Focus.COPYING,
     ]
 )  # fmt: skip
 

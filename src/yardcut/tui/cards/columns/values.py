@@ -20,6 +20,7 @@ from yardcut.core.values.kinds import Kind
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls, place_again
 from yardcut.tui.cards.columns.bounds import has_bounds
+from yardcut.tui.clipboard import to_terminal
 from yardcut.tui.desk.offering.deeds import Deed
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
@@ -327,8 +328,9 @@ class ValuesCard(Card[Deed | None]):
     def _copy(self) -> None:
         """Copy what is listed, with its rows, as a table of tabs; the terminal decides whether it takes it."""
         lines = [f"{text or ''}\t{count}" for text, count in self._shown[:_MOST_SHOWN]]
-        self.app.copy_to_clipboard("\n".join(lines))
-        self._say(f"copied {plural(len(lines), 'value')} with their rows, where the terminal allows it")
+        took = to_terminal(self.app, "\n".join(lines))
+        said = f"copied {plural(len(lines), 'value')} with their rows, where the terminal allows it"
+        self._say(said if took else "that is too much for the clipboard of a terminal: w writes them to a file")
 
     def _sort(self) -> None:
         self._arranged = []
