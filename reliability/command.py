@@ -64,8 +64,13 @@ def run(
 def _load() -> None:
     """Load what the children need, and start no thread: a fork leaves threads behind."""
     for name in (
-        *("cli.main", "cli.cut", "cli.gauge", "cli.check", "cli.run", "core.unattended", "core.profile.summary"),
-        *("core.sources.opening_sources", "core.sources.store.reading_files", "core.writers.formats.delimited"),
+        *("cli.main", *(f"cli.commands.{name}" for name in ("cut", "gauge", "check", "run")), "core.unattended"),
+        *(
+            "core.profile.summary",
+            "core.sources.opening_sources",
+            "core.sources.store.reading_files",
+            "core.writers.formats.delimited",
+        ),
     ):
         import_module(f"yardcut.{name}")
     from yardcut.core.language.syntax.grammars import grammar

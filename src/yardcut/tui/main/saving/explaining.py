@@ -25,7 +25,9 @@ class Explaining:
     @property
     def calls(self) -> Calls:
         """What carries out the actions."""
-        return {"explain": self._ask}
+        return {
+            "explain": self._ask,
+        }
 
     def _ask(self) -> None:
         from yardcut.core.run.telling.written import ENDINGS
