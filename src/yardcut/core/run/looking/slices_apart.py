@@ -17,10 +17,10 @@ from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.matching.key_index import KeyIndex, index_keys
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.vectors import Vector, taken_from
+from yardcut.core.table.vectors import CodedVector, NumericVector, PlainVector, Vector, taken_from
 from yardcut.core.table.window import Scatter
 from yardcut.core.values.formatting import quote_name
-from yardcut.core.values.kinds import comparable
+from yardcut.core.values.kinds import Kind, comparable
 
 _BLOCK_ROWS = 1 << 16
 _DIGEST_BYTES = 16
@@ -190,10 +190,12 @@ class Slices:
             windows = [Scatter(w.table, w.row_ids[rows]) for w, rows in zip(self._windows, (one, other), strict=True)]
             found: list[tuple[int, str, str | None, str | None]] = []
             for ours, theirs in pairs:
-                cells = [evaluate(each.value, w).texts() for each, w in zip((ours, theirs), windows, strict=True)]
-                if cells[0] != cells[1]:
-                    both = enumerate(zip(*cells, strict=True))
-                    found += [(place, ours.name, mine, its) for place, (mine, its) in both if mine != its]
+                cells = [evaluate(each.value, w) for each, w in zip((ours, theirs), windows, strict=True)]
+                apart = _places_apart(cells[0], cells[1])
+                if len(apart):
+                    texts = [taken_from(each, apart).texts() for each in cells]
+                    both = zip(apart.tolist(), *texts, strict=True)
+                    found += [(place, ours.name, mine, its) for place, mine, its in both]
             found.sort(key=lambda each: each[0])
             places = sorted({place for place, *_ in found})
             named = dict(zip(places, _texts(keys, one[places]), strict=True)) if places else {}
@@ -263,6 +265,29 @@ def _meeting(one: Sequence[Vector], other: Sequence[Vector], pair: tuple[ShownCo
         for each, rows in ((index, len(other[0])), (own, len(one[0])))
     )
     return len(met) if is_told and len(one[0]) and len(other[0]) else None
+
+
+def _places_apart(one: Vector, other: Vector) -> Array:
+    """Return the places where two vectors do not show the same; numbers of one kind are compared as they are."""
+    alike = isinstance(one, NumericVector) and isinstance(other, NumericVector) and one.kind is other.kind
+    if alike and one.kind is not Kind.INSTANT and one.values.dtype.kind == other.values.dtype.kind:  # type: ignore[union-attr]
+        assert isinstance(one, NumericVector)
+        assert isinstance(other, NumericVector)
+        gone = [
+            np.zeros(len(each), np.bool_) if (mask := each.missing_mask()) is None else mask for each in (one, other)
+        ]
+        return np.flatnonzero((gone[0] != gone[1]) | (~gone[0] & ~gone[1] & (one.values != other.values)))
+    if (
+        isinstance(one, PlainVector) and isinstance(other, PlainVector) and one.missing is other.missing is None
+        and np.array_equal(np.diff(one.offsets), np.diff(other.offsets)) and one.window() == other.window()
+    ):  # fmt: skip
+        return np.empty(0, np.int64)
+    if isinstance(one, CodedVector) and isinstance(other, CodedVector) and one.dictionary is other.dictionary:
+        return np.flatnonzero(one.codes != other.codes)
+    mine, its = one.texts(), other.texts()
+    if mine == its:
+        return np.empty(0, np.int64)
+    return np.array([place for place, pair in enumerate(zip(mine, its, strict=True)) if pair[0] != pair[1]], np.int64)
 
 
 def _texts(vectors: Sequence[Vector], rows: Array) -> list[tuple[str, ...]]:
