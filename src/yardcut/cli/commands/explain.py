@@ -11,7 +11,7 @@ from yardcut.cli.days import DAY
 from yardcut.cli.working import dial_settings, named_sources, with_progress
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.run.telling.written import ENDINGS, FORMS
+from yardcut.core.run.telling.explained_forms import ENDINGS, Form
 
 _SEED = 0
 """Of draws that name none: it is told, and is the same each time."""
@@ -21,7 +21,10 @@ _SEED = 0
 @click.argument("list_path", metavar="LIST", type=click.Path(path_type=Path))
 @click.option("--cut", "name", help="This cut; needed where the list has several.", shell_complete=cuts_of)
 @click.option(
-    "--as", "form", type=click.Choice(list(FORMS)), help="The form; by default what --out ends in says, else text."
+    "--as",
+    "form",
+    type=click.Choice(list(map(str, Form))),
+    help="The form; by default what --out ends in says, else text.",
 )
 @click.option("--out", type=click.Path(path_type=Path), help="Write it here in place of standard output.")
 @click.option("--replace", "may_replace", is_flag=True, help="Allow a target that exists to be replaced.")
@@ -35,6 +38,7 @@ def explain(
     """Tell in plain sentences what a cut of LIST does, with its counts, and why rows are gone. No save line runs."""
     from yardcut.core.errors import ListError, Mend
     from yardcut.core.run.telling.explanation import explain as explained
+    from yardcut.core.run.telling.written import FORMS
     from yardcut.core.session import Session
     from yardcut.core.unattended import check_cut
 
@@ -50,7 +54,7 @@ def explain(
     target = None if out is None else Outgoing(out, session.protected, may_replace)
     if target is not None:
         target.check()
-    told_as = form or ("text" if out is None else ENDINGS.get(out.suffix.lower(), "text"))
+    told_as = form or (Form.TEXT if out is None else ENDINGS.get(out.suffix.lower(), Form.TEXT))
 
     def work(token: CancelToken, progress: Progress) -> str:
         session.open(token, progress)

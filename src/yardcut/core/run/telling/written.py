@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from html import escape
 from textwrap import wrap
 
+from yardcut.core.run.telling.explained_forms import Form
 from yardcut.core.run.telling.explanation import Explanation, Step
 
 _WIDTH = 100
@@ -115,6 +116,7 @@ def _plain(text: str) -> str:
     return " ".join("".join(char if char.isprintable() else " " for char in text).split())
 
 
-FORMS: dict[str, Callable[[Explanation], str]] = {"text": as_text, "markdown": as_markdown, "html": as_html}
-ENDINGS = {".txt": "text", ".md": "markdown", ".html": "html", ".htm": "html"}
-"""Which form a path's ending says."""
+FORMS: dict[str, Callable[[Explanation], str]] = {
+    Form.TEXT: as_text, Form.MARKDOWN: as_markdown, Form.HTML: as_html,
+}  # fmt: skip
+"""What writes each form."""

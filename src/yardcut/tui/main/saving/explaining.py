@@ -30,7 +30,7 @@ class Explaining:
         }
 
     def _ask(self) -> None:
-        from yardcut.core.run.telling.written import ENDINGS
+        from yardcut.core.run.telling.explained_forms import ENDINGS
 
         assert self._stage.desk is not None
         now = self._stage.desk.now
@@ -43,8 +43,9 @@ class Explaining:
 
 def _write(now: Moment, out: Outgoing) -> None:
     """Explain all lines of the cut as it is at a moment, and write that. Raises ``TargetError`` or ``ListError``."""
+    from yardcut.core.run.telling.explained_forms import ENDINGS
     from yardcut.core.run.telling.explanation import explain
-    from yardcut.core.run.telling.written import ENDINGS, FORMS
+    from yardcut.core.run.telling.written import FORMS
 
     token = CancelToken()
     results = list(now.executor.run_bound(now.lines, token))
