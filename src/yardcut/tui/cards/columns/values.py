@@ -330,7 +330,8 @@ class ValuesCard(Card[Deed | None]):
         lines = [f"{text or ''}\t{count}" for text, count in self._shown[:_MOST_SHOWN]]
         took = to_terminal(self.app, "\n".join(lines))
         said = f"copied {plural(len(lines), 'value')} with their rows, where the terminal allows it"
-        self._say(said if took else "that is too much for the clipboard of a terminal: w writes them to a file")
+        too_much = f"that is too much for the clipboard of a terminal: {key_of('values-save')} writes them to a file"
+        self._say(said if took else too_much)
 
     def _sort(self) -> None:
         self._arranged = []
