@@ -193,3 +193,29 @@ def test_columns_are_brought_from_an_earlier_cut(yard: Path) -> None:
         await app.until("6 with a match, 0 without", "whole")
 
     run(yard, steps)
+
+
+def test_the_nearest_earlier_row_is_offered_where_both_have_moments(tmp_path: Path) -> None:
+    (tmp_path / "packs.csv").write_text(
+        "ticket,bay,kiln_in\nT1,N1,2031-03-05\nT2,N1,2031-03-20\nT3,S1,2031-03-01\nT4,S1,\n"
+    )
+    (tmp_path / "settings.csv").write_text("bay,set_at,heat\nN1,2031-03-01,60\nN1,2031-03-10,65\nS1,2031-03-02,70\n")
+
+    async def steps(app: Driven) -> None:
+        await app.until("4 rows × 3 columns")
+        await app.press("b")
+        await app.type("settings.csv")
+        await app.until("the file settings.csv beside this table")
+        await app.press("enter")
+        await app.until(
+            "bay = bay",
+            "latest set_at <= kiln_in",
+            "has keys that stand there several times",
+            "Space on one with latest takes the nearest earlier row",
+        )
+        await app.press("end", "space")
+        await app.until("2 rows with a match", "by bay, latest set_at <= kiln_in")
+        await app.press("enter")
+        await app.until("bring", "65", "60")
+
+    drive(SourceSpec(("packs.csv",), (), tmp_path), steps)

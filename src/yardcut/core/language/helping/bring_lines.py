@@ -10,7 +10,7 @@ from yardcut.core.errors import ListError
 from yardcut.core.language import tree as t
 from yardcut.core.language.second_tree import Second, Where
 from yardcut.core.language.syntax.printing import PLAIN_NAME
-from yardcut.core.language.verbs.bring_parts import Bring, BroughtItem, KeyPair, Match, Only, free_name
+from yardcut.core.language.verbs.bring_parts import Bring, BroughtItem, KeyPair, Latest, Match, Only, free_name
 
 _ALL_AT_ONCE = 6
 """A second table of no more columns brings them all to begin with; a wider one the first of them."""
@@ -54,6 +54,17 @@ def with_key(body: Bring, ours: str, theirs: str) -> Bring:
     if wanted in body.keys:
         return replace(body, keys=tuple(key for key in body.keys if key != wanted))
     return replace(body, keys=(*body.keys, wanted))
+
+
+def latest(ours: str, theirs: str) -> Latest:
+    """Return the nearest earlier row by two columns that hold moments."""
+    return Latest(t.Name(theirs), t.Name(ours))
+
+
+def with_latest(body: Bring, ours: str, theirs: str) -> Bring:
+    """Return the line with the nearest earlier row of its key taken by two moments, or not any more."""
+    wanted = latest(ours, theirs)
+    return replace(body, latest=None if body.latest == wanted else wanted, match=Match.ONE)
 
 
 def with_column(body: Bring, name: str, taken: Collection[str]) -> Bring:

@@ -12,12 +12,16 @@ from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.progress import CancelToken
+from yardcut.core.table.array_file import Array
+from yardcut.core.table.vectors import NumericVector
 from yardcut.core.table.window import Scatter
 from yardcut.core.values.kinds import Kind, comparable
+from yardcut.core.values.temporal import DAY_MICROSECONDS
 
 _ROWS_HERE, _ROWS_THERE = 4_000, 20_000
 _MOST_COLUMNS = 200
-_MOST_PROPOSALS = 12
+_MOST_PROPOSALS, _MOST_LATEST = 12, 6
+_MOMENTS = (Kind.DATE, Kind.TIMESTAMP, Kind.INSTANT)
 _SAME_NAME, _LIKE_NAME = 1.0, 0.6
 _LEAST_SHARE = 0.02
 
@@ -28,6 +32,8 @@ class KeyProposal:
 
     ``found`` is the share of the values here that stand there, ``met`` the share of those there that stand here: of
     the values that were looked at, all of them where ``is_whole``. ``doubled`` tells that a value stands there twice.
+    With ``is_latest`` they are moments: ``found`` is the share of those here that one there is not after, ``met`` that
+    of those there that are not after one here.
     """
 
     ours: str
@@ -36,6 +42,7 @@ class KeyProposal:
     met: float
     is_whole: bool
     doubled: bool = False
+    is_latest: bool = False
 
 
 def propose_keys(here: Frame, there: Frame, name: str, token: CancelToken) -> list[KeyProposal]:
@@ -60,6 +67,35 @@ def propose_keys(here: Frame, there: Frame, name: str, token: CancelToken) -> li
     return [proposal for _, proposal in scored[:_MOST_PROPOSALS]]
 
 
+def propose_latest(here: Frame, there: Frame, token: CancelToken) -> list[KeyProposal]:
+    """Return moments by which the nearest earlier row of a key may be meant, the likeliest first.
+
+    Raises ``StoppedError``.
+    """
+    ours = [(column.name, _moments(here, column, _ROWS_HERE)) for column in here.columns if column.kind in _MOMENTS]
+    found = []
+    for column in there.columns:
+        if column.kind not in _MOMENTS:
+            continue
+        theirs = _moments(there, column, _ROWS_THERE)
+        for name, values in ours:
+            token.check()
+            if len(values) and len(theirs):
+                shares = float((values >= theirs.min()).mean()), float((theirs <= values.max()).mean())
+                whole = here.rows.count <= _ROWS_HERE and there.rows.count <= _ROWS_THERE
+                found.append(KeyProposal(name, column.name, *shares, whole, is_latest=True))
+    return sorted(found, key=lambda each: -min(each.found, each.met))[:_MOST_LATEST]
+
+
+def _moments(frame: Frame, column: ShownColumn, most: int) -> Array:
+    """Return the moments of rows taken evenly from all over, in microseconds."""
+    vector = evaluate(column.value, Scatter(frame.table, _some(frame, most)))
+    assert isinstance(vector, NumericVector)
+    mask = vector.missing_mask()
+    values = vector.values if mask is None else vector.values[~mask]
+    return values.astype(np.int64) * (DAY_MICROSECONDS if column.kind is Kind.DATE else 1)
+
+
 @dataclass(frozen=True, slots=True)
 class _Values:
     different: frozenset[str]
@@ -69,12 +105,16 @@ class _Values:
 
 def _values(frame: Frame, column: ShownColumn, most: int) -> _Values:
     """Return the different values of rows taken evenly from all over."""
+    window = Scatter(frame.table, _some(frame, most))
+    texts = [text for text in evaluate(column.value, window).texts() if text is not None]
+    return _Values(frozenset(texts), len(texts), frame.rows.count <= most)
+
+
+def _some(frame: Frame, most: int) -> Array:
+    """Return the ids of so many rows."""
     rows = frame.rows.count
     ids = frame.rows.ids(0, rows)
-    if rows > most:
-        ids = ids[np.linspace(0, rows - 1, most).astype(np.int64)]
-    texts = [text for text in evaluate(column.value, Scatter(frame.table, ids)).texts() if text is not None]
-    return _Values(frozenset(texts), len(texts), rows <= most)
+    return ids if rows <= most else ids[np.linspace(0, rows - 1, most).astype(np.int64)]
 
 
 def _proposal(ours: str, here: _Values, theirs: str, there: _Values) -> KeyProposal:

@@ -14,11 +14,13 @@ from textual.widgets import OptionList, Static
 from yardcut.core.errors import YardcutError
 from yardcut.core.language import tree as t
 from yardcut.core.language.helping.bring_lines import (
+    latest,
     pair,
     turned_match,
     turned_only,
     with_column,
     with_key,
+    with_latest,
 )  # fmt: skip
 from yardcut.core.language.verbs.bring_parts import Bring, bring_text
 from yardcut.core.progress import CancelToken, Progress
@@ -120,7 +122,10 @@ class BringCard(Card[Deed | None]):
         self._line.update(Content.styled(clean(self.line), "bold"))
 
     def _key_line(self, each: KeyProposal) -> Content:
-        ticked = pair(each.ours, each.theirs) in self._body.keys
+        if each.is_latest:
+            ticked, said = self._body.latest == latest(each.ours, each.theirs), f"latest {each.theirs} <= {each.ours}"
+        else:
+            ticked, said = pair(each.ours, each.theirs) in self._body.keys, f"{each.ours} = {each.theirs}"
         about = "" if each.is_whole else "~"
         is_wide = self._room(self._keys) >= _WIDE
         doubled = " twice" if each.doubled and is_wide else ""
@@ -128,7 +133,7 @@ class BringCard(Card[Deed | None]):
         room = max(_LEAST, self._room(self._keys) - _TICK - _SHARES - _TWICE * is_wide)
         return Content.assemble(
             (f" {TICKED if ticked else OPEN} ", "$accent" if ticked else "$dim"),
-            (fit(glance(f"{each.ours} = {each.theirs}"), room), "bold" if ticked else ""),
+            (fit(glance(said), room), "bold" if ticked else ""),
             (shares, "$count"),
         )
 
@@ -171,7 +176,8 @@ class BringCard(Card[Deed | None]):
         self._tried = tried
         looked = tried.looked
         if looked is None:
-            self._found.update(Content.styled(clean_lines(_wrong(tried)), "$warning"))
+            has_latest = any(each.is_latest for each in self._proposals)
+            self._found.update(Content.styled(clean_lines(_wrong(tried, has_latest)), "$warning"))
             return
         said: list[tuple[str, str]] = [
             (f"{plural(looked.matched, 'row')} with a match", "bold"),
@@ -218,7 +224,7 @@ class BringCard(Card[Deed | None]):
         place = self._keys.highlighted or 0
         if place < len(self._proposals):
             each = self._proposals[place]
-            self._become(with_key(self._body, each.ours, each.theirs))
+            self._become((with_latest if each.is_latest else with_key)(self._body, each.ours, each.theirs))
 
     def _apart(self) -> None:
         if self._tried is not None and self._tried.looked is not None:
@@ -237,8 +243,9 @@ class BringCard(Card[Deed | None]):
         self._tick()
 
 
-def _wrong(tried: Tried) -> str:
+def _wrong(tried: Tried, has_latest: bool) -> str:
     """Say what is wrong, and which key here does what would put it right."""
     if isinstance(tried.error, DoubledKeysError) and tried.error.mend is not None:
-        return f"{tried.error.message}\n{key_of('bring-match')}: {tried.error.mend.says}"
+        nearest = f"; {key_of('bring-tick')} on one with latest takes the nearest earlier row" if has_latest else ""
+        return f"{tried.error.message}\n{key_of('bring-match')}: {tried.error.mend.says}{nearest}"
     return str(tried.error or "")

@@ -102,7 +102,7 @@ class SecondHands:
         self, now: Moment, second: Second, body: Bring | None, index: int, token: CancelToken, progress: Progress
     ) -> BringCard:
         from yardcut.core.language.helping.bring_lines import first_bring
-        from yardcut.core.run.looking.key_proposals import propose_keys
+        from yardcut.core.run.looking.key_proposals import propose_keys, propose_latest
         from yardcut.tui.cards.lines.bring import BringCard, ThereColumn
 
         scope = now.scope_for_work(index - 1)
@@ -125,7 +125,8 @@ class SecondHands:
         def try_line(line: str, token: CancelToken, progress: Progress) -> Tried:
             return _tried(now, index, line, token, progress)
 
-        return BringCard(body, index, instead, columns, proposals, taken, try_line, self._show_apart)
+        offered = [*proposals, *propose_latest(here, there, token)]
+        return BringCard(body, index, instead, columns, offered, taken, try_line, self._show_apart)
 
     # keys that only one side has
 
