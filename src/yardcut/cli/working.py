@@ -19,6 +19,7 @@ from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
     from yardcut.core.run.explaining.report import LineReport
+    from yardcut.core.session import Session
     from yardcut.core.sources.spec import SourceSpec
     from yardcut.core.table.table import Table
 
@@ -75,6 +76,19 @@ def _display(progress: Progress, done: threading.Event) -> None:
             shown = True
     if shown:
         show_progress("")
+
+
+def the_cut(session: Session, name: str | None) -> int:
+    """Return the index of the cut named, or of the only one. Raises ``ListError``."""
+    from yardcut.core.errors import ListError
+
+    cuts = [cut.name for cut in session.cut_list.cuts]
+    if name is not None:
+        return session.cut_list.cut_index(name)
+    if len(cuts) > 1:
+        where = session.list_path or "the list"
+        raise ListError(f"{where} has {len(cuts)} cuts", mend=Mend("name one with --cut: " + ", ".join(cuts)))
+    return 0
 
 
 def say_source(table: Table) -> None:

@@ -11,7 +11,7 @@ import click
 
 from yardcut.cli.days import DAY
 from yardcut.cli.saying import plain
-from yardcut.cli.working import STRICT_EXIT, with_progress
+from yardcut.cli.working import STRICT_EXIT, the_cut, with_progress
 from yardcut.core.outgoing import Outgoing, Protected
 from yardcut.core.progress import CancelToken, Progress
 
@@ -88,7 +88,6 @@ def _opened(
     path: Path, name: str | None, today: int | None, token: CancelToken, progress: Progress
 ) -> tuple[Frame, Protected]:
     """Open a table, or run a list; returns the rows, and what must not be written over."""
-    from yardcut.core.errors import ListError, Mend
     from yardcut.core.expressions.frame import source_frame
     from yardcut.core.session import LIST_SUFFIX, Session
     from yardcut.core.unattended import check_cut
@@ -98,10 +97,7 @@ def _opened(
         return source_frame(session.open(token, progress)), session.protected
     session = Session.from_list(path)
     session.today = today
-    cuts = [cut.name for cut in session.cut_list.cuts]
-    if name is None and len(cuts) > 1:
-        raise ListError(f"{path} has {len(cuts)} cuts", mend=Mend("name one with --cut: " + ", ".join(cuts)))
-    cut = session.cut_list.cuts[0 if name is None else session.cut_list.cut_index(name)]
+    cut = session.cut_list.cuts[the_cut(session, name)]
     table = session.open(token, progress)
     check_cut(session, cut)
     results = list(session.results(token, progress, cut=cut, seed=_SEED))

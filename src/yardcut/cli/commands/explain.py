@@ -8,7 +8,7 @@ import click
 
 from yardcut.cli.completing import cuts_of, dials_of
 from yardcut.cli.days import DAY
-from yardcut.cli.working import dial_settings, named_sources, with_progress
+from yardcut.cli.working import dial_settings, named_sources, the_cut, with_progress
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.telling.explained_forms import ENDINGS, Form
@@ -36,7 +36,6 @@ def explain(
     settings: tuple[str, ...], today: int | None,
 ) -> None:  # fmt: skip
     """Tell in plain sentences what a cut of LIST does, with its counts, and why rows are gone. No save line runs."""
-    from yardcut.core.errors import ListError, Mend
     from yardcut.core.run.telling.explanation import explain as explained
     from yardcut.core.run.telling.written import FORMS
     from yardcut.core.session import Session
@@ -47,10 +46,7 @@ def explain(
     session.set_dials(dial_settings(settings))
     if sources:
         session.read_instead(named_sources(sources))
-    cuts = [cut.name for cut in session.cut_list.cuts]
-    if name is None and len(cuts) > 1:
-        raise ListError(f"the list has {len(cuts)} cuts", mend=Mend("name one with --cut: " + ", ".join(cuts)))
-    cut = session.cut_list.cuts[0 if name is None else session.cut_list.cut_index(name)]
+    cut = session.cut_list.cuts[the_cut(session, name)]
     target = None if out is None else Outgoing(out, session.protected, may_replace)
     if target is not None:
         target.check()

@@ -8,7 +8,7 @@ import click
 
 from yardcut.cli.completing import cuts_of, dials_of
 from yardcut.cli.days import DAY
-from yardcut.cli.working import dial_settings, named_sources, with_progress
+from yardcut.cli.working import dial_settings, named_sources, the_cut, with_progress
 from yardcut.core.sql.dialects import DIALECTS
 
 
@@ -35,7 +35,6 @@ def sql(
 
     What cannot be said in SQL so that it surely means the same, such as a draw by chance, is said to be so.
     """
-    from yardcut.core.errors import ListError, Mend
     from yardcut.core.session import Session
     from yardcut.core.sql.statement import as_statement
     from yardcut.core.unattended import check_cut
@@ -45,10 +44,7 @@ def sql(
     session.set_dials(dial_settings(settings))
     if sources:
         session.read_instead(named_sources(sources))
-    cuts = [cut.name for cut in session.cut_list.cuts]
-    if name is None and len(cuts) > 1:
-        raise ListError(f"the list has {len(cuts)} cuts", mend=Mend("name one with --cut: " + ", ".join(cuts)))
-    index = 0 if name is None else session.cut_list.cut_index(name)
+    cuts, index = [cut.name for cut in session.cut_list.cuts], the_cut(session, name)
     opened = with_progress(session.open)
     cut = session.cut_list.cuts[index]
     check_cut(session, cut)
