@@ -12,7 +12,7 @@ import pyarrow as pa
 import pytest
 from pyarrow import parquet
 
-from commands import assert_sentence, yardcut
+from commands import assert_sentence, yardcut, yardcut_process
 from yardcut.core.formats import CARRIED, FORMATS
 
 CARRYING = [form.endings[0] for form in FORMATS.values() if form.carried]
@@ -117,3 +117,15 @@ def test_a_slice_of_a_slice_remembers_its_own_list(yard: Path) -> None:
     shown = yardcut("show", "b.parquet", cwd=yard).stdout
     assert 'source "a.parquet"' in shown
     assert "id < 50" not in shown
+
+
+def test_what_came_through_a_pipe_has_no_path_of_ours(yard: Path) -> None:
+    text = (yard / "packs.csv").read_text()
+    done = yardcut_process("cut", "-", "-l", "keep id < 5", "--out", "o.parquet", cwd=yard, given=text)
+    assert done.returncode == 0, done.stderr
+    shown = yardcut("show", "o.parquet", cwd=yard).stdout
+    assert 'source "standard input"' in shown
+    assert "piped-" not in shown
+    assert_sentence(yardcut("run", "o.parquet", "--out", "p.csv", cwd=yard), 1, "there is no file")
+    assert yardcut("run", "o.parquet", "--source", "packs.csv", "--out", "p.csv", cwd=yard).returncode == 0
+    assert len((yard / "p.csv").read_text().splitlines()) == 6

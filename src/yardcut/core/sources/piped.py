@@ -32,6 +32,16 @@ def kept_input(stream: IO[bytes], name: str = "standard input") -> Path:
     return path
 
 
+def plain_source(file: str) -> str:
+    """Return what a source is called in a list that others read: of a pipe that was kept, no path of ours.
+
+    >>> plain_source("yard_2031.csv")
+    'yard_2031.csv'
+    """
+    path = Path(file)
+    return path.name if path.parent.name.startswith(PIPED) and path.is_relative_to(stores_folder().parent) else file
+
+
 def kept_pipe(path: Path) -> Path:
     """Copy what comes from a named pipe, such as the shell makes for ``<(command)``. Raises ``SourceError``."""
     try:

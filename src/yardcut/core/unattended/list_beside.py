@@ -15,6 +15,7 @@ from yardcut.core.language.lines import statement_text, wants_seed, with_seed
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.run.executing.kinds_used import with_kinds_used
 from yardcut.core.run.explaining.report import LineReport
+from yardcut.core.sources.piped import plain_source
 from yardcut.core.table.table import Table
 from yardcut.core.values.temporal import format_date
 from yardcut.core.writers.formats.compressing import ENDINGS
@@ -43,7 +44,8 @@ def text_beside(
     seed: int | None, today: int, second_tables: Sequence[dict[str, Any]] = (),
 ) -> str:  # fmt: skip
     """Return a list as it was run: dials and seeds as they were, and as comments what it met and left."""
-    known = with_kinds_used(relocated(cut_list, base, folder), table)
+    named = replace(cut_list, files=tuple(map(plain_source, cut_list.files)))
+    known = with_kinds_used(relocated(named, base, folder) if named.files == cut_list.files else named, table)
     cut = known.cuts[index]
     for place, line in enumerate(cut.lines):
         statement = line.statement()
