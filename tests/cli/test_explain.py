@@ -51,3 +51,24 @@ def test_the_app_writes_the_same(yard: Path) -> None:
 
     drive(SourceSpec(("a.csv",), (), yard), steps)
     assert "1. Of 90 rows 60 are kept: those where species is 'oak'. ([more](#more-1))" in (yard / "o.md").read_text()
+
+
+def test_the_app_tells_no_half_of_a_cut(yard: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.until("90 rows × 3 columns")
+        await app.line("make half = price / 2", "(as line")
+        await app.line("keep half > 3", "(as line")
+        await app.press("tab", "up", "x")
+        await app.until("wrong")
+        await app.press("E")
+        await app.until("explanation to ▸")
+        await app.press("ctrl+u")
+        await app.type(str(yard / "o.md"))
+        await app.until("writes the cut explained")
+        await app.press("enter")
+        await app.until("not written", "line 2 is wrong")
+        await app.press("escape", "Y", "end", "enter")
+        await app.until("line 2 is wrong")
+
+    drive(SourceSpec(("a.csv",), (), yard), steps)
+    assert not (yard / "o.md").exists()

@@ -122,3 +122,10 @@ def test_names_and_cells_are_text_and_nothing_more(table_of: WriteTable) -> None
 def test_a_cut_without_lines_and_a_table_without_rows(table_of: WriteTable) -> None:
     assert "3 rows and 1 column are left" in as_text(told(table_of(["a"], [[1], [2], [3]]), []))
     assert "Of 0 rows 0 are kept" in as_text(told(table_of(["a"], []), ["keep a = '1'"]))
+
+
+def test_a_cut_with_a_wrong_line_is_not_told_by_halves(table_of: WriteTable) -> None:
+    executor = Executor(LocalRunner(table_of(["a"], [[1], [2]])))
+    cut = Cut("c", tuple(map(Line, ["keep a > 0", "keep b > 1", "draw first 1"])))
+    with pytest.raises(ListError, match="line 2 is wrong"):
+        explain(cut, list(executor.run(cut, default_seed=0)), (), executor, "a.csv", CancelToken())

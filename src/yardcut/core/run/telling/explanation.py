@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from yardcut.core.cutlist.model import Cut
 from yardcut.core.cutlist.notes import question_of
+from yardcut.core.errors import ListError
 from yardcut.core.language.meaning.dials_put_in import DialSetting
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.executor import Executor
@@ -51,7 +52,10 @@ def explain(
     cut: Cut, results: Sequence[LineResult], dials: Sequence[DialSetting], executor: Executor, label: str,
     token: CancelToken,
 ) -> Explanation:  # fmt: skip
-    """Explain a cut that was run. Raises ``StoppedError``."""
+    """Explain a cut that was run. Raises ``ListError`` where a line is wrong, so not all ran, and ``StoppedError``."""
+    if len(results) < len(cut.lines):
+        text = cut.lines[len(results)].text.strip()
+        raise ListError(f"line {len(results) + 1} is wrong, and nothing below it can be told: {text}")
     table = executor.runner.table
     steps = []
     whole = table.rows
