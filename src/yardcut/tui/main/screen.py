@@ -92,9 +92,11 @@ class MainScreen(Screen[None]):
 
     def take_text(self, text: str) -> bool:
         """Put typed text into the prompt; where it is closed, only the path of a source is understood."""
-        if self.stage.mode is None and len(text) > 1:
-            self.parts.opening.take_pasted(text)
-        if self.stage.mode is not None and not (len(text) > 1 and self.parts.pasting.take(text)):
+        is_pasted = len(text) > 1
+        if self.stage.mode is None:
+            if is_pasted:
+                self.parts.opening.take_pasted(text)  # it asks with the path, and what was pasted is not put behind it
+        elif not (is_pasted and self.parts.pasting.take(text)):
             self.stage.prompt.take_text(text)
         return True
 
