@@ -11,6 +11,7 @@ from typing import Any
 
 from reference.functions import (
     as_text,
+    called,
     cast,
     compared,
     extracted,
@@ -22,10 +23,8 @@ from reference.functions import (
     quantile,
     read_moment,
     read_text,
-    rounded,
     spread,
     statistic,
-    transcendental,
 )  # fmt: skip
 from reference.kinds import DAYS, NUMERIC, Row, Table, chosen, kind_of, one_kind
 from reference.reading import Node
@@ -370,41 +369,7 @@ def _call(name: str, arguments: tuple[Node, ...], row: Row, table: Table) -> Any
     values = [any_value(each, row, table) for each in arguments]
     if None in values:
         return None
-    kinds = [kind_of(each, table) for each in arguments]
-    first = values[0]
-    match name:
-        case "ABS":
-            return abs(first)
-        case "CEILING":
-            return math.ceil(first)
-        case "FLOOR":
-            return math.floor(first)
-        case "ROUND":
-            return rounded(first, values[1] if len(values) > 1 else 0)
-        case "MOD":
-            return _computed("%", arguments[0], arguments[1], row, table)
-        case "SQRT":
-            return math.sqrt(first) if first >= 0 else None
-        case "POWER" | "EXP" | "LN" | "LOG10":
-            return transcendental(name, [float(value) for value in values])
-        case "UPPER":
-            return first.upper()
-        case "LOWER":
-            return first.lower()
-        case "CHAR_LENGTH":
-            return len(first)
-        case "POSITION":
-            return values[1].find(first) + 1
-        case "SUBSTRING":
-            start = values[1] - 1
-            end = len(first) if len(values) < 3 else start + values[2]
-            return None if len(values) > 2 and values[2] < 0 else first[max(0, start) : max(0, end, start)]
-        case "DATE_FROM":
-            try:
-                return dt.date(*values)
-            except (ValueError, OverflowError):
-                return None
-    raise AssertionError((name, kinds))
+    return _computed("%", arguments[0], arguments[1], row, table) if name == "MOD" else called(name, values)
 
 
 def _choosing(name: str, arguments: tuple[Node, ...], row: Row, table: Table) -> Any:
