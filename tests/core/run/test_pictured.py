@@ -11,7 +11,8 @@ from helpers import WriteTable, run_lines
 from yardcut.core.errors import ListError
 from yardcut.core.profile.balance import column_balances
 from yardcut.core.progress import CancelToken
-from yardcut.core.run.looking.pictured import balance_bars, distribution_bars, plank_bars, top_bars, top_value
+from yardcut.core.run.looking.distributions import distribution_bars
+from yardcut.core.run.looking.pictured import balance_bars, plank_bars, top_bars, top_value
 from yardcut.core.scanning.local import LocalRunner
 
 CHANCE = random.Random(3)
@@ -38,8 +39,9 @@ def test_a_bar_for_each_row_of_a_top(table_of: WriteTable) -> None:
 
 
 @pytest.mark.parametrize("name", HEADER)
-@pytest.mark.parametrize("line", ["keep price > 20 OR price IS NULL", "draw first 0"])
-def test_every_row_stands_in_one_bar_of_a_distribution(table_of: WriteTable, name: str, line: str) -> None:
+@pytest.mark.parametrize("line", ["keep price > 20 OR price IS NULL", "draw first 0", "draw first 20"])
+@pytest.mark.parametrize("finer", [-9, -2, 0, 1, 9])
+def test_every_row_stands_in_one_bar_of_a_distribution(table_of: WriteTable, name: str, line: str, finer: int) -> None:
     table = table_of(HEADER, ROWS)
     result = run_lines(table, line)[-1]
     column = next(each for each in result.shown if each.name == name)
@@ -47,9 +49,12 @@ def test_every_row_stands_in_one_bar_of_a_distribution(table_of: WriteTable, nam
     token, runner = CancelToken(), LocalRunner(table)
     if not rows:
         with pytest.raises(ListError):
-            distribution_bars(column, result.frame, "here", runner, token)
+            distribution_bars(column, result.frame, "here", runner, token, finer)
         return
-    bars = distribution_bars(column, result.frame, "here", runner, token)
+    drawn = distribution_bars(column, result.frame, "here", runner, token, finer)
+    bars = drawn.bars
+    assert drawn.coarsest <= drawn.finer <= drawn.finest
+    assert (drawn.coarsest < drawn.finest) == (name in ("price", "felled"))
     place = HEADER.index(name)
     counted = dict(zip(bars.labels, bars.series[0].values, strict=True))
     assert sum(counted.values()) == len(rows)
@@ -58,7 +63,9 @@ def test_every_row_stands_in_one_bar_of_a_distribution(table_of: WriteTable, nam
         assert counted == {each or "no value": count for each, count in Counter(row[1] for row in rows).items()}
     if name in ("price", "felled"):
         for label, count in counted.items():
-            if label != "no value":
+            if label != "no value" and " to below " not in label:
+                assert count == sum(row[place] == (float(label) if name == "price" else label) for row in rows)
+            elif label != "no value":
                 low, high = (float(end) if name == "price" else end for end in label.split(" to below "))
                 assert count == sum(row[place] is not None and low <= row[place] < high for row in rows)
 

@@ -13,11 +13,13 @@ from yardcut.core.values.temporal import DAY_MICROSECONDS
 
 _HOUR, _MINUTE, _SECOND = 3_600_000_000, 60_000_000, 1_000_000
 _STEPS = 40
-_DAYS = (1, 2, 7, 14, 30, 91, 182, 365, 730, 3650)
-_MOMENTS = (
+DAYS = (1, 2, 7, 14, 30, 91, 182, 365, 730, 3650)
+"""Days that people step by."""
+MOMENTS = (
     1, 1000, _SECOND, 10 * _SECOND, _MINUTE, 10 * _MINUTE, _HOUR, 6 * _HOUR,
-    *(DAY_MICROSECONDS * days for days in _DAYS),
+    *(DAY_MICROSECONDS * days for days in DAYS),
 )  # fmt: skip
+"""Microseconds that people step by."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,9 +61,9 @@ class Scale:
 def _step(kind: Kind, span: Fraction) -> Fraction:
     wanted = span / _STEPS
     if kind is Kind.DATE:
-        return Fraction(next((step for step in _DAYS if step >= wanted), _DAYS[-1]))
+        return Fraction(next((step for step in DAYS if step >= wanted), DAYS[-1]))
     if kind is Kind.TIMESTAMP:
-        return Fraction(next((step for step in _MOMENTS if step >= wanted), _MOMENTS[-1]))
+        return Fraction(next((step for step in MOMENTS if step >= wanted), MOMENTS[-1]))
     if not wanted:
         return Fraction(1)
     exponent = math.floor(math.log10(float(wanted)))

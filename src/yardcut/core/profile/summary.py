@@ -13,6 +13,7 @@ from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.zones import zone_of
 from yardcut.core.language.meaning.bound import BoundValue, ColumnValue, ShownColumn
 from yardcut.core.language.meaning.bound_parts import columns_of, unwrapped
+from yardcut.core.profile.bar_widths import heaps
 from yardcut.core.profile.estimating import SketchRound
 from yardcut.core.profile.gathering import Gathered, GatherRound
 from yardcut.core.profile.quantiles import quantile
@@ -40,8 +41,9 @@ class Summary:
 
     ``commonest`` are (text, rows), the most frequent first; ``bins`` counts rows in equal steps from ``least`` to
     ``most`` for kinds with an order other than the alphabet's, and ``levels`` are numbers at even steps through the
-    values in that order. With ``estimated`` the number of distinct values is an estimate, and quartiles, ``commonest``
-    and ``bins`` come from a sample.
+    values in that order; ``heap`` is the value with the most (text, rows) among those that heap up in one of the
+    ``bins``. With ``estimated`` the number of distinct values is an estimate, and quartiles, ``commonest``,
+    ``bins`` and ``heap`` come from a sample.
     """
 
     name: str
@@ -62,6 +64,7 @@ class Summary:
     set_aside_texts: tuple[tuple[str, int], ...] = ()
     estimated: bool = False
     levels: tuple[float, ...] = ()
+    heap: tuple[str, int] | None = None
 
     @property
     def missing(self) -> int:
@@ -92,7 +95,8 @@ def summarise(column: ShownColumn, rows: RowSet, runner: Runner, token: CancelTo
     values = in_order(gathered.values)
     token.check()
     present = len(values)
-    base = replace(start, present=present, distinct=_distinct(values), bins=_bins(values, column.kind))
+    starts = _starts(values, column.kind)
+    base = replace(start, present=present, distinct=_distinct(values), bins=_bins(values, starts))
     if not present:
         return base
     write = formatter(column.kind, zone_of(value, table))
@@ -104,7 +108,7 @@ def summarise(column: ShownColumn, rows: RowSet, runner: Runner, token: CancelTo
     quarters = _quarters(values, column.kind, write)
     base = replace(
         base, least=write(values[0].item()), lower_quartile=quarters[0], median=quarters[1], upper_quartile=quarters[2],
-        most=write(values[-1].item()), levels=_levels(values),
+        most=write(values[-1].item()), levels=_levels(values), heap=_heap(values, starts, write),
     )  # fmt: skip
     return _with_sum(base, value, rows, runner, token)
 
@@ -136,10 +140,12 @@ def _estimated(start: Summary, value: BoundValue, rows: RowSet, runner: Runner, 
     values = np.sort(sample.values)
     write = formatter(base.kind, zone_of(value, runner.table))
     quarters = _quarters(values, base.kind, write)
+    starts = _starts(values, base.kind)
+    heap = _heap(values, starts, write)
     base = replace(
         base, least=write(sketch.least), lower_quartile=quarters[0], median=quarters[1], upper_quartile=quarters[2],
-        most=write(sketch.most), bins=tuple(round(count * scale) for count in _bins(values, base.kind)),
-        levels=_levels(values),
+        most=write(sketch.most), bins=tuple(round(count * scale) for count in _bins(values, starts)),
+        levels=_levels(values), heap=None if heap is None else (heap[0], round(heap[1] * scale)),
     )  # fmt: skip
     return _with_sum(base, value, rows, runner, token)
 
@@ -163,18 +169,29 @@ def _distinct(ordered: Array) -> int:
     return int(np.count_nonzero(ordered[1:] != ordered[:-1])) + 1 if len(ordered) else 0
 
 
-def _bins(ordered: Array, kind: Kind) -> tuple[int, ...]:
+def _starts(ordered: Array, kind: Kind) -> Array:
+    """Return where equal steps over the range of sorted values start; none where there are no such steps."""
+    none = np.empty(0, dtype=np.int64)
     if not len(ordered) or kind is Kind.BOOLEAN:
-        return ()
+        return none
     least, most = float(ordered[0]), float(ordered[-1])
     if not np.isfinite(most - least):
-        return ()
+        return none
     steps = BINS if most > least else 1
     if kind is not Kind.NUMBER:
         steps = min(steps, int(most - least) + 1)
     edges = least + (most - least + (0 if kind is Kind.NUMBER else 1)) * np.arange(1, steps) / steps
-    places = np.searchsorted(ordered, edges)
-    return tuple(np.diff(np.concatenate(([0], places, [len(ordered)]))).tolist())
+    return np.concatenate(([0], np.searchsorted(ordered, edges))).astype(np.int64)
+
+
+def _bins(ordered: Array, starts: Array) -> tuple[int, ...]:
+    return tuple(np.diff(np.append(starts, len(ordered))).tolist()) if len(starts) else ()
+
+
+def _heap(ordered: Array, starts: Array, write: Callable[..., str]) -> tuple[str, int] | None:
+    """Return the largest heap inside one of the steps."""
+    found = max(filter(None, heaps(ordered, starts)), key=lambda heap: heap[1], default=None)
+    return None if found is None else (write(found[0]), found[1])
 
 
 def _texts(start: Summary, gathered: Gathered, value: BoundValue, runner: Runner) -> Summary:

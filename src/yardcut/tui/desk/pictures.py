@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from yardcut.tui.desk.moment import Moment
 
 _MOST_COLUMNS = 60
+_WITHOUT_NUMBER = ("picture-more", "picture-fewer")
 
 
 def small_print(moment: Moment) -> str:
@@ -135,21 +136,37 @@ class ColumnSubject:
     place: int
     label: str
     choosing: str = ""
-    without: tuple[str, ...] = ("picture-more", "picture-fewer")
+    without: tuple[str, ...] = _WITHOUT_NUMBER
     kind: str = ""
     kinds: tuple[str, ...] = ()
+    finer: int = 0
+    _drawn: int = -1
+    _ends: tuple[int, int] = (0, 0)
 
     def bars(self, token: CancelToken) -> Bars:
         """Draw how the values are distributed."""
-        from yardcut.core.run.looking.pictured import distribution_bars
+        from yardcut.core.run.looking.distributions import distribution_bars
 
-        column = self.columns[self.place]
-        found = distribution_bars(column, self.rows.frame, self.label, self.moment.executor.runner, token)
-        return replace(found, small_print=small_print(self.moment))
+        place = self.place
+        if place != self._drawn:
+            self.finer = 0  # of another column
+        runner = self.moment.executor.runner
+        found = distribution_bars(self.columns[place], self.rows.frame, self.label, runner, token, self.finer)
+        self._drawn, self.finer = place, found.finer
+        self._ends = found.coarsest, found.finest
+        self.without = () if found.coarsest < found.finest else _WITHOUT_NUMBER
+        return replace(found.bars, small_print=small_print(self.moment))
 
     def nudged(self, steps: int) -> str:
-        """Nothing of it has a number."""
-        return "only a top or bottom has a number to nudge"
+        """Make the intervals narrower or wider."""
+        if self.without:
+            return "each of its values has a bar, which no key makes wider"
+        coarsest, finest = self._ends
+        wanted = self.finer + steps
+        if not coarsest <= wanted <= finest:
+            return f"the bars are as {'narrow' if steps > 0 else 'wide'} as they get"
+        self.finer = wanted
+        return "narrower bars" if steps > 0 else "wider bars"
 
     def names(self) -> list[str]:
         """Return the columns there are."""
@@ -164,7 +181,7 @@ class BalanceSubject:
     result: LineResult
     place: int = 0
     choosing: str = ""
-    without: tuple[str, ...] = ("picture-more", "picture-fewer")
+    without: tuple[str, ...] = _WITHOUT_NUMBER
     kind: str = ""
     kinds: tuple[str, ...] = ()
     _found: list[ColumnBalance] = field(default_factory=list)
@@ -205,7 +222,7 @@ class PlankSubject:
     moment: Moment
     place: int = 0
     choosing: str = ""
-    without: tuple[str, ...] = ("picture-more", "picture-fewer", "picture-turn", "picture-choose")
+    without: tuple[str, ...] = (*_WITHOUT_NUMBER, "picture-turn", "picture-choose")
     kind: str = ""
     kinds: tuple[str, ...] = ()
 

@@ -12,7 +12,7 @@ from textual.widgets import Static
 from yardcut.tui.number_marks import marks, shown_value
 from yardcut.tui.text import fit, glance, plural
 from yardcut.tui.widgets.bar_cells import heights, merged
-from yardcut.tui.widgets.distribution import histogram, scale_line
+from yardcut.tui.widgets.distribution import about, heap_said, histogram, scale_line
 
 if TYPE_CHECKING:
     from yardcut.core.profile.summary import Summary
@@ -123,14 +123,8 @@ def _figures(now: Summary) -> str:
 
 def _quarters(now: Summary) -> str:
     named = [("quarter", now.lower_quartile), ("middle", now.median), ("three quarters", now.upper_quartile)]
-    return " · ".join(
-        f"{name} {about(now)}{shown_value(now.kind, value)}" for name, value in named if value is not None
-    )
-
-
-def about(summary: Summary) -> str:
-    """Return what stands before an estimate."""
-    return "about " if summary.estimated else ""
+    said = [f"{name} {about(now)}{shown_value(now.kind, value)}" for name, value in named if value is not None]
+    return " · ".join([*said, heap_said(now)] if said and now.heap else said)
 
 
 def _commonest(now: Summary) -> str:

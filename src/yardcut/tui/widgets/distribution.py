@@ -44,6 +44,19 @@ def scale_line(summary: Summary, width: int) -> Content:
     return Content.styled(spaced(_marks(summary), width), "$dim")
 
 
+def about(summary: Summary) -> str:
+    """Return what stands before an estimate."""
+    return "about " if summary.estimated else ""
+
+
+def heap_said(summary: Summary) -> str:
+    """Say which value heaps up in one bin, as wide as all others: "147 rows at 6.1"; nothing where none does."""
+    if summary.heap is None:
+        return ""
+    text, rows = summary.heap
+    return f"{about(summary)}{plural(rows, 'row')} at {shown_value(summary.kind, text)}"
+
+
 def spaced(marks: Sequence[Mark], width: int) -> str:
     """Put texts at their places on a line, the first ones of them first; what would touch another is left out.
 

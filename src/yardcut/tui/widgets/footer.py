@@ -51,6 +51,12 @@ class Footer(Static):
             self._focus, self._offered = focus, offered
             self._draw()
 
+    def leave_out(self, without: Collection[str]) -> None:
+        """Show all keys but those of some actions (by id)."""
+        if frozenset(without) != self._without:
+            self._without = frozenset(without)
+            self._draw()
+
     def on_resize(self) -> None:
         """Fit as many keys as there is room for."""
         self._draw()

@@ -1,39 +1,24 @@
-"""The bars of a picture: the rows of a top or bottom, the values of a column, a draw beside the whole."""
+"""The bars of a picture: the rows of a top or bottom, a draw beside the whole, a tally, the plank."""
 
 from __future__ import annotations
 
-import itertools
-import math
 from collections.abc import Sequence
-from fractions import Fraction
 
 import numpy as np
 
 from yardcut.core.cutlist.notes import note_of
-from yardcut.core.errors import ListError, Mend
+from yardcut.core.errors import ListError
 from yardcut.core.expressions.evaluating import evaluate
-from yardcut.core.expressions.frame import Frame
-from yardcut.core.expressions.zones import zone_of
 from yardcut.core.language.meaning.bound import BoundValue, ColumnValue, ShownColumn
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.language.verbs.tally import BoundTally
 from yardcut.core.pictures.bar_data import MOST_BARS, STACKED, Bars, Series
 from yardcut.core.profile.balance import ColumnBalance
-from yardcut.core.profile.distinct import distinct_values
-from yardcut.core.profile.gathering import GatherRound
-from yardcut.core.profile.nudging import Scale
-from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.results import LineResult
-from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import NumericVector
 from yardcut.core.table.window import Scatter
-from yardcut.core.values.formatting import formatter
 from yardcut.core.values.kinds import Kind
-
-MOST_VALUES = 30
-"""Of one picture: a column of more is drawn in intervals, or the rest of its values as one."""
-_STEPS_A_BAR = 2
 
 
 def top_value(result: LineResult) -> BoundValue | None:
@@ -78,52 +63,6 @@ def telling_place(result: LineResult) -> int:
         if None not in texts and len(set(texts)) == len(texts):
             return place
     return 0
-
-
-def distribution_bars(column: ShownColumn, frame: Frame, label: str, runner: Runner, token: CancelToken) -> Bars:
-    """Return the rows of each value of a column, or of intervals of equal width of its numbers and moments."""
-    value, rows, runner = column.value, frame.rows, runner.over(frame.table)
-    found = distinct_values(value, rows, runner, token, most=MOST_VALUES)
-    if value.kind in (Kind.TEXT, Kind.BOOLEAN) or found.distinct <= MOST_VALUES:
-        pairs = sorted(found.values, key=lambda pair: -pair[1]) if value.kind is Kind.TEXT else list(found.values)
-        others = found.rows - found.missing - sum(count for _, count in pairs)
-        if others:
-            pairs.append((f"{found.distinct - len(pairs):,} other values", others))
-    else:
-        pairs = _intervals(value, frame, runner, token)
-    if found.missing:
-        pairs.append(("no value", found.missing))
-    if not pairs:
-        raise ListError(f"{column.name} has no rows here to draw", mend=Mend("go to a line that leaves some"))
-    counts = tuple(float(count) for _, count in pairs)
-    texts = tuple(f"{count:,}" for _, count in pairs)
-    return Bars(f"{column.name}, {label}", "rows", tuple(text for text, _ in pairs), (Series("rows", counts, texts),))
-
-
-def _intervals(value: BoundValue, frame: Frame, runner: Runner, token: CancelToken) -> list[tuple[str, int]]:
-    """Count the values in intervals of a round width, each with its lower end and without its upper one."""
-    values = runner.run(GatherRound(value, frame.rows.bits), token).values
-    assert values is not None
-    values = values[np.isfinite(values)] if values.dtype.kind == "f" else values
-    inner, labels = intervals(value, values.min().item(), values.max().item(), zone_of(value, runner.table))
-    counts = np.bincount(np.searchsorted(inner, values, side="right"), minlength=len(labels)).tolist()
-    return list(zip(labels, counts, strict=True))
-
-
-def intervals(value: BoundValue, least: float, most: float, zone: str) -> tuple[Array, list[str]]:
-    """Return intervals of a round width over a range of a value: the bounds within, ascending, and a label for each.
-
-    A value on a bound belongs to the interval above it.
-    """
-    width = Scale.over(value.kind, least, most).step * _STEPS_A_BAR
-    first = math.floor(Fraction(least) / width)
-    bars = math.floor(Fraction(most) / width) - first + 1
-    edges = [(first + place) * width for place in range(bars + 1)]
-    is_number = value.kind is Kind.NUMBER
-    inner = np.array([float(edge) if is_number else math.ceil(edge) for edge in edges[1:-1]])
-    write = formatter(value.kind, zone)
-    ends = [write(float(edge) if is_number else math.ceil(edge)) for edge in edges]
-    return inner, [f"{low} to below {high}" for low, high in itertools.pairwise(ends)]
 
 
 def balance_bars(balances: Sequence[ColumnBalance], name: str) -> Bars:

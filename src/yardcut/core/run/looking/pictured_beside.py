@@ -10,11 +10,12 @@ from yardcut.core.errors import ListError, Mend
 from yardcut.core.expressions.zones import zone_of
 from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.language.meaning.bound_parts import columns_of
-from yardcut.core.pictures.bar_data import Bars, Series
+from yardcut.core.pictures.bar_data import MOST_BARS, Bars, Series
+from yardcut.core.profile.bar_widths import Widths, intervals
 from yardcut.core.profile.distinct import distinct_values
 from yardcut.core.profile.gathering import GatherRound
 from yardcut.core.progress import CancelToken
-from yardcut.core.run.looking.pictured import MOST_VALUES, intervals
+from yardcut.core.run.looking.distributions import MOST_VALUES
 from yardcut.core.run.looking.two_sides import Side, shared_columns
 from yardcut.core.table.array_file import Array
 from yardcut.core.values.formatting import formatter
@@ -100,7 +101,8 @@ def _by_number(
         labels = [write(each.item()) for each in different]
         places = [np.searchsorted(different, each) for each in sides]
     else:
-        inner, labels = intervals(value, present.min().item(), present.max().item(), zone)
+        widths = Widths(value.kind, present.min().item(), present.max().item(), MOST_BARS)
+        inner, labels = intervals(value.kind, widths.least, widths.most, widths.width(0), zone)
         places = [np.searchsorted(inner, each, side="right") for each in sides]
     found = []
     for each, place, count in zip(sides, places, rows, strict=True):

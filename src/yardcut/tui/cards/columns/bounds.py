@@ -24,7 +24,7 @@ from yardcut.tui.desk.offering.offers import Offer, count_offers
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.text import clean, fit, glance
-from yardcut.tui.widgets.distribution import histogram, scale_line
+from yardcut.tui.widgets.distribution import heap_said, histogram, scale_line
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
@@ -113,7 +113,8 @@ class BoundsCard(Card[Deed | None]):
         written = [glance(scale.written(bound)) for bound in self._bounds]
         styles = ["bold $accent" if number == self._moving else "$dim" for number in (0, 1)]
         counts = self._counts(summary)
-        about = " · the drawing is of a sample" if summary.estimated else ""
+        heap = heap_said(summary)
+        about = (f" · {heap}" if heap else "") + (" · the drawing is of a sample" if summary.estimated else "")
         self._said.update(
             Content.assemble(
                 ("from ", "$dim"), (written[0], styles[0]), ("  to ", "$dim"), (written[1], styles[1]), "   ",

@@ -19,6 +19,7 @@ from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.text import clean, fit, glance, listed
 from yardcut.tui.widgets.bar_cells import SAW, SOLID
+from yardcut.tui.widgets.footer import Footer
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
@@ -48,13 +49,13 @@ class Subject(Protocol):
 
     @property
     def without(self) -> Collection[str]:
-        """The actions of the card, by their ids, that do nothing to it."""
+        """The actions of the card, by their ids, that do nothing to it as it was drawn last."""
 
     def bars(self, token: CancelToken) -> Bars:
         """Work the picture out. May take long. Raises ``YardcutError``."""
 
     def nudged(self, steps: int) -> str:
-        """Make it of more or fewer rows; returns what to say."""
+        """Make it of more or fewer bars; returns what to say."""
 
     def names(self) -> list[str]:
         """Return the columns it may be labelled by, or be of; none where there is nothing to choose."""
@@ -85,9 +86,13 @@ class PictureCard(Card[Deed | None]):
             with VerticalScroll(can_focus=False):
                 yield self._drawn
             yield self._said
-            kinds, dial = self._subject.kinds, self._turn_dial
-            without = [*([] if kinds else ["picture-kind"]), *([] if dial else ["picture-dial"])]
-        yield self.footer([*self._subject.without, *without])
+        yield self.footer(self._without)
+
+    @property
+    def _without(self) -> list[str]:
+        """The actions that do nothing to the subject as it is drawn now."""
+        kind, dial = [] if self._subject.kinds else ["picture-kind"], [] if self._turn_dial else ["picture-dial"]
+        return [*self._subject.without, *kind, *dial]
 
     def on_mount(self) -> None:
         """Draw it."""
@@ -109,6 +114,7 @@ class PictureCard(Card[Deed | None]):
 
     def _show(self, bars: Bars) -> None:
         self._bars = bars
+        self.query_one(Footer).leave_out(self._without)
         self._page.border_title = glance(bars.title)
         self._drawn.update(picture_drawn(bars, max(30, min(112, self.size.width * 98 // 100) - 8)))
 
