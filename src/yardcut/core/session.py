@@ -24,6 +24,7 @@ from yardcut.core.run.executing.results import LineResult
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources.applying import WrongSubLineError
 from yardcut.core.sources.opening_sources import open_table
+from yardcut.core.sources.some_columns import Wanted
 from yardcut.core.sources.spec import SourceSpec, SubLine
 from yardcut.core.table.table import Table
 from yardcut.core.writers.carried_lists import carried_list
@@ -105,14 +106,15 @@ class Session:
         self.edits.amend(cut_list)
 
     def open(
-        self, token: CancelToken | None = None, progress: Progress | None = None, *, first_rows: int | None = None
-    ) -> Table:
-        """Open the source as a table, or no more of it than its ``first_rows``.
+        self, token: CancelToken | None = None, progress: Progress | None = None, *, first_rows: int | None = None,
+        wanted: Wanted | None = None,
+    ) -> Table:  # fmt: skip
+        """Open the source as a table, or no more of it than its ``first_rows``, or the columns that are ``wanted``.
 
         Raises ``SourceError``, ``ListError`` for its sub-lines, or ``StoppedError``.
         """
         try:
-            table = open_table(self.spec, token, progress, first_rows=first_rows)
+            table = open_table(self.spec, token, progress, first_rows=first_rows, wanted=wanted)
         except WrongSubLineError as error:
             raise ListError(error.message, place=self._place_of(error.line), mend=error.mend) from None
         self.use(table)

@@ -49,20 +49,18 @@ def cut(
 
     Example: yardcut cut yard_2031.csv -l "drop bay = 'ALL BAYS'" -l "draw first 10" --out ten.csv
     """
-    from yardcut.core import unattended
-    from yardcut.core.unattended.rows_enough import rows_enough
+    from yardcut.core.unattended.cutting_once import cut_once
     from yardcut.core.writers.targets import RunOptions
 
     session = _session(sources, [sys.stdin.read() if line == "-" else line for line in lines])
     session.today = today
     session.set_dials(dial_settings(settings))
 
+    options = RunOptions(out, replace, with_hints=not quiet)
+    told = say_nothing if quiet else say_line
+
     def work(token: CancelToken, progress: Progress) -> Report:
-        wanted = None if strict or store else rows_enough(session.cut_list.cuts[0], session.spec, out)
-        say_source(session.open(token, progress, first_rows=wanted))
-        options = RunOptions(out, replace, with_hints=not quiet)
-        told = say_nothing if quiet else say_line
-        return unattended.run_cut(session, 0, options, token, progress, told, sys.stdout)
+        return cut_once(session, options, token, progress, told, say_source, sys.stdout, all_of_it=strict or store)
 
     report = with_progress(work, quiet=quiet)
     for note in [] if quiet else report.notes:

@@ -36,6 +36,8 @@ _COLUMNS_AT_ONCE = 256
 class ColumnsOnDemand:
     """Reads whole columns into the store's folder, and single pages straight from the files."""
 
+    leaves_unread = False
+
     def __init__(
         self, files: Sequence[BatchFile], problems: Sequence[str], left_out: Sequence[str], spec: SourceSpec,
         paths: list[Path], mark: str, folder: Path,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import atexit
+import contextlib
 import logging
 from pathlib import Path
 
@@ -11,6 +12,7 @@ from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken, EnoughRows, Progress
 from yardcut.core.sources.applying import check_lines
 from yardcut.core.sources.form.delimited_form import read_head
+from yardcut.core.sources.some_columns import NeverRead, Wanted
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store.cache import (
     glanced_lately,
@@ -25,26 +27,26 @@ from yardcut.core.sources.store.cache import (
 )
 from yardcut.core.table.table import Table, read_table, write_manifest
 
+LARGE_BYTES = 1 << 26
+
 _log = logging.getLogger(__name__)
 
 
 def open_table(
     source: SourceSpec | Path, token: CancelToken | None = None, progress: Progress | None = None, *,
-    keep_part: bool = False, first_rows: int | None = None,
+    keep_part: bool = False, first_rows: int | None = None, wanted: Wanted | None = None,
 ) -> Table:  # fmt: skip
     """Open a source as one table, reading it into the cache when it is not there yet.
 
     With ``keep_part`` a reading that is stopped gives what was read by then, not found again in the cache. Where only
-    the ``first_rows`` are wanted, reading stops when they are there, the first time on a day.
+    the ``first_rows`` are wanted, reading stops when they are there, the first time on a day; where ``wanted`` names
+    some columns of a large source, these alone are read then, and whoever looks at another meets ``NotReadError``.
     Raises ``SourceError`` when it cannot be read, changes meanwhile, or the disk is full, and ``StoppedError``. Of
     files that a pattern met those that can be read are; the table's notes name the others.
     """
     spec = source if isinstance(source, SourceSpec) else SourceSpec.of(source)
     token, progress = token or CancelToken(), progress or Progress()
-    paths = spec.paths()
-    for path in paths if len(paths) == 1 else spec.named(paths):
-        read_head(path, 4)
-    check_lines(spec, paths)
+    paths = _checked_paths(spec)
     mark = source_mark(spec, paths)
     folder = store_folder(paths, mark)
     if _says_its_rows(paths):
@@ -54,12 +56,14 @@ def open_table(
         folder.touch()
         sweep()
         return known
-    if first_rows is not None and not glanced_lately(folder):
+    is_glance = (first_rows is not None or _is_worth_it(paths, wanted)) and not glanced_lately(folder)
+    if is_glance and first_rows is not None:
         token, keep_part = EnoughRows(token, progress, first_rows), True
+    wanted = wanted if is_glance else None
     with reading_alone(folder, token, progress) as somebody_read_it:
         table = read_table(folder) if somebody_read_it else None
         if table is None:
-            part = _read_into(spec, paths, mark, folder, token, progress, keep_part=keep_part)
+            part = _read_into(spec, paths, mark, folder, token, progress, keep_part=keep_part, wanted=wanted)
             if part is not None:
                 return part
             table = read_table(folder)
@@ -70,11 +74,20 @@ def open_table(
     return table
 
 
+def _checked_paths(spec: SourceSpec) -> list[Path]:
+    """Return the files of a source, those it names looked at, and its sub-lines. Raises ``SourceError``."""
+    paths = spec.paths()
+    for path in paths if len(paths) == 1 else spec.named(paths):
+        read_head(path, 4)
+    check_lines(spec, paths)
+    return paths
+
+
 def _read_into(
     spec: SourceSpec, paths: list[Path], mark: str, folder: Path, token: CancelToken, progress: Progress, *,
-    keep_part: bool,
+    keep_part: bool, wanted: Wanted | None,
 ) -> Table | None:  # fmt: skip
-    """Read the files into a folder of the cache; or return the part read, where reading was stopped and it is kept."""
+    """Read the files into a folder of the cache; or return the part read, where it is no more than a part."""
     from yardcut.core.sources.formats.format_of_files import open_files
     from yardcut.core.sources.store.reading_files import StoreReader, changed_while_read
 
@@ -83,15 +96,16 @@ def _read_into(
         files, left_out = open_files(paths, spec, token)
         problems = [f'no file of the source is called "{name}"' for name in spec.unmatched(paths)]
         reader = StoreReader(files, spec, building, token, progress)
-        info = reader.read(mark, problems, left_out, keep_part=keep_part)
-        if reader.is_part:
+        only = None if wanted is None else wanted(reader.names)
+        info = reader.read(mark, problems, left_out, keep_part=keep_part, only=only)
+        if not reader.is_part and source_mark(spec, paths) != mark:
+            raise changed_while_read(spec.label)
+        if reader.is_part or only is not None:
             write_manifest(info, building)
             part = read_table(building)
             assert part is not None
             atexit.register(litter.drop, building)
-            return part
-        if source_mark(spec, paths) != mark:
-            raise changed_while_read(spec.label)
+            return part if only is None else Table(part.info, building, NeverRead())
         write_manifest(info, building)
         place_folder(building, folder)
     except OSError as error:
@@ -101,6 +115,15 @@ def _read_into(
         litter.drop(building)
         raise
     return None
+
+
+def _is_worth_it(paths: list[Path], wanted: Wanted | None) -> bool:
+    """Tell whether a source is so large that reading some of its columns is worth reading it again another time."""
+    if wanted is None:
+        return False
+    with contextlib.suppress(OSError):
+        return sum(path.stat().st_size for path in paths) >= LARGE_BYTES
+    return False
 
 
 def _says_its_rows(paths: list[Path]) -> bool:

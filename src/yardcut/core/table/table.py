@@ -117,6 +117,11 @@ class Table:
             for number, column in enumerate(info.columns)
         ]
 
+    @property
+    def leaves_unread(self) -> bool:
+        """Whether columns that were not read at once never will be."""
+        return self._loader is not None and self._loader.leaves_unread
+
     def load(self, numbers: Iterable[int], token: CancelToken, progress: Progress | None = None) -> None:
         """Read those of some columns that stand in their own file only. Raises ``SourceError``, ``StoppedError``."""
         if self._loader is not None:

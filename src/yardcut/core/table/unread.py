@@ -48,7 +48,9 @@ class GroupScan(Protocol):
 
 
 class ColumnLoader(Protocol):
-    """Reads columns of a source whose files allow it one by one."""
+    """Reads columns of a source whose files allow it one by one; or ``leaves_unread`` what was not read at once."""
+
+    leaves_unread: bool
 
     def load(self, numbers: list[int], token: CancelToken, progress: Progress | None) -> dict[int, ColumnInfo]:
         """Read columns into the store. Raises ``SourceError``, ``StoppedError``."""

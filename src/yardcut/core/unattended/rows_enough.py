@@ -26,7 +26,7 @@ def rows_enough(cut: Cut, spec: SourceSpec, out: Path | None) -> int | None:
     Raises ``SourceError`` where there is no such source.
     """
     paths = spec.paths()
-    if len(paths) != 1 or spec.lines or not format_of_file(paths[0]).delimiter or not _is_text(out):
+    if len(paths) != 1 or spec.lines or not format_of_file(paths[0]).delimiter or not is_text(out):
         return None
     enough: int | None = None
     for line in cut.lines:
@@ -40,7 +40,7 @@ def rows_enough(cut: Cut, spec: SourceSpec, out: Path | None) -> int | None:
                 found.per
                 or found.per_rows
                 or found.options != NO_OPTIONS
-                or not _is_text(Path(found.path), found.format)
+                or not is_text(Path(found.path), found.format)
             ):
                 return None
         elif not isinstance(found, Columns):
@@ -68,7 +68,7 @@ def _first_rows(draw: Draw) -> int | None:
     return int(amount.written) if draw.form == "first" and is_number and not amount.percent else None
 
 
-def _is_text(out: Path | None, form: str | None = None) -> bool:
+def is_text(out: Path | None, form: str | None = None) -> bool:
     """Tell whether a slice goes out as text; to standard output it does."""
     try:
         return out is None or bool(plan_of(out, form).format.delimiter)

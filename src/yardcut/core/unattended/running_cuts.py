@@ -259,10 +259,11 @@ class _Run:
         notes.append(written.sentence())
 
     def _print(self, frame: Frame, output: IO[str], token: CancelToken, progress: Progress) -> None:
+        from yardcut.core.writers.formats.compressing import target_of
         from yardcut.core.writers.formats.delimited import write_stream
 
         plan, form = in_source_form(plan_of(Path("slice.csv")), frame.table.info.files)
         self.report.notes += [form] * bool(form)
         with own_texts(frame, self.session.spec, plan, token, progress, at_once=False) as own:
-            write_stream(frame, output, plan, token, progress, own.texts)
+            write_stream(frame, target_of(output), plan, token, progress, own.texts)
         self.report.rows_written = frame.rows.count

@@ -84,7 +84,8 @@ class Block:
     """Whole rows of a file as UTF-8, how far into the file reading has come, and the offsets of paired quotes.
 
     ``first_line`` is the line of the file (from 1) that the block begins with, ``start`` the byte; -1 where the bytes
-    are not those of the file: it is compressed, or in another encoding.
+    are not those of the file: it is compressed, or in another encoding. ``known_feeds`` counts its line feeds (-1:
+    nobody has counted them).
     """
 
     data: bytes
@@ -92,6 +93,12 @@ class Block:
     quotes: Array | None
     first_line: int = 1
     start: int = -1
+    known_feeds: int = -1
+
+    @property
+    def feeds(self) -> int:
+        """How many line feeds it holds, within quotes or not."""
+        return self.known_feeds if self.known_feeds >= 0 else lines_in(self.data)
 
     def row_ends(self) -> Array:
         """Return the offsets of the line feeds outside quotes."""
@@ -177,12 +184,12 @@ def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
                 continue
             carry = block[end:]
             data = block[:end]
+            feeds = lines_in(data)
             if data:
-                yield Block(
-                    data, file.position, None if quotes is None else quotes[quotes < end], lines_before + 1, start
-                )
+                inside = None if quotes is None else quotes[: np.searchsorted(quotes, end)]
+                yield Block(data, file.position, inside, lines_before + 1, start, feeds)
                 start += len(data) if start >= 0 else 0
-            lines_before += lines_in(data)
+            lines_before += feeds
             if last:
                 return
 

@@ -16,7 +16,6 @@ from yardcut.core.sources.delimited_blocks.dropping import (
     with_short_rows_filled,
     without_headers_and_comments,
 )
-from yardcut.core.sources.delimited_blocks.line_feeds import lines_in
 from yardcut.core.sources.form.delimited_form import Form
 from yardcut.core.sources.kinds.guessing_kinds import NeverNumericError, convert
 from yardcut.core.sources.kinds.leading_zeros import columns_with_leading_zeros
@@ -109,13 +108,13 @@ def parse_block(
     if form.ragged:
         block = with_short_rows_filled(block, form, width)
     block, dropped = without_headers_and_comments(block, form, header, width)
-    if not block.data.strip(b"\r\n"):
+    if block.data[:1] in b"\r\n" and not block.data.strip(b"\r\n"):
         blank, _ = blank_and_unfit(block, [], width, form.delimiter) if block.data else ([], None)
         return ParsedBlock(0, [], block.bytes_read, _together(dropped, blank))
     chunks, rows, unfit = _chunks(block, form, width, tasks)
     found = [chunks[task.number] for task in tasks if task.number in chunks]
     lines: Array | None = None
-    if lines_in(block.data) + (not block.data.endswith(b"\n")) != rows:
+    if block.feeds + (not block.data.endswith(b"\n")) != rows:
         # some rows are blank or of another width, or some cells hold line feeds
         more, lines = blank_and_unfit(block, unfit, width, form.delimiter)
         dropped = _together(dropped, more)

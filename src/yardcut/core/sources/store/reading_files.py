@@ -58,17 +58,29 @@ class StoreReader:
         self._places = RowPlaces()
         self._block_index = BlockIndex()
 
+    @property
+    def names(self) -> Sequence[str]:
+        """The names of the table's columns."""
+        return self._names
+
     def read(
-        self, fingerprint: str, problems: Sequence[str] = (), left_out: Sequence[str] = (), *, keep_part: bool = False
-    ) -> TableInfo:
+        self, fingerprint: str, problems: Sequence[str] = (), left_out: Sequence[str] = (), *, keep_part: bool = False,
+        only: frozenset[str] | None = None,
+    ) -> TableInfo:  # fmt: skip
         """Read everything, or with ``keep_part`` as much as there is when the token stops the reading.
+
+        Where ``only`` some columns are wanted, the others are known by name, and by the kind they seem to be of.
 
         Raises ``SourceError``, ``StoppedError``, or ``OSError`` when the disk is full.
         """
         self._progress.begin("reading", self._size)
         self._keep_part = keep_part
         part_said = self._token.part_said
-        infos, notes = self._read_columns(range(len(self._names)))
+        wanted = [number for number, name in enumerate(self._names) if only is None or name in only]
+        infos, notes = self._read_columns(wanted)
+        if len(wanted) < len(self._names):
+            infos |= self._unread(set(wanted))
+            notes.append(_said_unread([self._names[number] for number in wanted], len(self._names)))
         if self.is_part:
             problems = (*problems, part_said.format(rows=f"{sum(self._file_rows):,}"))
         columns = [infos[number] for number in range(len(self._names))]
@@ -83,6 +95,14 @@ class StoreReader:
             (*problems, *notes),
             tuple(left_out),
         )
+
+    def _unread(self, read: set[int]) -> dict[int, ColumnInfo]:
+        guessed = self._guessed_kinds()
+        return {
+            number: ColumnInfo(name, guessed[name] or Kind.TEXT, UNREAD, "")
+            for number, name in enumerate(self._names)
+            if number not in read
+        }
 
     def outline(self, fingerprint: str, problems: Sequence[str] = (), left_out: Sequence[str] = ()) -> TableInfo:
         """Return what is known of the table before any column is read: of files that say their rows and kinds."""
@@ -282,6 +302,20 @@ class StoreReader:
         while name in self._names:
             name += "_2"
         return name
+
+
+_MOST_NAMED = 6
+
+
+def _said_unread(read: Sequence[str], count: int) -> str:
+    """Say which columns were read as values, where not all were."""
+    named = ", ".join(read[:_MOST_NAMED]) + (
+        f" and {len(read) - _MOST_NAMED:,} more" if len(read) > _MOST_NAMED else ""
+    )
+    alone = f"of its columns only {named} was" if len(read) == 1 else f"of its columns only {named} were"
+    return (
+        f"{alone if read else 'none of its columns was'} read as values; the cells of all others go through as they are"
+    )
 
 
 def changed_while_read(label: str) -> SourceError:

@@ -67,6 +67,15 @@ class BytesTarget:
         self._raw.write(data)
 
 
+def target_of(output: IO[str]) -> TextTarget:
+    """Return what takes text for an open file, bytes as they are too where these go straight through it."""
+    raw, encoding = getattr(output, "buffer", None), getattr(output, "encoding", None)
+    if raw is None or not encoding or codecs.lookup(encoding).name != "utf-8":
+        return output
+    output.flush()
+    return BytesTarget(raw, encoding)
+
+
 @contextmanager
 def open_text(path: Path, compression: str, encoding: str = "utf-8") -> Iterator[BytesTarget]:
     """Open a file for text whose line ends stay as they are. Raises ``OSError`` and ``UnicodeEncodeError``."""

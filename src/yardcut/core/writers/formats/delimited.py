@@ -88,6 +88,8 @@ def write_stream(
     ending = writing.ending
     if plan.options[HEADER]:
         file.write(writing.delimiter.join(writing.cell(column.name, Kind.TEXT) for column in piece.columns) + ending)
+    if not piece.rows.count:
+        return
     if own is not None and own.rows is not None:
         _write_whole_rows(own.rows.whole_rows(piece, token, progress), file)
         return

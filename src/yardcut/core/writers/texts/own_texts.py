@@ -19,10 +19,12 @@ from yardcut.core import litter
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.meaning.bound import ColumnValue
+from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.language.save_options import DECIMAL, DELIMITER, LINE_ENDS, QUOTE, SAVE_OPTIONS, SaveOption
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.delimited_blocks.block_index import BlockPlace, read_block_index
 from yardcut.core.sources.formats.delimited import DelimitedFile
+from yardcut.core.sources.some_columns import NotReadError
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store.cache import TEXTS, is_content_of, own_folder, reading_failed, stores_folder
 from yardcut.core.sources.store.store_parts import StoreParts
@@ -100,8 +102,8 @@ def columns_with_own_texts(piece: Frame) -> dict[int, int]:
     found = {}
     for place, column in enumerate(piece.columns):
         if isinstance(column.value, ColumnValue):
-            info = piece.table.columns[column.value.column].info
-            if info.kind is not Kind.TEXT or info.missing:
+            stored = piece.table.columns[column.value.column]
+            if stored.info.kind is not Kind.TEXT or stored.info.missing or not stored.is_loaded:
                 found[place] = column.value.column
     return found
 
@@ -113,8 +115,29 @@ def own_texts(
     """Give the texts that cells of a slice have in their source, as long as the block lasts.
 
     With ``at_once`` all of the slice is written once, in its order, so that nothing need be kept where that is the
-    source's own. Raises ``SourceError``, when the disk is full too, and ``StoppedError``.
+    source's own. Raises ``SourceError``, when the disk is full too, ``StoppedError``, and ``NotReadError`` where values
+    would have to be written of columns that were left unread.
     """
+    with _found(piece, spec, plan, token, progress, at_once=at_once) as found:
+        _check_read(piece, found.texts)
+        yield found
+
+
+def _check_read(piece: Frame, own: OwnTexts | None) -> None:
+    """Raise ``NotReadError`` where a slice has columns that were left unread, and are not written as they stand."""
+    if not piece.table.source.leaves_unread or not piece.rows.count:
+        return
+    stands = frozenset() if own is None or own.cells is None else own.cells.places
+    for place, column in enumerate(piece.columns):
+        is_own = isinstance(column.value, ColumnValue) and own is not None and (own.rows is not None or place in stands)
+        if not is_own and not all(piece.table.columns[number].is_loaded for number in columns_of(column.value)):
+            raise NotReadError
+
+
+@contextmanager
+def _found(
+    piece: Frame, spec: SourceSpec, plan: Plan, token: CancelToken, progress: Progress, *, at_once: bool
+) -> Iterator[Found]:
     columns = columns_with_own_texts(piece) if plan.format.delimiter and piece.table.leads_to_source else {}
     forms = [file.form for file in piece.table.info.files]
     if not piece.rows.count or not any("delimiter" in form for form in forms):

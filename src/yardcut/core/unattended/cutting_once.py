@@ -1,0 +1,52 @@
+"""Cutting one slice with no more of its source read than it takes."""
+
+from __future__ import annotations
+
+import contextlib
+from collections.abc import Callable
+from typing import IO
+
+from yardcut.core.errors import ListError
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.run.explaining.report import LineReport, Report
+from yardcut.core.session import Session
+from yardcut.core.sources.some_columns import NotReadError, Wanted
+from yardcut.core.table.table import Table
+from yardcut.core.unattended.columns_enough import columns_enough
+from yardcut.core.unattended.rows_enough import rows_enough
+from yardcut.core.unattended.running_cuts import run_cut
+from yardcut.core.writers.targets import RunOptions
+
+
+def cut_once(
+    session: Session, options: RunOptions, token: CancelToken, progress: Progress, told: Callable[[LineReport], None],
+    of_source: Callable[[Table], None], output: IO[str], *, all_of_it: bool,
+) -> Report:  # fmt: skip
+    """Open a source, say what must be known ``of_source``, and run the first cut of the list.
+
+    The first rows alone are read where these are enough, or the columns that the cut looks at, or with ``all_of_it``
+    everything. Raises ``YardcutError``.
+    """
+    cut = session.cut_list.cuts[0]
+    rows = None if all_of_it else rows_enough(cut, session.spec, options.out)
+    columns = None if all_of_it else columns_enough(session.cut_list, [cut], session.spec, options.out)
+    if rows is None and columns is not None:
+        # of a column that was left unread nobody knows the kind: what is wrong may be right
+        with contextlib.suppress(NotReadError, ListError):
+            return _of_columns(session, columns, options, token, progress, told, of_source, output)
+    of_source(session.open(token, progress, first_rows=rows))
+    return run_cut(session, 0, options, token, progress, told, output)
+
+
+def _of_columns(
+    session: Session, wanted: Wanted, options: RunOptions, token: CancelToken, progress: Progress,
+    told: Callable[[LineReport], None], of_source: Callable[[Table], None], output: IO[str],
+) -> Report:  # fmt: skip
+    """Run it on the columns it looks at; what is said comes last, since all may have to be done again."""
+    table = session.open(token, progress, wanted=wanted)
+    lines: list[LineReport] = []
+    report = run_cut(session, 0, options, token, progress, lines.append, output)
+    of_source(table)
+    for line in lines:
+        told(line)
+    return report
