@@ -107,7 +107,8 @@ def test_two_at_once_sweep_nothing_of_each_other(cache: Path, tmp_path: Path) ->
     script = (
         "import sys; from pathlib import Path\n"
         "from yardcut.core.placing import placed\n"
-        "from yardcut.core.sources.store.cache import new_folder, place_folder, stores_folder\n"
+        "from yardcut.core.sources.store.cache import new_folder, place_folder\n"
+        "from yardcut.core.sources.store.own_folders import stores_folder\n"
         "for number in range(60):\n"
         "    folder = new_folder()\n"
         "    (folder / 'x').write_text('x')\n"

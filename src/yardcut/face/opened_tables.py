@@ -19,7 +19,7 @@ from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.session import resolve_source
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.sources.store.cache import BUILDING, own_folder, stores_folder
+from yardcut.core.sources.store.own_folders import BUILDING, own_folder, stores_folder
 from yardcut.core.table.table import Table as CoreTable
 from yardcut.face.frozen_cuts import Cut
 

@@ -21,7 +21,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.ordering.key_ranges import Sorting, cuts_by, packed
 from yardcut.core.ranking.ordering.key_ranges_kept import RangeInMemory, RangeOnDisk
 from yardcut.core.settings.threads import block_threads
-from yardcut.core.sources.store.cache import stores_folder
+from yardcut.core.sources.store.own_folders import stores_folder
 
 WORDS = st.one_of(st.integers(0, 3), st.integers(0, 2**64 - 1), st.just(2**63))
 

@@ -19,7 +19,8 @@ from yardcut.core.sources import opening_sources as opening
 from yardcut.core.sources.formats import delimited
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.sources.store.cache import stores_folder, trim_cache
+from yardcut.core.sources.store.cache import trim_cache
+from yardcut.core.sources.store.own_folders import stores_folder
 from yardcut.core.table.checking import BLOCK_BYTES
 from yardcut.core.table.table import Table, read_table
 

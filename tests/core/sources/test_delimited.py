@@ -262,7 +262,7 @@ def test_a_damaged_store_is_built_anew(tmp_path: Path) -> None:
 
 
 def test_reading_can_be_stopped_and_leaves_nothing(tmp_path: Path) -> None:
-    from yardcut.core.sources.store.cache import stores_folder
+    from yardcut.core.sources.store.own_folders import stores_folder
 
     path = tmp_path / "t.csv"
     path.write_text(long_column("5"))

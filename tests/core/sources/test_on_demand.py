@@ -29,7 +29,7 @@ from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources.formats.parquet import ParquetTable
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.sources.store.cache import stores_folder
+from yardcut.core.sources.store.own_folders import stores_folder
 from yardcut.core.table import unread
 from yardcut.core.table.table import Table
 from yardcut.core.values.kinds import Kind

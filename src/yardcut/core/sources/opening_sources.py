@@ -22,9 +22,9 @@ from yardcut.core.sources.store.cache import (
     reading_failed,
     source_mark,
     store_folder,
-    sweep,
     trim_cache,
 )
+from yardcut.core.sources.store.own_folders import sweep
 from yardcut.core.table.table import Table, read_table, write_manifest
 
 LARGE_BYTES = 1 << 26

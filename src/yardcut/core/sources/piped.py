@@ -10,7 +10,7 @@ from typing import IO
 from yardcut.core import litter
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.private import private_folder, private_opener
-from yardcut.core.sources.store.cache import PIPED, own_folder, stores_folder
+from yardcut.core.sources.store.own_folders import PIPED, own_folder, stores_folder
 
 _PIECE_BYTES = 1 << 20
 

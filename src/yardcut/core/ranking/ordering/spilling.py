@@ -8,7 +8,8 @@ from functools import partial
 
 from yardcut.core import litter
 from yardcut.core.ranking.ordering.key_ranges_kept import RangeOnDisk, RangeRows
-from yardcut.core.sources.store.cache import SORTING, own_folder, reading_failed, stores_folder
+from yardcut.core.sources.store.cache import reading_failed
+from yardcut.core.sources.store.own_folders import SORTING, own_folder, stores_folder
 
 
 @contextmanager

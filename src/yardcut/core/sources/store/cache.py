@@ -7,7 +7,6 @@ import errno
 import hashlib
 import os
 import shutil
-import tempfile
 import time
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -15,12 +14,21 @@ from pathlib import Path
 
 from yardcut.core import litter
 from yardcut.core.errors import Mend, SourceError
-from yardcut.core.locks import abandoned, hold
+from yardcut.core.locks import hold
 from yardcut.core.private import private_folder
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.settings.folders import cache_folder
 from yardcut.core.settings.settings import settings
 from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.sources.store.own_folders import (
+    BUILDING,
+    GLANCED,
+    GLANCED_SECONDS,
+    READING,
+    SORTING,
+    TEXTS,
+    own_folder,
+    stores_folder,
+)
 
 _EDGE_BYTES = 1 << 16
 
@@ -77,11 +85,6 @@ def _content_marks(paths: list[Path]) -> list[str]:
     return marks
 
 
-def stores_folder() -> Path:
-    """Return the folder that holds all stores."""
-    return cache_folder("stores")
-
-
 def store_folder(paths: Sequence[Path], mark: str) -> Path:
     """Return the folder of the store for one content of some files, read in one way."""
     where = "\n".join(str(path.resolve()) for path in paths)
@@ -118,56 +121,14 @@ def new_folder() -> Path:
         raise cache_closed(error, parent) from error
 
 
-_GLANCED, _GLANCED_SECONDS = "glanced-", 24 * 3600.0
-BUILDING, SORTING, TEXTS, PIPED = "building-", "sorting-", "texts-", "piped-"
-_MAKING, _READING = "making.lock", "reading-"
 _LOOK_SECONDS = 0.05
-
-
-def own_folder(parent: Path, prefix: str) -> Path:
-    """Make a folder that is this process's own as long as it lives, and sweep what others left. Raises ``OSError``.
-
-    One process at a time does so: a folder just made, and not locked yet, is never taken for one left behind.
-    """
-    with contextlib.ExitStack() as alone:
-        with contextlib.suppress(OSError):
-            lock = hold(stores_folder().parent / _MAKING, wait=True)
-            if lock is not None:
-                alone.callback(lock.let_go)
-        _sweep()
-        folder = Path(tempfile.mkdtemp(prefix=prefix, dir=parent))
-        litter.begin_folder(folder)
-    return folder
-
-
-def sweep() -> None:
-    """Sweep what killed processes left, unless another process makes something just now."""
-    with contextlib.suppress(OSError):
-        lock = hold(stores_folder().parent / _MAKING)
-        if lock is not None:
-            _sweep()
-            lock.let_go()
-
-
-def _sweep() -> None:
-    stores = stores_folder()
-    for path in stores.glob(f"{_READING}*"):  # of readers that were killed
-        with abandoned(path) as is_left:
-            if is_left:
-                path.unlink(missing_ok=True)
-    for path in stores.glob(f"{_GLANCED}*"):
-        with contextlib.suppress(OSError):
-            if time.time() - path.stat().st_mtime >= _GLANCED_SECONDS:
-                path.unlink(missing_ok=True)
-    building = (path for prefix in (BUILDING, SORTING, TEXTS) for path in stores.glob(f"{prefix}*"))
-    litter.sweep_folders([*building, *stores.parent.glob(f"{PIPED}*")])
 
 
 def glanced_lately(folder: Path) -> bool:
     """Tell whether only the first rows of what goes into a store were wanted within a day; from now on they were."""
-    mark = folder.with_name(f"{_GLANCED}{folder.name}")
+    mark = folder.with_name(f"{GLANCED}{folder.name}")
     with contextlib.suppress(OSError):
-        if time.time() - mark.stat().st_mtime < _GLANCED_SECONDS:
+        if time.time() - mark.stat().st_mtime < GLANCED_SECONDS:
             return True
     with contextlib.suppress(OSError):
         private_folder(mark.parent.parent)
@@ -184,7 +145,7 @@ def reading_alone(folder: Path, token: CancelToken, progress: Progress) -> Itera
     Yields whether another was waited for, so that the store may be there now. Raises ``StoppedError``. Where there are
     no locks everybody reads for himself, and the last one to finish gives way.
     """
-    path = folder.with_name(f"{_READING}{folder.name}")
+    path = folder.with_name(f"{READING}{folder.name}")
     waited = False
     lock = None
     with contextlib.suppress(OSError):

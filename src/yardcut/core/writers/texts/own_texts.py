@@ -26,7 +26,8 @@ from yardcut.core.sources.delimited_blocks.block_index import BlockPlace, read_b
 from yardcut.core.sources.formats.delimited import DelimitedFile
 from yardcut.core.sources.some_columns import NotReadError
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.sources.store.cache import TEXTS, is_content_of, own_folder, reading_failed, stores_folder
+from yardcut.core.sources.store.cache import is_content_of, reading_failed
+from yardcut.core.sources.store.own_folders import TEXTS, own_folder, stores_folder
 from yardcut.core.sources.store.store_parts import StoreParts
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array

@@ -1,0 +1,60 @@
+"""Folders in the cache that belong to one process as long as it lives, and what is swept when it does not."""
+
+from __future__ import annotations
+
+import contextlib
+import tempfile
+import time
+from pathlib import Path
+
+from yardcut.core import litter
+from yardcut.core.locks import abandoned, hold
+from yardcut.core.settings.folders import cache_folder
+
+BUILDING, SORTING, TEXTS, PIPED = "building-", "sorting-", "texts-", "piped-"
+READING, GLANCED, GLANCED_SECONDS = "reading-", "glanced-", 24 * 3600.0
+_MAKING = "making.lock"
+
+
+def stores_folder() -> Path:
+    """Return the folder that holds all stores."""
+    return cache_folder("stores")
+
+
+def own_folder(parent: Path, prefix: str) -> Path:
+    """Make a folder that is this process's own as long as it lives, and sweep what others left. Raises ``OSError``.
+
+    One process at a time does so: a folder just made, and not locked yet, is never taken for one left behind.
+    """
+    with contextlib.ExitStack() as alone:
+        with contextlib.suppress(OSError):
+            lock = hold(stores_folder().parent / _MAKING, wait=True)
+            if lock is not None:
+                alone.callback(lock.let_go)
+        _sweep()
+        folder = Path(tempfile.mkdtemp(prefix=prefix, dir=parent))
+        litter.begin_folder(folder)
+    return folder
+
+
+def sweep() -> None:
+    """Sweep what killed processes left, unless another process makes something just now."""
+    with contextlib.suppress(OSError):
+        lock = hold(stores_folder().parent / _MAKING)
+        if lock is not None:
+            _sweep()
+            lock.let_go()
+
+
+def _sweep() -> None:
+    stores = stores_folder()
+    for path in stores.glob(f"{READING}*"):  # of readers that were killed
+        with abandoned(path) as is_left:
+            if is_left:
+                path.unlink(missing_ok=True)
+    for path in stores.glob(f"{GLANCED}*"):
+        with contextlib.suppress(OSError):
+            if time.time() - path.stat().st_mtime >= GLANCED_SECONDS:
+                path.unlink(missing_ok=True)
+    building = (path for prefix in (BUILDING, SORTING, TEXTS) for path in stores.glob(f"{prefix}*"))
+    litter.sweep_folders([*building, *stores.parent.glob(f"{PIPED}*")])
