@@ -17,14 +17,8 @@ import pytest
 from yardcut.core import litter
 from yardcut.core.locks import hold
 from yardcut.core.placing import placed
-from yardcut.core.sources.store.cache import (
-    BUILDING,
-    PIPED,
-    SORTING,
-    own_folder,
-    stores_folder,
-    trim_cache,
-)
+from yardcut.core.sources.store.cache import trim_cache
+from yardcut.core.sources.store.own_folders import BUILDING, PIPED, SORTING, own_folder, stores_folder
 
 HOLD = """
 import sys, time

@@ -95,8 +95,9 @@ def say_source(table: Table) -> None:
     """Say on standard error what a user must know of the source and of settings that do not count."""
     from yardcut.core.run.explaining.source_report import sentences
     from yardcut.core.settings.settings import settings
+    from yardcut.core.sources.elsewhere.addresses import taken_out
 
-    for trouble in settings().troubles:
+    for trouble in (*settings().troubles, *taken_out()):
         say(f"! {trouble}")
     for sentence in sentences(table):
         say(f"! {sentence}")
@@ -122,8 +123,11 @@ def named_sources(sources: tuple[str, ...]) -> SourceSpec:
 
 def _kept_if_piped(name: str) -> str:
     """Return a source's name, or that of the file that standard input or a pipe was kept in."""
+    from yardcut.core.sources.elsewhere.addresses import is_address, without_secret
     from yardcut.core.sources.spec import STANDARD_INPUT
 
+    if is_address(name):
+        return without_secret(name)
     if name != STANDARD_INPUT and not stat.S_ISFIFO(_mode_of(name)):
         return name
     from yardcut.core.sources.piped import kept_input, kept_pipe

@@ -12,7 +12,10 @@ from typing import Any
 
 CARRIED = "yardcut_list"
 """What the list that a slice remembers is called in it: a key of metadata, or a table of a database."""
+ELSEWHERE = b"yardcut elsewhere\n"
+"""What the file begins with that stands for a source elsewhere."""
 _READERS, _WRITERS = "yardcut.core.sources.formats", "yardcut.core.writers.formats"
+_ELSEWHERE = "yardcut.core.sources.elsewhere"
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,7 +23,9 @@ class Format:
     """One format. A function is named as ``module:function``; "" where there is none.
 
     To read: ``starts`` tells a file by its first (uncompressed) bytes; ``read`` opens its tables, given a path, a
-    source and a token; ``tables`` lists those to choose from. ``is_about`` names such a file in a sentence, ``takes``
+    source and a token; ``tables`` lists those to choose from, ``look`` shows the first rows of one where opening takes
+    long. ``fetch`` gets what stands elsewhere, before it is opened.
+    ``is_about`` names such a file in a sentence, ``takes``
     the lines of a source that apply to it, ``form_parts`` the parts of its form line (``None``: all).
     ``says_its_rows`` tells that its rows and kinds are known before its values, ``counts_at_once`` that a table's rows
     are.
@@ -39,6 +44,8 @@ class Format:
     takes: frozenset[str] = frozenset()
     form_parts: tuple[str, ...] | None = ()
     tables: str = ""
+    look: str = ""
+    fetch: str = ""
     says_its_rows: bool = False
     counts_at_once: bool = False
     write: str = ""
@@ -129,6 +136,11 @@ FORMATS: dict[str, Format] = {
             tables=f"{_READERS}.sqlite:tables_there", write=f"{_WRITERS}.database:write_database",
             count=f"{_WRITERS}.database:count_rows", write_several=f"{_WRITERS}.database:write_tables",
             most_name_characters=200, carried=f"{_WRITERS}.database:carried_list",
+        ),
+        Format(
+            "postgresql", (), "a database server", _begins_with(ELSEWHERE), f"{_ELSEWHERE}.postgresql:server_tables",
+            frozenset(["table", "query"]), tables=f"{_ELSEWHERE}.postgresql:tables_there",
+            look=f"{_ELSEWHERE}.postgresql:look", fetch=f"{_ELSEWHERE}.postgresql:fetch", says_its_rows=True,
         ),
     )
 }  # fmt: skip

@@ -118,13 +118,13 @@ class Table:
 
 
 def open_source(source: str | os.PathLike[str] | ArrowStream, *lines: str) -> Table:
-    """Open a file, a pattern, or anything that hands over its rows by ``__arrow_c_stream__``.
+    """Open a file, a pattern, the address of a server, or anything that hands over its rows by ``__arrow_c_stream__``.
 
     ``lines`` say how it is read, as below the source of a list: ``"form delimiter ';'"``, ``"table 'packs'"``. Raises
     ``SourceError`` where there is nothing that can be read, ``ListError`` for a line that is wrong.
     """
     if isinstance(source, str | os.PathLike):
-        spec = SourceSpec.of(Path(source))
+        spec = SourceSpec.of(os.fspath(source))
     elif hasattr(source, "__arrow_c_stream__"):
         spec = SourceSpec.of(_kept(source))
     else:
@@ -142,7 +142,7 @@ def load(path: str | os.PathLike[str], cut: str | None = None, source: str | os.
     found = load_list(Path(path))
     spec = resolve_source(found, Path(path).parent)
     if source is not None:
-        spec = dataclasses.replace(SourceSpec.of(Path(source)), lines=spec.lines)
+        spec = dataclasses.replace(SourceSpec.of(os.fspath(source)), lines=spec.lines)
     names = [each.name for each in found.cuts]
     if cut is None and len(names) > 1:
         raise SourceError(f"the list has {len(names)} cuts", mend=Mend(f"name one of {', '.join(names)}"))

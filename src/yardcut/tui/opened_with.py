@@ -12,7 +12,7 @@ from yardcut.core.sources.spec import SourceSpec
 
 if TYPE_CHECKING:
     from yardcut.core.session import Session
-    from yardcut.core.sources.formats.inside import TableLook
+    from yardcut.core.sources.form.table_look import TableLook
     from yardcut.core.table.table import Table
 
 _LIST_SUFFIX = ".cut"
@@ -51,7 +51,8 @@ class Opening:
     def check(self, token: CancelToken) -> None:
         """Look whether files that say their rows and kinds beforehand do. Raises ``SourceError``, ``StoppedError``."""
         paths = self.spec.paths()
-        if format_of_file(paths[0]).says_its_rows:
+        form = format_of_file(paths[0])
+        if form.says_its_rows and not form.fetch:
             from yardcut.core.sources.formats.format_of_files import open_files
 
             open_files(paths, self.spec, token)

@@ -3,17 +3,14 @@
 from __future__ import annotations
 
 import csv
-import os
 import random
-import shutil
 import sqlite3
-import subprocess
 from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 
 import pytest
 
+from postgres_server import PostgresServer, a_server
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import ListError
 from yardcut.core.run.executing.bound_lines import bind_cut
@@ -77,72 +74,20 @@ class Sqlite:
 
 
 class Postgres:
-    """A server of its own in a folder of its own, talked to by psql."""
+    """A table of the rows on a server of its own."""
 
     dialect = "postgresql"
 
-    def __init__(self, folder: Path) -> None:
-        self._folder = folder
-        self._user = ["runuser", "-u", "postgres", "--"] if os.geteuid() == 0 else []
-        if self._user:
-            shutil.chown(folder, "postgres")
-            folder.chmod(0o700)
-        self._do(
-            "initdb", "-D", str(folder / "data"), "-E", "UTF8", "--locale=C.UTF-8", "-A", "trust", "-U", "postgres"
-        )
-        self._do(
-            "pg_ctl",
-            "-D",
-            str(folder / "data"),
-            "-w",
-            "-o",
-            f"-k {folder} -c listen_addresses='' -F",
-            "-l",
-            str(folder / "log"),
-            "start",
-        )
+    def __init__(self, server: PostgresServer) -> None:
+        self._server = server
         kinds = {"real": "double precision", "integer": "bigint"}
         columns = ", ".join(f'"{name}" {kinds.get(kind, kind)}' for name, kind in COLUMNS.items())
         self.rows(f"CREATE TABLE rows ({columns})")
         values = ", ".join("(" + ", ".join(map(_literal, row)) + ")" for row in ROWS)
         self.rows(f"INSERT INTO rows VALUES {values}")
 
-    def _do(self, *words: str, given: str | None = None) -> str:
-        environment = {**os.environ, "LC_ALL": "C.UTF-8"}
-        done = subprocess.run(
-            [*self._user, *words],
-            input=given,
-            capture_output=True,
-            text=True,
-            cwd=self._folder,
-            env=environment,
-            check=False,
-        )
-        assert done.returncode == 0, done.stderr
-        return done.stdout
-
     def rows(self, statement: str) -> list[list[Any]]:
-        said = self._do(
-            "psql",
-            "-h",
-            str(self._folder),
-            "-U",
-            "postgres",
-            "-v",
-            "ON_ERROR_STOP=1",
-            "-q",
-            "--csv",
-            "-t",
-            "-P",
-            "null=\u2205",
-            "-f",
-            "-",
-            given=statement,
-        )
-        return list(csv.reader(said.splitlines()))
-
-    def stop(self) -> None:
-        self._do("pg_ctl", "-D", str(self._folder / "data"), "-m", "immediate", "stop")
+        return self._server.rows(statement)
 
 
 def _literal(cell: Any) -> str:
@@ -158,17 +103,8 @@ def database(request: pytest.FixtureRequest, tmp_path_factory: pytest.TempPathFa
         yield database
         database.close()
         return
-    if not all(map(shutil.which, ("initdb", "pg_ctl", "psql"))) or (os.geteuid() == 0 and not shutil.which("runuser")):
-        pytest.skip("there is no PostgreSQL here")
-    import tempfile
-
-    folder = Path(tempfile.mkdtemp(prefix="yardcut-pg-", dir="/tmp"))
-    server = Postgres(folder)
-    try:
-        yield server
-    finally:
-        server.stop()
-        shutil.rmtree(folder, ignore_errors=True)
+    with a_server() as server:
+        yield Postgres(server)
 
 
 def ours(table: Table, lines: tuple[str, ...]) -> list[list[str | None]]:

@@ -44,13 +44,20 @@ def watch(
     What differs from the run before is said. A run that fails is said too, and the next change is waited for. Only one
     watch of a list is at work at a time; ctrl+c ends it.
     """
-    from yardcut.core.errors import StoppedError, YardcutError
+    from yardcut.core.errors import Mend, SourceError, StoppedError, YardcutError
     from yardcut.core.session import Session
+    from yardcut.core.sources.elsewhere.addresses import read_all_anew
+    from yardcut.core.sources.elsewhere.standing import is_elsewhere
 
     lock, done = _alone(list_path), 0
     try:
         while True:
             session = Session.from_list(list_path)
+            if is_elsewhere(session.spec):
+                raise SourceError(
+                    f"{session.spec.label} does not say when it changes", mend=Mend("run the list from a timer instead")
+                )
+            read_all_anew()  # a second table may stand elsewhere
             seen = _seen(session)
             try:
                 ctx.invoke(run, list_path=list_path, name=name, settings=settings, may_replace=may_replace, quiet=quiet)

@@ -24,6 +24,7 @@ from yardcut.core.language.syntax.statements import RawStatement, split_statemen
 from yardcut.core.language.tree import Statement
 from yardcut.core.language.verbs.table import VERBS
 from yardcut.core.outgoing import Outgoing
+from yardcut.core.sources.elsewhere.addresses import without_secrets
 from yardcut.core.sources.spec import STANDARD_INPUT, SubLine
 from yardcut.core.values.formatting import quote_name
 
@@ -45,8 +46,8 @@ def load_list(path: Path) -> CutList:
 
 
 def parse_list(text: str, path: str | None = None) -> CutList:
-    """Parse the text of a list; every error is placed in it."""
-    statements, trailing = split_statements(text.removeprefix("\ufeff"))
+    """Parse the text of a list; every error is placed in it. A password in an address is not part of it any more."""
+    statements, trailing = split_statements(without_secrets(text.removeprefix("\ufeff")))
     _check_version(statements, path)
     reading = _Reading(path, statements[0])
     for raw in statements[1:]:

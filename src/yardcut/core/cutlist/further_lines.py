@@ -13,6 +13,7 @@ from yardcut.core.language.syntax.printing import PLAIN_NAME
 from yardcut.core.language.syntax.source_lines import FURTHER, FURTHER_EXAMPLE, parse_sub_line
 from yardcut.core.language.syntax.source_lines import WORDS as SUB_LINE_WORDS
 from yardcut.core.language.syntax.statements import RawStatement, split_statements, without_comments
+from yardcut.core.sources.elsewhere.addresses import without_secret
 from yardcut.core.sources.spec import SubLine
 
 QUOTED = re.compile(r"""(?:U&)?(?:'(?:[^'\n]|'')*'|"(?:[^"\n]|"")*")""", re.IGNORECASE)
@@ -28,7 +29,7 @@ def is_source_line(text: str) -> bool:
 def read_source(raw: RawStatement, place: Place) -> tuple[tuple[str, ...], str]:
     """Return the files of a source line, and its name where it has one. Raises ``ListError``."""
     text = without_comments(raw.text)
-    files = tuple(unquoted(found, place) for found in QUOTED.findall(text))
+    files = tuple(without_secret(unquoted(found, place)) for found in QUOTED.findall(text))
     if not files:
         raise ListError("source takes a file name in quotes", place=place)
     words = " ".join(QUOTED.sub("", text).split(None, 1)[1:]).replace(",", " ").split()

@@ -13,6 +13,7 @@ from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.syntax.source_lines import sub_line_text
 from yardcut.core.language.syntax.statements import comment_of, first_word
 from yardcut.core.language.tree import Statement
+from yardcut.core.sources.elsewhere.addresses import without_secrets
 from yardcut.core.sources.spec import SubLine
 
 _INDENT = "  "
@@ -31,6 +32,10 @@ class Line:
     indent: str = _INDENT
     ending: str = "\n"
     place: int = field(default=0, compare=False)
+
+    def __post_init__(self) -> None:
+        if "://" in self.text:  # a second table may stand on a server
+            object.__setattr__(self, "text", without_secrets(self.text))
 
     @property
     def raw(self) -> str:

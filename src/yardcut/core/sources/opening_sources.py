@@ -5,12 +5,15 @@ from __future__ import annotations
 import atexit
 import contextlib
 import logging
+import shutil
 from pathlib import Path
 
 from yardcut.core import litter
 from yardcut.core.errors import Mend, SourceError
+from yardcut.core.formats import function
 from yardcut.core.progress import CancelToken, EnoughRows, Progress
 from yardcut.core.sources.applying import check_lines
+from yardcut.core.sources.elsewhere.standing import is_elsewhere
 from yardcut.core.sources.form.delimited_form import read_head
 from yardcut.core.sources.some_columns import NeverRead, Wanted
 from yardcut.core.sources.spec import SourceSpec
@@ -46,7 +49,7 @@ def open_table(
     """
     spec = source if isinstance(source, SourceSpec) else SourceSpec.of(source)
     token, progress = token or CancelToken(), progress or Progress()
-    paths = _checked_paths(spec)
+    paths = _checked_paths(spec, token, progress)
     mark = source_mark(spec, paths)
     folder = store_folder(paths, mark)
     if _says_its_rows(paths):
@@ -74,12 +77,27 @@ def open_table(
     return table
 
 
-def _checked_paths(spec: SourceSpec) -> list[Path]:
-    """Return the files of a source, those it names looked at, and its sub-lines. Raises ``SourceError``."""
+def _fetch(spec: SourceSpec, paths: list[Path], token: CancelToken, progress: Progress) -> None:
+    """Fetch what stands elsewhere. Raises ``SourceError``, ``StoppedError``."""
+    if is_elsewhere(spec):
+        from yardcut.core.sources.formats.format_of_files import format_of_file
+
+        for path in paths:
+            named = format_of_file(path).fetch
+            if named:
+                function(named)(path, spec, token, progress)
+
+
+def _checked_paths(spec: SourceSpec, token: CancelToken, progress: Progress) -> list[Path]:
+    """Return the files of a source, those it names looked at, and its sub-lines; what stands elsewhere is fetched.
+
+    Raises ``SourceError``, ``StoppedError``.
+    """
     paths = spec.paths()
     for path in paths if len(paths) == 1 else spec.named(paths):
         read_head(path, 4)
     check_lines(spec, paths)
+    _fetch(spec, paths, token, progress)
     return paths
 
 
@@ -145,6 +163,8 @@ def _open_on_demand(spec: SourceSpec, paths: list[Path], mark: str, folder: Path
     from yardcut.core.sources.on_demand import ColumnsOnDemand
 
     files, left_out = open_files(paths, spec, token)
+    if is_elsewhere(spec):  # what was read at one time of a server is of no use to another process
+        atexit.register(shutil.rmtree, folder, ignore_errors=True)
     problems = [f'no file of the source is called "{name}"' for name in spec.unmatched(paths)]
     of_batches = [file for file in files if isinstance(file, BatchFile)]
     problems += dict.fromkeys(note for file in of_batches for note in file.notes)

@@ -11,6 +11,7 @@ from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.paths import path_of
+from yardcut.core.sources.elsewhere.addresses import file_of, is_address, without_secret
 from yardcut.core.values.kinds import Kind
 
 STANDARD_INPUT = "-"
@@ -142,11 +143,14 @@ class FileColumnLine(SubLine):
 
 @dataclass(frozen=True, slots=True)
 class SourceSpec:
-    """Files and patterns, relative to ``base``, and the sub-lines in their sequence."""
+    """Files and patterns, relative to ``base``, or addresses without passwords; and the sub-lines in their sequence."""
 
     files: tuple[str, ...]
     lines: tuple[SubLine, ...] = ()
     base: Path = Path()
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "files", tuple(map(without_secret, self.files)))
 
     @classmethod
     def of(cls, *paths: Path | str) -> SourceSpec:
@@ -185,6 +189,9 @@ class SourceSpec:
         """
         found: dict[str, Path] = {}
         for written in self.files:
+            if is_address(written):
+                found.setdefault(written, file_of(written))
+                continue
             path = path_of(written, SourceError)
             if written != STANDARD_INPUT and not path.is_absolute():
                 path = self.base / path
@@ -201,8 +208,10 @@ class SourceSpec:
     def named(self, paths: Sequence[Path]) -> list[Path]:
         """Return those of the files that are named outright, and not met by a pattern."""
         outright = {
-            os.path.abspath(self.base / written) for written in self.files if not _WILDCARDS & set(written)
-        }  # fmt: skip
+            os.path.abspath(file_of(written) if is_address(written) else self.base / written)
+            for written in self.files
+            if is_address(written) or not _WILDCARDS & set(written)
+        }
         return [path for path in paths if os.path.abspath(path) in outright]
 
     def paths_there(self) -> list[Path]:

@@ -14,16 +14,13 @@ from yardcut.core.private import private_folder, write_private
 from yardcut.core.run.explaining.pattern_matches import Matches
 from yardcut.core.run.explaining.report import Report
 from yardcut.core.session import Session
+from yardcut.core.sources.elsewhere.standing import called_paths
 from yardcut.core.state import state_folder
 
 
 def last_report_path(session: Session, cut: Cut) -> Path:
     """Return where the report of the last run of a cut is kept, in the user's state directory."""
-    where = (
-        session.list_path.resolve()
-        if session.list_path
-        else "\n".join(str(path.resolve()) for path in session.spec.paths())
-    )
+    where = session.list_path.resolve() if session.list_path else "\n".join(called_paths(session.spec, resolved=True))
     key = hashlib.blake2b(f"{where}\n{cut.name}".encode(), digest_size=10).hexdigest()
     return state_folder() / "reports" / f"{key}.json"
 

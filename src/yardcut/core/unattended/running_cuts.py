@@ -29,6 +29,7 @@ from yardcut.core.run.explaining.source_report import file_entries, sentences
 from yardcut.core.run.explaining.unanswered import unanswered
 from yardcut.core.run.hinting.line_hints import line_hints
 from yardcut.core.session import Session
+from yardcut.core.sources.elsewhere.standing import called_paths
 from yardcut.core.unattended.list_beside import check_beside, is_the_list, path_beside, text_beside, write_beside
 from yardcut.core.values.temporal import format_date
 from yardcut.core.writers.plans import plan_of
@@ -179,7 +180,7 @@ class _Run:
             if target.options[WITH_LIST]:
                 check_beside(target.outgoing(self.protected), session.list_path)
         self.report = Report(
-            ", ".join(map(str, session.spec.paths())), table.fingerprint, cut.name, table.rows,
+            ", ".join(called_paths(session.spec)), table.fingerprint, cut.name, table.rows,
             [f"{column.name} {column.kind}" for column in table.columns], files=file_entries(table),
             left_out=list(table.info.left_out), met=sentences(table), today=format_date(session.today),
             dials={dial.name: dial.said() for dial in session.cut_list.dials}, version=version("yardcut"),

@@ -93,7 +93,7 @@ class Parts:
             FinderHands(stage, self._prompting),
             self.opening,
             Explaining(stage, self._prompting),
-            CardHands(stage, self._prompting, self._saving, self.reading.read_again),
+            CardHands(stage, self._prompting, self._saving, self.reading.read_anew),
         )
 
     def start(self) -> None:

@@ -75,8 +75,9 @@ class Reading:
         def work(token: CancelToken, progress: Progress) -> tuple[Table, list[str]]:
             table = opening.open(token, progress)
             from yardcut.core.run.explaining.source_report import sentences
+            from yardcut.core.sources.elsewhere.addresses import taken_out
 
-            return table, sentences(table)
+            return table, [*taken_out(), *sentences(table)]
 
         self._stage.jobs.start(Job.OPEN, work, self._opened, self._not_opened)
 
@@ -149,8 +150,12 @@ class Reading:
         if moved or not agree(others, now.table):
             self.read_again()
 
-    def read_again(self) -> None:
-        """Read the source anew: its sub-lines changed, or the file did. The list is applied to what is read."""
+    def read_anew(self) -> None:
+        """Read the source as it is now, what stands elsewhere too."""
+        self.read_again(anew=True)
+
+    def read_again(self, *, anew: bool = False) -> None:
+        """Read the source again: its sub-lines changed, or the file did. The list is applied to what is read."""
         stage, before = self._stage, self._stage.table
         if stage.desk is None or before is None:
             return
@@ -170,8 +175,15 @@ class Reading:
             desk.use(table)
             stage.say(differences(before, table))
 
+        def work(token: CancelToken, progress: Progress) -> Table:
+            if anew:
+                from yardcut.core.sources.elsewhere.standing import let_be_read_anew
+
+                let_be_read_anew(spec)
+            return opening.open_as(spec, token, progress)
+
         stage.say("reading the source again …")
-        stage.jobs.start(Job.OPEN, lambda token, progress: opening.open_as(spec, token, progress), there, failed)
+        stage.jobs.start(Job.OPEN, work, there, failed)
 
     def damaged(self) -> bool:
         """Read again because what the cache keeps is damaged; False when that is under way already."""

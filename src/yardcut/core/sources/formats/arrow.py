@@ -31,7 +31,7 @@ class ArrowTable(BatchFile):
 
         with pa.OSFile(str(self.path)) as source:
             with pa.ipc.open_file(source) as file:
-                places = [file.schema.get_field_index(root) for root in roots]
+                places = _places(file.schema, roots)
             with pa.ipc.open_file(source, options=_only(*places) if roots else None) as file:
                 for number in range(file.num_record_batches):
                     batch = file.get_batch(number)
@@ -43,7 +43,7 @@ class ArrowTable(BatchFile):
 
         with pa.OSFile(str(self.path)) as source:
             with pa.ipc.open_file(source) as file:
-                places = [file.schema.get_field_index(root) for root in roots]
+                places = _places(file.schema, roots)
             with pa.ipc.open_file(source, options=_only(*places)) as file:
                 batch = file.get_batch(group)
                 for start in range(0, batch.num_rows, BATCH_ROWS):
@@ -54,9 +54,14 @@ class ArrowTable(BatchFile):
 
         with pa.OSFile(str(self.path)) as source:
             with pa.ipc.open_file(source) as file:
-                places = [file.schema.get_field_index(root) for root in roots]
+                places = _places(file.schema, roots)
             with pa.ipc.open_file(source, options=_only(*places)) as file:
                 return file.get_batch(group).slice(number * WINDOW_ROWS, WINDOW_ROWS)
+
+
+def _places(schema: Any, roots: list[str]) -> list[int]:
+    """Return the places of columns by their names, of which several may have one."""
+    return [place for root in roots for place in schema.get_all_field_indices(root)]
 
 
 def _only(*places: int) -> Any:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from itertools import islice
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from yardcut.core.formats import function
 from yardcut.core.progress import CancelToken
+from yardcut.core.sources.form.table_look import TableLook
 from yardcut.core.sources.formats.format_of_files import format_of_file, open_file
 from yardcut.core.sources.spec import SourceSpec, TableLine
 from yardcut.core.values.kinds import Kind
@@ -17,19 +17,6 @@ if TYPE_CHECKING:
     from yardcut.core.sources.formats.source_file import SourceFile
 
 _FIRST_ROWS = 8
-
-
-@dataclass(frozen=True, slots=True)
-class TableLook:
-    """A table before it is opened: its columns with their kinds as they seem, its first rows, ``None`` where missing.
-
-    ``row_count`` is ``None`` where counting would take long.
-    """
-
-    names: tuple[str, ...]
-    kinds: tuple[Kind, ...]
-    rows: tuple[tuple[str | None, ...], ...]
-    row_count: int | None
 
 
 def tables_inside(path: Path, spec: SourceSpec) -> list[tuple[str, str]]:
@@ -48,7 +35,11 @@ def look_into(path: Path, spec: SourceSpec, name: str, token: CancelToken) -> Ta
     """Look at one table of a file. Raises ``SourceError`` or ``StoppedError``."""
     from yardcut.core.sources.formats.records import RecordsFile
 
-    file: SourceFile = open_file(path, spec.with_line(TableLine(None, (name,))), token)[0]
+    spec, form = spec.with_line(TableLine(None, (name,))), format_of_file(path)
+    if form.look:
+        looked: TableLook = function(form.look)(path, spec, token)
+        return looked
+    file: SourceFile = open_file(path, spec, token)[0]
     kinds = tuple(kind or Kind.TEXT for kind in file.kinds())
     rows: list[tuple[str | None, ...]] = []
     if isinstance(file, RecordsFile):
@@ -60,5 +51,5 @@ def look_into(path: Path, spec: SourceSpec, name: str, token: CancelToken) -> Ta
             ]
             if len(rows) == _FIRST_ROWS:
                 break
-    count = file.size if format_of_file(path).counts_at_once else None
+    count = file.size if form.counts_at_once else None
     return TableLook(tuple(file.names), kinds, tuple(rows), count)

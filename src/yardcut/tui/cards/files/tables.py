@@ -11,7 +11,7 @@ from textual.content import Content
 from textual.widgets import Input, OptionList, Static
 
 from yardcut.core.progress import CancelToken
-from yardcut.core.sources.formats.inside import TableLook
+from yardcut.core.sources.form.table_look import TableLook
 from yardcut.core.sources.spec import QueryLine, SubLine, TableLine
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls

@@ -10,6 +10,7 @@ from urllib.parse import unquote, urlparse
 from yardcut.core.errors import SourceError, YardcutError
 from yardcut.core.paths import path_of, paths_like
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.sources.elsewhere.addresses import is_address
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.tui.main.prompting.asking import Meaning, Question
 from yardcut.tui.text import clean
@@ -46,7 +47,9 @@ class OpeningHands:
 
         def means(path: str) -> Meaning:
             if not path.strip():
-                return Meaning("a table, a pattern such as yard_20*.csv, or a cutting list (.cut)")
+                return Meaning("a table, a pattern such as yard_20*.csv, a cutting list (.cut), or a server's address")
+            if is_address(path.strip()):
+                return Meaning("opens a server's tables instead of this source", True)
             return Meaning(f"opens {clean(_spec(path).label)} instead of this source", True)
 
         def done(path: str) -> None:
@@ -99,6 +102,8 @@ class OpeningHands:
 
 def _spec(text: str) -> SourceSpec:
     """Return the source that a path names. Raises ``SourceError`` where there is none."""
+    if is_address(text.strip()):
+        return SourceSpec.of(text.strip())
     path = path_of(text.strip(), SourceError)
     if not _PATTERN.search(path.name) and not path.exists():
         raise SourceError(f"there is no {text.strip()}")

@@ -1,0 +1,169 @@
+"""Rows of a PostgreSQL server copied into an Arrow file: COPY sends them as text, which is parsed as it comes.
+
+Texts are exact in both directions: numbers in their shortest exact form, a missing value apart from an empty text.
+"""
+
+from __future__ import annotations
+
+import io
+import re
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from yardcut.core.errors import Mend, SourceError, StoppedError
+from yardcut.core.private import private_opener
+from yardcut.core.progress import CancelToken, Progress
+
+if TYPE_CHECKING:
+    from psycopg import Connection
+
+_PIECE_BYTES = 1 << 22
+_MOST_DIGITS, _NUMBER_DIGITS = 38, 15
+_COLUMN_NUMBER = re.compile(r"In CSV column #(\d+)")
+_INTEGERS, _FLOATS, _NUMERIC, _BOOLEAN = (20, 21, 23, 26), (700, 701), 1700, 16
+_DATE, _TIME, _TIMESTAMP, _INSTANT = 1082, 1083, 1114, 1184
+"""Numbers of types, fixed in the server's catalog (src/include/catalog/pg_type.dat)."""
+
+
+@dataclass(frozen=True, slots=True)
+class ServerColumn:
+    """A column of what a server gives: its name, and the Arrow type it is read as."""
+
+    name: str
+    type: Any
+    note: str = ""
+
+
+def columns_of(connection: Connection[Any], statement: str) -> list[ServerColumn]:
+    """Return the columns of a statement, which is prepared and not run: it is one statement, and gives rows.
+
+    Raises ``psycopg.Error`` and ``SourceError``.
+    """
+    from psycopg import errors
+    from psycopg.pq import ExecStatus
+
+    connection.execute("SELECT 1")  # the transaction begins here
+    server = connection.pgconn
+    for found in (server.prepare(b"yardcut", statement.encode()), server.describe_prepared(b"yardcut")):
+        if found.status not in (ExecStatus.COMMAND_OK, ExecStatus.TUPLES_OK):
+            raise errors.error_from_result(found)
+    if not found.nfields:
+        raise SourceError("this statement gives no table", mend=Mend("write a query that selects columns"))
+    return [
+        _column((found.fname(place) or b"").decode("utf-8", "replace"), found.ftype(place), found.fmod(place))
+        for place in range(found.nfields)
+    ]
+
+
+def _column(name: str, number: int, modifier: int) -> ServerColumn:
+    import pyarrow as pa
+
+    types = {
+        _BOOLEAN: pa.bool_(), _DATE: pa.date32(), _TIME: pa.time64("us"), _TIMESTAMP: pa.timestamp("us"),
+        _INSTANT: pa.timestamp("us", "UTC"), **dict.fromkeys(_INTEGERS, pa.int64()),
+        **dict.fromkeys(_FLOATS, pa.float64()),
+    }  # fmt: skip
+    if number != _NUMERIC:
+        return ServerColumn(name, types.get(number, pa.string()))
+    precision, scale = (modifier - 4) >> 16, (modifier - 4) & 0x7FF
+    if modifier >= 4 and precision <= _MOST_DIGITS and scale <= precision:
+        return ServerColumn(name, pa.decimal128(precision, scale))
+    note = (
+        f"its decimals may have any number of digits; they are read as the nearest number, which holds {_NUMBER_DIGITS}"
+    )
+    return ServerColumn(name, pa.float64(), note)
+
+
+def copy_out(
+    connection: Connection[Any], statement: str, columns: list[ServerColumn], path: Path, token: CancelToken,
+    progress: Progress,
+) -> list[ServerColumn]:  # fmt: skip
+    """Write what a statement gives into an Arrow file, and return the columns as they were read in the end.
+
+    A column with a value that its type has no room for is read as text, and said. Raises ``psycopg.Error``,
+    ``StoppedError`` and ``OSError``.
+    """
+    import pyarrow as pa
+
+    while True:
+        try:
+            _copy(connection, statement, columns, path, token, progress)
+            return columns
+        except pa.ArrowInvalid as error:
+            match = _COLUMN_NUMBER.search(str(error))
+            place = int(match.group(1)) if match else -1
+            if not 0 <= place < len(columns) or columns[place].type == pa.string():
+                raise
+            note = f"a value is no {_said(columns[place].type)} here, and so the column is read as text"
+            connection.rollback()
+            columns = [*columns]
+            columns[place] = replace(columns[place], type=pa.string(), note=note)
+
+
+def _said(kind: Any) -> str:
+    return str(kind).split("[", 1)[0].split("(", 1)[0].rstrip("0123456789")
+
+
+def _copy(
+    connection: Connection[Any], statement: str, columns: list[ServerColumn], path: Path, token: CancelToken,
+    progress: Progress,
+) -> None:  # fmt: skip
+    import pyarrow as pa
+    from pyarrow import csv
+
+    places = [str(place) for place in range(len(columns))]
+    schema = pa.schema([(column.name, column.type) for column in columns])
+    progress.begin("fetching", 0)
+    # a line end behind the statement, which may end with a comment
+    with connection.cursor() as cursor, cursor.copy(f"COPY (\n{statement}\n) TO STDOUT (FORMAT csv)".encode()) as copy:
+        pieces = _Pieces(copy, token, progress)
+        with open(path, "wb", opener=private_opener) as file, pa.ipc.new_file(file, schema) as writer:
+            if pieces.is_empty:
+                return
+            reader = csv.open_csv(
+                pa.PythonFile(pieces, mode="r"),
+                csv.ReadOptions(column_names=places, block_size=_PIECE_BYTES, use_threads=True),
+                csv.ParseOptions(newlines_in_values=True, ignore_empty_lines=False),
+                csv.ConvertOptions(
+                    column_types=dict(zip(places, (column.type for column in columns), strict=True)),
+                    null_values=[""], strings_can_be_null=True, quoted_strings_can_be_null=False,
+                    true_values=["t"], false_values=["f"],
+                ),
+            )  # fmt: skip
+            for batch in reader:
+                token.check()
+                progress.rows += batch.num_rows
+                writer.write_batch(pa.RecordBatch.from_arrays(batch.columns, schema=schema))
+
+
+class _Pieces(io.RawIOBase):
+    """What a server sends, as a file that is read from beginning to end."""
+
+    def __init__(self, copy: Any, token: CancelToken, progress: Progress) -> None:
+        self._copy, self._token, self._progress = copy, token, progress
+        self._rest = memoryview(copy.read())
+        self.is_empty = not self._rest
+
+    def readable(self) -> bool:
+        """It is there to be read."""
+        return True
+
+    def read(self, size: int = -1) -> bytes:
+        """Return the next bytes, ``size`` of them unless it ends before."""
+        found: list[bytes] = []
+        missing = size
+        while missing:
+            if not self._rest:
+                if self._token.cancelled:
+                    raise StoppedError
+                self._rest = memoryview(self._copy.read())
+                if not self._rest:
+                    break
+            piece = self._rest if missing < 0 else self._rest[:missing]
+            found.append(bytes(piece))
+            self._rest = self._rest[len(piece) :]
+            missing -= len(piece) if missing > 0 else 0
+        content = b"".join(found)
+        self._progress.done += len(content)
+        return content

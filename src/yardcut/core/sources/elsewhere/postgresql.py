@@ -1,0 +1,119 @@
+"""Tables and queries of a PostgreSQL server: fetched once, whole, as they were at one time of the server."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import threading
+from dataclasses import asdict, dataclass
+from pathlib import Path
+from typing import Any
+
+from yardcut.core.private import write_private
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.sources.elsewhere.addresses import address_of
+from yardcut.core.sources.elsewhere.copying_out import columns_of, copy_out
+from yardcut.core.sources.elsewhere.postgresql_server import reading_server
+from yardcut.core.sources.elsewhere.postgresql_tables import Wanted, tables_of, wanted_of
+from yardcut.core.sources.form.table_look import TableLook
+from yardcut.core.sources.formats.arrow import ArrowTable
+from yardcut.core.sources.formats.typed import kind_of
+from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.sources.store.cache import reading_failed
+from yardcut.core.values.kinds import Kind
+
+_FETCHING = threading.Lock()
+
+
+@dataclass(frozen=True, slots=True)
+class Fetched:
+    """What was fetched of a server: its file, its name, when it was so, and what is to be said of it."""
+
+    path: str
+    label: str
+    as_of: str
+    notes: tuple[str, ...]
+
+
+class ServerTable(ArrowTable):
+    """A table or the answer of a query, as it was fetched."""
+
+    what = "PostgreSQL"
+
+    def __init__(self, fetched: Fetched, spec: SourceSpec) -> None:
+        super().__init__(Path(fetched.path), spec)
+        self.label = fetched.label
+        self.form = {"format": self.what, "as of": fetched.as_of}
+        self.notes = [f"{fetched.label} is as it was at {fetched.as_of}", *self.notes, *fetched.notes]
+
+
+def tables_there(path: Path, spec: SourceSpec) -> list[tuple[str, str]]:
+    """Return the tables to choose from, with what is known of each. Raises ``SourceError``."""
+    return [(table.name, str(table)) for table in tables_of(address_of(path), CancelToken())]
+
+
+def server_tables(path: Path, spec: SourceSpec, token: CancelToken) -> list[ServerTable]:
+    """Open what is wanted of a server; what was not fetched yet is. Raises ``SourceError``, ``StoppedError``."""
+    return [ServerTable(each, spec) for each in fetch(path, spec, token, Progress())]
+
+
+def fetch(path: Path, spec: SourceSpec, token: CancelToken, progress: Progress) -> list[Fetched]:
+    """Fetch what the sub-lines want of a server, once as long as its time is the same.
+
+    Raises ``SourceError``, ``StoppedError``.
+    """
+    asked = hashlib.blake2b(repr((spec.query(path), spec.tables(path))).encode(), digest_size=8).hexdigest()
+    note = path.with_name(f"{asked}.json")
+    with _FETCHING:
+        if note.exists():
+            return [Fetched(**{**each, "notes": tuple(each["notes"])}) for each in json.loads(note.read_bytes())]
+        found = _fetched(path, spec, path.with_name(asked), token, progress)
+        write_private(note, json.dumps([asdict(each) for each in found]).encode())
+        return found
+
+
+def _fetched(path: Path, spec: SourceSpec, start: Path, token: CancelToken, progress: Progress) -> list[Fetched]:
+    address = address_of(path)
+    progress.begin(f"asking {path.name}", 1)
+    found: list[Fetched] = []
+    try:
+        with reading_server(address, token) as connection:
+            for number, wanted in enumerate(wanted_of(address, path, spec, connection)):
+                columns = columns_of(connection, wanted.statement)
+                out = start.with_name(f"{start.name}-{number}.arrow")
+                columns = copy_out(connection, wanted.statement, columns, out, token, progress)
+                row = connection.execute("SELECT date_trunc('second', now())::timestamp::text || ' UTC'").fetchone()
+                notes = [f"{column.name}: {column.note}" for column in columns if column.note]
+                as_of = str(row[0]) if row is not None else ""
+                found.append(Fetched(str(out), f"{path.name} / {wanted.label}", as_of, (*_order(wanted), *notes)))
+    except OSError as error:
+        raise reading_failed(error, path.name, path.parent) from error
+    return found
+
+
+def _order(wanted: Wanted) -> list[str]:
+    if wanted.key:
+        return [f"its rows stand in the order of its key: {', '.join(wanted.key)}"]
+    if wanted.label == "query":
+        return ["its rows stand as the query gave them; where it orders nothing, that may be otherwise another time"]
+    return ["it has no primary key: its rows stand as the server gave them, and that may be otherwise another time"]
+
+
+_FIRST_ROWS = 8
+
+
+def look(path: Path, spec: SourceSpec, token: CancelToken) -> TableLook:
+    """Look at the first rows of what is wanted of a server. Raises ``SourceError``, ``StoppedError``."""
+    address = address_of(path)
+    with reading_server(address, token) as connection:
+        wanted = wanted_of(address, path, spec, connection)[0]
+        columns = columns_of(connection, wanted.statement)
+        rows = connection.execute(f"SELECT * FROM (\n{wanted.statement}\n) AS t LIMIT {_FIRST_ROWS}").fetchall()
+    kinds = tuple(kind_of(column.type) or Kind.TEXT for column in columns)
+    return TableLook(
+        tuple(column.name for column in columns), kinds, tuple(tuple(map(_text, row)) for row in rows), None
+    )
+
+
+def _text(cell: Any) -> str | None:
+    return None if cell is None else str(cell)

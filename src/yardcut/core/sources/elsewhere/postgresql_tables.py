@@ -1,0 +1,123 @@
+"""The tables and views of a PostgreSQL server: which there are, and what is read of one."""
+
+from __future__ import annotations
+
+import time
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+from yardcut.core.errors import Mend, SourceError, StoppedError
+from yardcut.core.progress import CancelToken
+from yardcut.core.sources.elsewhere.postgresql_server import driver, reading_server
+from yardcut.core.sources.formats.sqlite import TableThere
+from yardcut.core.sources.spec import SourceSpec
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from psycopg import Connection
+
+_COUNTING_SECONDS, _MOST_SECONDS = 1.0, 0.3
+_MOST_NAMED = 12
+_HIDDEN = r"^(pg_|information_schema$)"
+_ALL = """
+    SELECT n.nspname, c.relname, count(a.attname)
+    FROM pg_class c
+    JOIN pg_namespace n ON n.oid = c.relnamespace
+    LEFT JOIN pg_attribute a ON a.attrelid = c.oid AND a.attnum > 0 AND NOT a.attisdropped
+    WHERE c.relkind IN ('r', 'v', 'm', 'p', 'f') AND n.nspname !~ %s AND has_schema_privilege(n.oid, 'USAGE')
+    GROUP BY n.nspname, c.relname
+    ORDER BY n.nspname <> 'public', n.nspname COLLATE "C", c.relname COLLATE "C"
+"""
+_KEY = """
+    SELECT a.attname, t.typcategory = 'S'
+    FROM pg_index i
+    CROSS JOIN LATERAL unnest(i.indkey) WITH ORDINALITY AS k(attnum, place)
+    JOIN pg_attribute a ON a.attrelid = i.indrelid AND a.attnum = k.attnum
+    JOIN pg_type t ON t.oid = a.atttypid
+    WHERE i.indisprimary AND i.indrelid = %s::regclass
+    ORDER BY k.place
+"""
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """What is read of a server: a statement that gives rows, what it is called, and the key its rows stand in."""
+
+    statement: str
+    label: str
+    key: tuple[str, ...] = ()
+
+
+def tables_of(address: str, token: CancelToken) -> list[TableThere]:
+    """Return the tables and views that may be read, those of schema public without its name.
+
+    Rows are counted as long as that takes no time to speak of. Raises ``SourceError``, ``StoppedError``.
+    """
+    found = []
+    until = time.monotonic() + _COUNTING_SECONDS
+    with reading_server(address, token) as connection:
+        for schema, name, columns in connection.execute(_ALL, (_HIDDEN,)).fetchall():
+            left = min(_MOST_SECONDS, until - time.monotonic())
+            rows = _counted(connection, _quoted(schema, name), left, token) if left > 0 else None
+            found.append(TableThere(_called(schema, name), columns, rows))
+    return found
+
+
+def _counted(connection: Connection[Any], table: str, seconds: float, token: CancelToken) -> int | None:
+    """Count the rows of a table; nothing where that takes longer, or it may not be read."""
+    psycopg = driver()
+    try:
+        with connection.transaction():
+            connection.execute(f"SET LOCAL statement_timeout = {max(1, int(seconds * 1000))}")
+            row = connection.execute(f"SELECT count(*) FROM {table}").fetchone()
+            connection.execute("SET LOCAL statement_timeout = 0")
+    except psycopg.Error:
+        if token.cancelled:
+            raise StoppedError from None
+        if connection.closed:
+            raise
+        return None
+    return int(row[0]) if row is not None else None
+
+
+def wanted_of(address: str, path: Path, spec: SourceSpec, connection: Connection[Any]) -> list[Wanted]:
+    """Return what the sub-lines of a source want of a server: a query, tables, or the only one there is.
+
+    Rows of a table stand in the order of its primary key, texts by their code points. Raises ``SourceError``.
+    """
+    query = spec.query(path)
+    if query is not None:
+        return [Wanted(query.strip().rstrip(";"), "query")]
+    known = [(schema, name) for schema, name, _ in connection.execute(_ALL, (_HIDDEN,)).fetchall()]
+    names = {_called(schema, name): (schema, name) for schema, name in known}
+    names |= {f"{schema}.{name}": (schema, name) for schema, name in known}
+    chosen = spec.tables(path)
+    if chosen is None and len(known) != 1:
+        listed = ", ".join(f"'{_called(*each)}'" for each in known[:_MOST_NAMED])
+        more = f" and {len(known) - _MOST_NAMED:,} more" if len(known) > _MOST_NAMED else ""
+        raise SourceError(
+            f"{address} holds {len(known)} tables: {listed}{more}" if known else f"{address} holds no tables",
+            mend=Mend("say which one with a line: table 'name'") if known else None,
+        )
+    found = []
+    for name in chosen or [_called(*each) for each in known]:
+        if name not in names:
+            raise SourceError(
+                f"{address} has no table '{name}'",
+                mend=Mend("it has " + ", ".join(f"'{_called(*each)}'" for each in known[:_MOST_NAMED])),
+            )
+        table = _quoted(*names[name])
+        key = connection.execute(_KEY, (table,)).fetchall()
+        order = ", ".join(_quoted(column) + (' COLLATE "C"' if is_text else "") for column, is_text in key)
+        statement = f"SELECT * FROM {table}" + (f" ORDER BY {order}" if order else "")
+        found.append(Wanted(statement, name, tuple(column for column, _ in key)))
+    return found
+
+
+def _called(schema: str, name: str) -> str:
+    return name if schema == "public" else f"{schema}.{name}"
+
+
+def _quoted(*names: str) -> str:
+    return ".".join('"' + name.replace('"', '""') + '"' for name in names)
