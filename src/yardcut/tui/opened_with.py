@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.sources.elsewhere.standing import is_to_be_fetched
 from yardcut.core.sources.form.preview import Preview, read_preview
 from yardcut.core.sources.formats.format_of_files import format_of_file
 from yardcut.core.sources.spec import SourceSpec
@@ -38,6 +39,8 @@ class Opening:
 
     def look(self) -> Preview | None:
         """Read the first rows of a delimited file; other formats show theirs when they are open."""
+        if is_to_be_fetched(self.spec):
+            return None
         first = self.spec.paths()[0]
         form = format_of_file(first)
         if form.tables:
@@ -50,6 +53,8 @@ class Opening:
 
     def check(self, token: CancelToken) -> None:
         """Look whether files that say their rows and kinds beforehand do. Raises ``SourceError``, ``StoppedError``."""
+        if is_to_be_fetched(self.spec):
+            return  # what is wrong there shows when it is opened
         paths = self.spec.paths()
         form = format_of_file(paths[0])
         if form.says_its_rows and not form.fetch:

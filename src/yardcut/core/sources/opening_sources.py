@@ -13,7 +13,7 @@ from yardcut.core.errors import Mend, SourceError
 from yardcut.core.formats import function
 from yardcut.core.progress import CancelToken, EnoughRows, Progress
 from yardcut.core.sources.applying import check_lines
-from yardcut.core.sources.elsewhere.standing import is_elsewhere
+from yardcut.core.sources.elsewhere.standing import fetch_files, is_on_a_server
 from yardcut.core.sources.form.delimited_form import read_head
 from yardcut.core.sources.some_columns import NeverRead, Wanted
 from yardcut.core.sources.spec import SourceSpec
@@ -77,9 +77,9 @@ def open_table(
     return table
 
 
-def _fetch(spec: SourceSpec, paths: list[Path], token: CancelToken, progress: Progress) -> None:
-    """Fetch what stands elsewhere. Raises ``SourceError``, ``StoppedError``."""
-    if is_elsewhere(spec):
+def _ask_servers(spec: SourceSpec, paths: list[Path], token: CancelToken, progress: Progress) -> None:
+    """Fetch tables of servers. Raises ``SourceError``, ``StoppedError``."""
+    if is_on_a_server(spec):
         from yardcut.core.sources.formats.format_of_files import format_of_file
 
         for path in paths:
@@ -93,11 +93,12 @@ def _checked_paths(spec: SourceSpec, token: CancelToken, progress: Progress) -> 
 
     Raises ``SourceError``, ``StoppedError``.
     """
+    fetch_files(spec, token, progress)
     paths = spec.paths()
     for path in paths if len(paths) == 1 else spec.named(paths):
         read_head(path, 4)
     check_lines(spec, paths)
-    _fetch(spec, paths, token, progress)
+    _ask_servers(spec, paths, token, progress)
     return paths
 
 
@@ -163,7 +164,7 @@ def _open_on_demand(spec: SourceSpec, paths: list[Path], mark: str, folder: Path
     from yardcut.core.sources.on_demand import ColumnsOnDemand
 
     files, left_out = open_files(paths, spec, token)
-    if is_elsewhere(spec):  # what was read at one time of a server is of no use to another process
+    if is_on_a_server(spec):  # what was read at one time of a server is of no use to another process
         atexit.register(shutil.rmtree, folder, ignore_errors=True)
     problems = [f'no file of the source is called "{name}"' for name in spec.unmatched(paths)]
     of_batches = [file for file in files if isinstance(file, BatchFile)]

@@ -12,6 +12,7 @@ from pathlib import Path
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.paths import path_of
 from yardcut.core.sources.elsewhere.addresses import file_of, is_address, without_secret
+from yardcut.core.sources.elsewhere.bucket_patterns import objects_of
 from yardcut.core.values.kinds import Kind
 
 STANDARD_INPUT = "-"
@@ -190,7 +191,7 @@ class SourceSpec:
         found: dict[str, Path] = {}
         for written in self.files:
             if is_address(written):
-                found.setdefault(written, file_of(written))
+                found |= {each: file_of(each) for each in objects_of(written) if each not in found}
                 continue
             path = path_of(written, SourceError)
             if written != STANDARD_INPUT and not path.is_absolute():
@@ -210,7 +211,7 @@ class SourceSpec:
         outright = {
             os.path.abspath(file_of(written) if is_address(written) else self.base / written)
             for written in self.files
-            if is_address(written) or not _WILDCARDS & set(written)
+            if not _WILDCARDS & set(written) or (is_address(written) and objects_of(written) == (written,))
         }
         return [path for path in paths if os.path.abspath(path) in outright]
 

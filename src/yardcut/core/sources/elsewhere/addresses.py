@@ -7,6 +7,7 @@ of files is forgotten when that time is another.
 from __future__ import annotations
 
 import atexit
+import hashlib
 import json
 import re
 import threading
@@ -18,14 +19,18 @@ from yardcut.core import litter
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.formats import ELSEWHERE
 from yardcut.core.private import private_folder, write_private
-from yardcut.core.sources.store.own_folders import PIPED, own_folder, stores_folder
+from yardcut.core.settings.folders import cache_folder
+from yardcut.core.sources.store.own_folders import FETCHED, PIPED, own_folder, stores_folder
 
-SCHEMES = ("postgresql", "postgres")
-_ADDRESS = re.compile(rf"(?:{'|'.join(SCHEMES)})://", re.IGNORECASE)
-_QUOTED_ADDRESS = re.compile(rf"""(["'])((?:{"|".join(SCHEMES)})://[^"'\n]*)""", re.IGNORECASE)
+SERVERS, WEB, BUCKETS = ("postgresql", "postgres"), ("http", "https"), ("s3",)
+_SCHEMES = "|".join((*SERVERS, *WEB, *BUCKETS))
+_ADDRESS = re.compile(rf"(?:{_SCHEMES})://", re.IGNORECASE)
+_QUOTED_ADDRESS = re.compile(rf"""(["'])((?:{_SCHEMES})://[^"'\n]*)""", re.IGNORECASE)
 _SECRET = "password"
+_MOST_NAME = 120
 _SECRETS: dict[str, str] = {}
 _FILES: dict[str, Path] = {}
+_FRESH: set[str] = set()
 _MAKING = threading.Lock()
 
 
@@ -36,6 +41,16 @@ def is_address(text: str) -> bool:
     (True, False)
     """
     return _ADDRESS.match(text) is not None
+
+
+def scheme_of(address: str) -> str:
+    """Return what an address begins with, in small letters."""
+    return urlsplit(address).scheme.lower()
+
+
+def is_file(address: str) -> bool:
+    """Tell whether an address is that of one file, which is fetched whole."""
+    return is_address(address) and scheme_of(address) not in SERVERS
 
 
 def without_secret(address: str) -> str:
@@ -49,12 +64,12 @@ def without_secret(address: str) -> str:
     parts = urlsplit(address)
     user, at, host = parts.netloc.rpartition("@")
     name, colon, secret = user.partition(":")
-    options = parse_qsl(parts.query, keep_blank_values=True)
+    options = parse_qsl(parts.query, keep_blank_values=True) if scheme_of(address) in SERVERS else []
     kept = [(key, value) for key, value in options if key.lower() != _SECRET]
     secret = unquote(secret) if colon else next((value for key, value in options if key.lower() == _SECRET), "")
     if not secret and not colon and kept == options:
         return address
-    query = urlencode(kept, quote_via=quote)
+    query = urlencode(kept, quote_via=quote) if kept != options else parts.query
     clean = urlunsplit((parts.scheme, f"{name}{at}{host}", parts.path, query, parts.fragment))
     if secret:
         _SECRETS[clean] = secret
@@ -77,7 +92,13 @@ def secret_of(address: str) -> str | None:
 
 
 def file_of(address: str) -> Path:
-    """Return the file that stands for an address, made when it is first asked for. Raises ``SourceError``."""
+    """Return the file that stands for a server, made when it is first asked for, or where one is fetched to.
+
+    Raises ``SourceError``.
+    """
+    if is_file(address):
+        key = hashlib.blake2b(address.encode("utf-8", "surrogateescape"), digest_size=10).hexdigest()
+        return cache_folder(FETCHED, key, _name_of(address))
     with _MAKING:
         path = _FILES.get(address)
         if path is None or not path.exists():
@@ -87,14 +108,27 @@ def file_of(address: str) -> Path:
 
 def read_anew(address: str) -> None:
     """Let what is read of an address be as it is from now on; what was read before stays. Raises ``SourceError``."""
-    with _MAKING:
-        _FILES[address] = _new_file(address)
+    _FRESH.discard(address)
+    if not is_file(address):
+        with _MAKING:
+            _FILES[address] = _new_file(address)
 
 
 def read_all_anew() -> None:
     """Let whatever is read of any address be as it is from now on."""
+    _FRESH.clear()
     with _MAKING:
         _FILES.clear()
+
+
+def is_fresh(address: str) -> bool:
+    """Tell whether a file was looked for at its address in this process, and not to be read anew since."""
+    return address in _FRESH
+
+
+def fetched(address: str) -> None:
+    """Take a file for what stands at its address, until it is to be read anew."""
+    _FRESH.add(address)
 
 
 def address_of(path: Path) -> str:
@@ -109,15 +143,21 @@ def address_of(path: Path) -> str:
 
 
 def _new_file(address: str) -> Path:
-    folder = stores_folder().parent
-    name = Path(urlsplit(address).path).name or urlsplit(address).hostname or "server"
+    folder, name = stores_folder().parent, _name_of(address)
     try:
         private_folder(folder)
         kept = own_folder(folder, PIPED)
         atexit.register(litter.drop, kept)
-        path = kept / unquote(name).replace("/", "_")
+        path = kept / name
         content = {"address": address, "since": datetime.now(UTC).isoformat()}
         write_private(path, ELSEWHERE + json.dumps(content).encode())
     except OSError as error:
         raise SourceError(f"{name} cannot be kept in {folder}: {error.strerror}") from error
     return path
+
+
+def _name_of(address: str) -> str:
+    """Return the last part of an address, as a name that any file may have."""
+    parts = urlsplit(address)
+    name = unquote(Path(parts.path).name).replace("/", "_").replace("\0", "_")
+    return name[-_MOST_NAME:] if name.strip(".") else parts.hostname or "server"

@@ -1,8 +1,10 @@
-"""Which parts of a source stand elsewhere, and what they are called."""
+"""Which parts of a source stand elsewhere, what they are called, and fetching those that are files."""
 
 from __future__ import annotations
 
-from yardcut.core.sources.elsewhere.addresses import file_of, is_address, read_anew
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.sources.elsewhere.addresses import file_of, is_address, is_file, is_fresh, read_anew
+from yardcut.core.sources.elsewhere.bucket_patterns import forget_patterns, objects_of
 from yardcut.core.sources.spec import SourceSpec
 
 
@@ -11,13 +13,41 @@ def is_elsewhere(spec: SourceSpec) -> bool:
     return any(map(is_address, spec.files))
 
 
+def addresses_in(spec: SourceSpec) -> list[str]:
+    """Return the addresses of a source, those that a pattern meets in its place. Raises ``SourceError``."""
+    return [each for written in spec.files if is_address(written) for each in objects_of(written)]
+
+
+def is_on_a_server(spec: SourceSpec) -> bool:
+    """Tell whether any part of a source is a table of a server."""
+    return any(is_address(written) and not is_file(written) for written in spec.files)
+
+
+def is_to_be_fetched(spec: SourceSpec) -> bool:
+    """Tell whether files of a source were not looked for in this process yet. Raises ``SourceError``."""
+    return is_elsewhere(spec) and any(is_file(each) and not is_fresh(each) for each in addresses_in(spec))
+
+
+def fetch_files(spec: SourceSpec, token: CancelToken, progress: Progress) -> None:
+    """Fetch the files of a source that stand elsewhere, where they are not here or others by now.
+
+    Raises ``SourceError``, ``StoppedError``.
+    """
+    if is_to_be_fetched(spec):
+        from yardcut.core.sources.elsewhere.fetching import fetch_file
+
+        for address in filter(is_file, addresses_in(spec)):
+            fetch_file(address, token, progress)
+
+
 def called_paths(spec: SourceSpec, *, resolved: bool = False) -> list[str]:
     """Return the paths of a source's files, and its addresses. Raises ``SourceError``."""
-    addresses = {file_of(written): written for written in spec.files if is_address(written)}
+    addresses = {file_of(each): each for each in addresses_in(spec)}
     return [addresses.get(path) or str(path.resolve() if resolved else path) for path in spec.paths()]
 
 
 def let_be_read_anew(spec: SourceSpec) -> None:
     """Let what stands elsewhere be fetched again when it is opened next. Raises ``SourceError``."""
-    for written in filter(is_address, spec.files):
-        read_anew(written)
+    forget_patterns()
+    for address in addresses_in(spec):
+        read_anew(address)

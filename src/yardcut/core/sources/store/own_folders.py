@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import shutil
 import tempfile
 import time
 from pathlib import Path
@@ -13,6 +14,8 @@ from yardcut.core.settings.folders import cache_folder
 
 BUILDING, SORTING, TEXTS, PIPED = "building-", "sorting-", "texts-", "piped-"
 READING, GLANCED, GLANCED_SECONDS = "reading-", "glanced-", 24 * 3600.0
+FETCHED, ABOUT, FETCHED_SECONDS = "fetched", "about.json", 7 * 24 * 3600.0
+"""The folder of files that were fetched, what is said of one, and how long one is kept that nobody asks for."""
 _MAKING = "making.lock"
 
 
@@ -56,5 +59,9 @@ def _sweep() -> None:
         with contextlib.suppress(OSError):
             if time.time() - path.stat().st_mtime >= GLANCED_SECONDS:
                 path.unlink(missing_ok=True)
+    for folder in stores.parent.glob(f"{FETCHED}/*"):
+        with contextlib.suppress(OSError):
+            if time.time() - (folder / ABOUT).stat().st_mtime >= FETCHED_SECONDS:
+                shutil.rmtree(folder)
     building = (path for prefix in (BUILDING, SORTING, TEXTS) for path in stores.glob(f"{prefix}*"))
     litter.sweep_folders([*building, *stores.parent.glob(f"{PIPED}*")])

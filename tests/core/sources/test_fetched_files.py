@@ -1,0 +1,272 @@
+"""Files of the web and of buckets: fetched whole or not at all, whatever their servers do, and known again."""
+
+from __future__ import annotations
+
+import os
+import threading
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from email.utils import formatdate
+from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from pathlib import Path
+
+import pytest
+
+from commands import yardcut
+from helpers import run_lines
+from yardcut.core.errors import SourceError, StoppedError
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.sources.elsewhere import addresses, web
+from yardcut.core.sources.elsewhere.standing import let_be_read_anew
+from yardcut.core.sources.opening_sources import open_table
+from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.sources.store.own_folders import sweep
+
+pytest.importorskip("requests")
+ROWS = 20_000
+CONTENT = b"ticket,boards\n" + b"".join(b"T%05d,%d\n" % (row, row % 90) for row in range(ROWS))
+
+
+@dataclass
+class Yard:
+    """What a server gives, and the faults planted in it, by request; ``asked`` are the headers of each."""
+
+    content: bytes = CONTENT
+    tag: str = '"one"'
+    changed: float = 1_900_000_000.0
+    faults: list[str] = field(default_factory=list)
+    asked: list[dict[str, str]] = field(default_factory=list)
+    address: str = ""
+    sends: list[int] = field(default_factory=list)
+
+
+def _handler(yard: Yard) -> type[BaseHTTPRequestHandler]:
+    class Handler(BaseHTTPRequestHandler):
+        def do_GET(self) -> None:
+            yard.asked.append(dict(self.headers))
+            fault = yard.faults.pop(0) if yard.faults else ""
+            if fault.isdecimal():
+                self.send_error(int(fault))
+                return
+            if fault == "another":
+                yard.content, yard.tag = yard.content.replace(b"T", b"U"), '"another"' if yard.tag else ""
+                yard.changed += 100 if yard.changed else 0
+            if yard.tag and self.headers.get("If-None-Match") == yard.tag:
+                self.send_response(304)
+                self.end_headers()
+                return
+            start = 0
+            wanted = self.headers.get("Range", "")
+            if (
+                wanted
+                and self.headers.get("If-Range") in (yard.tag, formatdate(yard.changed, usegmt=True))
+                and fault != "no ranges"
+            ):
+                start = int(wanted.removeprefix("bytes=").rstrip("-"))
+            body = yard.content[start:]
+            self.send_response(206 if start else 200)
+            if start:
+                self.send_header("Content-Range", f"bytes {start}-{len(yard.content) - 1}/{len(yard.content)}")
+            if fault != "no length":
+                self.send_header("Content-Length", str(len(body)))
+            if yard.tag:
+                self.send_header("ETag", yard.tag)
+            if yard.changed:
+                self.send_header("Last-Modified", formatdate(yard.changed, usegmt=True))
+            self.end_headers()
+            if fault in ("cut", "no ranges"):
+                body = body[: len(body) // 3]
+            yard.sends.append(len(body))
+            if fault == "slow":
+                self.wfile.write(body[:100])
+                self.wfile.flush()
+                threading.Event().wait(8)
+                return
+            self.wfile.write(body)
+
+        def log_message(self, *_: object) -> None:
+            pass
+
+    return Handler
+
+
+@pytest.fixture
+def yard(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> Iterator[Yard]:
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
+    monkeypatch.setattr(web, "_FIRST_WAIT_SECONDS", 0.01)
+    found = Yard()
+    with ThreadingHTTPServer(("127.0.0.1", 0), _handler(found)) as server:
+        server.daemon_threads = True
+        found.address = f"http://127.0.0.1:{server.server_address[1]}/2031/packs.csv"
+        thread = threading.Thread(target=server.serve_forever, args=(0.01,), daemon=True)
+        thread.start()
+        yield found
+        server.shutdown()
+    addresses.read_all_anew()
+
+
+def boards(address: str) -> int:
+    return run_lines(open_table(SourceSpec((address,))), "keep boards = 7")[-1].rows.count
+
+
+WANTED = sum(row % 90 == 7 for row in range(ROWS))
+
+
+def test_a_file_is_fetched_once_and_known_again(yard: Yard) -> None:
+    assert boards(yard.address) == boards(yard.address) == WANTED
+    assert len(yard.asked) == 1
+    before = open_table(SourceSpec((yard.address,))).folder
+    addresses.read_all_anew()  # as another process would
+    assert boards(yard.address) == WANTED
+    assert len(yard.asked) == 2
+    assert yard.sends == [len(CONTENT)]  # the second time nothing was sent
+    assert open_table(SourceSpec((yard.address,))).folder == before  # and nothing was read again
+
+
+def test_what_nobody_asked_for_in_a_week_leaves_the_cache(yard: Yard) -> None:
+    boards(yard.address)
+    folder = addresses.file_of(yard.address).parent
+    sweep()
+    assert folder.exists()
+    os.utime(folder / "about.json", (0, 0))
+    sweep()
+    assert not folder.exists()
+    addresses.read_all_anew()
+    assert boards(yard.address) == WANTED
+
+
+def test_another_file_at_the_address_is_read_when_it_is_asked_for(yard: Yard) -> None:
+    spec = SourceSpec((yard.address,))
+    first = open_table(spec)
+    yard.content, yard.tag = b"ticket,boards\nT1,7\n", '"two"'
+    assert open_table(spec).rows == first.rows
+    let_be_read_anew(spec)
+    assert open_table(spec).rows == 1
+
+
+@pytest.mark.parametrize(
+    "faults",
+    [
+        ["cut"], ["cut", "cut", "cut", "cut"], ["503", "cut", "502"], ["cut", "no ranges"], ["no length"], ["cut", "another"],
+        ["cut", "503", "another", "cut"],
+    ],
+    ids=" ".join,
+)  # fmt: skip
+@pytest.mark.parametrize("says", ["tag", "date", "weak", "nothing"])
+def test_a_connection_that_breaks_is_tried_again_and_never_gives_half_a_table(
+    yard: Yard, faults: list[str], says: str
+) -> None:
+    yard.faults = list(faults)
+    yard.tag = {"tag": '"one"', "weak": 'W/"one"'}.get(says, "")
+    yard.changed = 0.0 if says == "nothing" else yard.changed
+    table = open_table(SourceSpec((yard.address,)))
+    path = addresses.file_of(yard.address)
+    assert path.read_bytes() == yard.content
+    assert table.rows == ROWS
+    assert not list(path.parent.glob("*.part"))
+    if faults == ["cut"] and says in ("tag", "date"):
+        assert sum(yard.sends) == len(CONTENT)  # it went on from where it broke
+
+
+@pytest.mark.parametrize(
+    ("faults", "said"),
+    [
+        (["403"], "403 Forbidden; the standard place"), (["404"], "404 Not Found; check the address"), (["401"], "401 Unauthorized"),
+        (["cut"] * 9, "it was tried 5 times"), (["500"] * 9, "it was tried 5 times"),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_had_is_said_and_nothing_is_kept(yard: Yard, faults: list[str], said: str) -> None:
+    yard.faults, yard.tag, yard.changed = faults, "", 0.0
+    with pytest.raises(SourceError) as refused:
+        open_table(SourceSpec((yard.address,)))
+    assert said in str(refused.value)
+    assert not addresses.file_of(yard.address).exists()
+
+
+def test_a_slow_server_is_left_when_asked(yard: Yard, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(web, "_SECONDS", (5.0, 1.0))
+    yard.faults = ["slow"] * 9
+    token = CancelToken()
+    threading.Timer(0.5, token.cancel).start()
+    with pytest.raises(StoppedError):
+        open_table(SourceSpec((yard.address,)), token, Progress())
+
+
+def test_a_host_that_is_not_there_is_said(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(web, "_FIRST_WAIT_SECONDS", 0.01)
+    done = yardcut("cut", "http://127.0.0.1:1/packs.csv", "-l", "draw first 1", cwd=tmp_path)
+    assert (done.returncode, "the connection was refused" in done.stderr) == (1, True)
+
+
+def test_cells_leave_as_they_came_and_compressed_files_are_opened(yard: Yard, tmp_path: Path) -> None:
+    import gzip
+
+    yard.content = gzip.compress(b"ticket,price\nT1,1.50\nT2,02.0\n")
+    yard.address += ".gz"
+    done = yardcut("cut", yard.address, "-l", "keep ticket > 'T0'", cwd=tmp_path)
+    assert (done.returncode, done.stdout) == (0, "ticket,price\nT1,1.50\nT2,02.0\n")
+
+
+def test_a_password_of_the_web_is_used_and_kept_nowhere(yard: Yard, tmp_path: Path) -> None:
+    with_secret = yard.address.replace("http://", "http://anna:sesame@")
+    (tmp_path / "a.cut").write_text(
+        f'yardcut 1\nsource "{with_secret}"\ncut "x"\n  draw first 2\n  save "a.parquet" with list\n'
+    )
+    done = yardcut("run", "a.cut", cwd=tmp_path)
+    assert done.returncode == 0, done.stderr
+    assert yard.asked[0]["Authorization"].startswith("Basic ")
+    (tmp_path / "a.cut").unlink()
+    written = [path for path in tmp_path.rglob("*") if path.is_file()]
+    assert written
+    assert not [path for path in written if b"sesame" in path.read_bytes()]
+
+
+# buckets
+
+
+@pytest.fixture(scope="module")
+def bucket() -> Iterator[str]:
+    server = pytest.importorskip("moto.server")
+    running = server.ThreadedMotoServer(ip_address="127.0.0.1", port=0)
+    running.start()
+    host, port = running.get_host_and_port()
+    named = {
+        "AWS_ENDPOINT_URL": f"http://{host}:{port}", "AWS_ACCESS_KEY_ID": "anna", "AWS_SECRET_ACCESS_KEY": "x",
+        "AWS_DEFAULT_REGION": "us-east-1", "AWS_EC2_METADATA_DISABLED": "true",
+    }  # fmt: skip
+    before = {name: os.environ.get(name) for name in named}
+    os.environ.update(named)
+    from pyarrow import fs
+
+    files = fs.S3FileSystem(endpoint_override=named["AWS_ENDPOINT_URL"], allow_bucket_creation=True)
+    files.create_dir("yard")
+    for year in (2029, 2030, 2031):
+        with files.open_output_stream(f"yard/packs/yard_{year}.csv") as out:
+            out.write(b"ticket,year\n" + b"".join(b"T%d,%d\n" % (row, year) for row in range(50)))
+    with files.open_output_stream("yard/packs/deep/yard_2028.csv") as out:
+        out.write(b"ticket,year\nT0,2028\n")
+    yield "s3://yard/packs"
+    running.stop()
+    for name, value in before.items():
+        if value is None:
+            os.environ.pop(name)
+        else:
+            os.environ[name] = value
+
+
+def test_an_object_and_a_pattern_of_a_bucket_are_sources(
+    bucket: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
+    assert open_table(SourceSpec((f"{bucket}/yard_2030.csv",))).rows == 50
+    stack = open_table(SourceSpec((f"{bucket}/yard_20*.csv",)))
+    assert (stack.rows, [file.label for file in stack.info.files]) == (
+        150,
+        [f"yard_{year}.csv" for year in (2029, 2030, 2031)],
+    )
+    done = yardcut("cut", f"{bucket}/yard_20*.csv", "-l", "tally COUNT(*) per year", cwd=tmp_path)
+    assert done.stdout == "year,count\n2029,50\n2030,50\n2031,50\n"
+    for absent in ("yard_1999.csv", "spruce*.csv"):
+        with pytest.raises(SourceError, match=r"no such object|matches"):
+            open_table(SourceSpec((f"{bucket}/{absent}",)))
+    addresses.read_all_anew()
