@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import signal
+import sys
 from collections.abc import Callable
 from types import FrameType
 from typing import Any
@@ -20,6 +21,7 @@ def end_when_told(handler: Handler | None = None, *, also: tuple[int, ...] = ())
 
     A signal that is ignored stays so: ``nohup`` means it. Returns what puts things back.
     """
+    sys.unraisablehook = _unraisable
     found: dict[int, Any] = {}
     for number in (*_TOLD, *also):
         if signal.getsignal(number) is not signal.SIG_IGN:
@@ -39,6 +41,12 @@ def end_if_told() -> None:
     """
     if _was_told:
         raise SystemExit(STOPPED_EXIT)
+
+
+def _unraisable(dropped: sys.UnraisableHookArgs) -> None:
+    """Say nothing of an end that was dropped where nothing can be raised, and is made up for by ``end_if_told``."""
+    if not (_was_told and dropped.exc_type is SystemExit):
+        sys.__unraisablehook__(dropped)
 
 
 def _unwind(number: int, frame: FrameType | None) -> None:
