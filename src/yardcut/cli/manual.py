@@ -1,4 +1,4 @@
-"""The manual page and the completions of shells, made from the commands: ``python -m yardcut.cli.manual FOLDER``."""
+"""The manual pages and the completions of shells, made from the commands: ``python -m yardcut.cli.manual FOLDER``."""
 
 from __future__ import annotations
 
@@ -40,32 +40,62 @@ def _plain(text: str) -> str:
     return "\n".join("\\&" + line if line.startswith((".", "'")) else line for line in escaped.split("\n"))
 
 
-def manual_page() -> str:
-    """Return the manual page (man(7)) of all commands."""
+def _heading(name: str, does: str) -> list[str]:
+    """Return the beginning of a page (man(7))."""
+    return [f'.TH {name.upper()} 1 "" "Yard Cut" "User Commands"', ".SH NAME", _plain(f"{name} - {does}")]
+
+
+def _command(name: str) -> tuple[click.Command, click.Context]:
     ctx = click.Context(cli, info_name="yardcut")
-    lines = [
-        '.TH YARDCUT 1 "" "Yard Cut" "User Commands"', ".SH NAME",
-        _plain("yardcut - cut slices out of large tables: see every count before the cut, keep every offcut"),
+    command = cli.get_command(ctx, name)
+    assert command is not None
+    return command, click.Context(command, info_name=name, parent=ctx)
+
+
+def _exit_codes() -> list[str]:
+    lines = [".SH EXIT STATUS"]
+    for code, said in _EXIT_CODES:
+        lines += [".TP", f"\\fB{code}\\fR", _plain(said)]
+    return lines
+
+
+def _usage(name: str) -> str:
+    command, inner = _command(name)
+    return _plain(" ".join(command.collect_usage_pieces(inner)))
+
+
+def command_page(name: str) -> str:
+    """Return the manual page of one command."""
+    command, inner = _command(name)
+    paragraphs = [" ".join(part.split()) for part in (command.help or "").split("\n\n")]
+    does = command.get_short_help_str(300).rstrip(".")
+    lines = _heading(f"yardcut-{name}", does[:1].lower() + does[1:])
+    lines += [".SH SYNOPSIS", f".B yardcut {_plain(name)}", _usage(name), ".SH DESCRIPTION"]
+    lines += [line for paragraph in paragraphs for line in (_plain(paragraph), ".PP")][:-1]
+    lines.append(".SH OPTIONS")
+    for parameter in command.get_params(inner):
+        record = parameter.get_help_record(inner)
+        if record is not None and isinstance(parameter, click.Option):
+            lines += [".TP", f"\\fB{_plain(record[0])}\\fR", _plain(record[1])]
+    lines += [*_exit_codes(), ".SH SEE ALSO", _plain("yardcut(1)")]
+    return "\n".join(lines) + "\n"
+
+
+def manual_page() -> str:
+    """Return the manual page of the program, which names those of its commands."""
+    lines = _heading("yardcut", "cut slices out of large tables: see every count before the cut, keep every offcut")
+    lines += [
         ".SH SYNOPSIS", ".B yardcut", "[\\fISOURCE\\fR ...]", ".br", ".B yardcut",
         "\\fICOMMAND\\fR [\\fIOPTION\\fR ...]", ".SH DESCRIPTION",
         _plain("Without a command the sources are opened in a full-screen application: files, patterns in quotes, a "
-               "workbook, a database file, or a cutting list (.cut). The language of lists is described in "
-               "docs/language.md."), ".SH COMMANDS",
+               "workbook, a database file, the address of a server, or a cutting list (.cut). The language of lists is "
+               "described in docs/language.md."), ".SH COMMANDS",
     ]  # fmt: skip
-    for name in cli.list_commands(ctx):
-        command = cli.get_command(ctx, name)
-        assert command is not None
-        inner = click.Context(command, info_name=name, parent=ctx)
-        usage = " ".join(command.collect_usage_pieces(inner))
-        lines += [f'.SS "yardcut {_plain(name)} {_plain(usage)}"', _plain(" ".join((command.help or "").split()))]
-        for parameter in command.get_params(inner):
-            record = parameter.get_help_record(inner)
-            if record is not None and isinstance(parameter, click.Option) and "--help" not in parameter.opts:
-                lines += [".TP", f"\\fB{_plain(record[0])}\\fR", _plain(record[1])]
-    lines.append(".SH EXIT STATUS")
-    for code, said in _EXIT_CODES:
-        lines += [".TP", f"\\fB{code}\\fR", _plain(said)]
-    lines.append(".SH ENVIRONMENT")
+    for name in cli.list_commands(click.Context(cli)):
+        command, _ = _command(name)
+        lines += [".TP", f"\\fByardcut {_plain(name)}\\fR {_usage(name)}"]
+        lines.append(_plain(f"{command.get_short_help_str(300)} See yardcut-{name}(1)."))
+    lines += [*_exit_codes(), ".SH ENVIRONMENT"]
     for variable, said in _VARIABLES:
         lines += [".TP", f"\\fB{_plain(variable)}\\fR", _plain(said)]
     lines += [
@@ -88,7 +118,8 @@ def completion_of(shell: str) -> str:
 def shared_files() -> dict[str, str]:
     """Return what is installed beside the program, by its path below ``share``."""
     made = {path: shell(cli, {}, "yardcut", "_YARDCUT_COMPLETE").source() for path, shell in _SHELLS.items()}
-    return {PAGE: manual_page(), **made}
+    pages = {f"man/man1/yardcut-{name}.1": command_page(name) for name in cli.list_commands(click.Context(cli))}
+    return {PAGE: manual_page(), **pages, **made}
 
 
 def main() -> None:
