@@ -71,7 +71,7 @@ def _stop_at_once() -> None:
 def _display(progress: Progress, done: threading.Event) -> None:
     shown = False
     while not done.wait(_SAMPLE_SECONDS):
-        if progress.total:
+        if progress.total or progress.rows:
             show_progress(progress.sentence())
             shown = True
     if shown:

@@ -93,6 +93,8 @@ class Progress:
     def sentence(self) -> str:
         """Say what is done, how much of it, how fast where rows are counted, and how long the rest may take."""
         said = self.label + (f" {self.share:.0%}" if self.total else "")
+        if self.rows and not self.total:
+            said += f" {self.rows:,} rows"
         if self.seen:
             said += f", true for {self.passed:,} of {self.seen:,} so far"
         left = self.seconds_left()

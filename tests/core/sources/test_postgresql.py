@@ -17,7 +17,7 @@ from postgres_server import PostgresServer, a_server
 from thoroughness import examples
 from yardcut.core.errors import SourceError, StoppedError
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.elsewhere import addresses
+from yardcut.core.sources.elsewhere import addresses, copying_out
 from yardcut.core.sources.elsewhere.addresses import without_secret, without_secrets
 from yardcut.core.sources.elsewhere.standing import let_be_read_anew
 from yardcut.core.sources.formats.inside import look_into, tables_inside
@@ -169,11 +169,25 @@ def _count(server: PostgresServer) -> str:
         ("SELECT ticket FROM packs WHERE false", []),
         ("SELECT date 'infinity' AS d, date '2031-01-01' AS e", [["infinity", "2031-01-01"]]),
         ("SELECT 'NaN'::float8 AS f, 12345678901234567890.5::numeric AS n", [[None, "1.2345678901234567e+19"]]),
+        ("SELECT length(repeat('x', 1000)) AS n, '" + "y" * 3 + "' AS t", [["1000", "yyy"]]),
         ("WITH x AS (SELECT generate_series(1, 3) AS n) SELECT sum(n) AS s FROM x", [["6"]]),
     ],
 )
 def test_a_query_is_a_table(server: PostgresServer, query: str, expected: list[list[str | None]]) -> None:
     assert cells(open_table(spec_of(server, query=query))) == expected
+
+
+def test_rows_larger_than_a_piece_are_read(server: PostgresServer, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(copying_out, "_PIECE_BYTES", 1 << 12)
+    query = "SELECT n, repeat(chr(97 + n % 26), n * 2000) AS t FROM generate_series(1, 40) AS n"
+    found = cells(open_table(spec_of(server, query=query)))
+    assert [(row[0], len(row[1] or "")) for row in found] == [(str(n), n * 2000) for n in range(1, 41)]
+
+
+def test_very_many_columns_are_read(server: PostgresServer) -> None:
+    query = "SELECT " + ", ".join(f"{n} AS c{n}, NULL::text AS d{n}" for n in range(700))
+    table = open_table(spec_of(server, query=query))
+    assert (len(table.columns), cells(table)[0][:4]) == (1400, ["0", None, "1", None])
 
 
 @pytest.mark.parametrize(

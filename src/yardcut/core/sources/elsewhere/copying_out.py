@@ -18,7 +18,7 @@ from yardcut.core.progress import CancelToken, Progress
 if TYPE_CHECKING:
     from psycopg import Connection
 
-_PIECE_BYTES = 1 << 22
+_PIECE_BYTES, _MOST_PIECE_BYTES = 1 << 22, 1 << 30
 _MOST_DIGITS, _NUMBER_DIGITS = 38, 15
 _COLUMN_NUMBER = re.compile(r"In CSV column #(\d+)")
 _INTEGERS, _FLOATS, _NUMERIC, _BOOLEAN = (20, 21, 23, 26), (700, 701), 1700, 16
@@ -82,19 +82,25 @@ def copy_out(
     """Write what a statement gives into an Arrow file, and return the columns as they were read in the end.
 
     A column with a value that its type has no room for is read as text, and said. Raises ``psycopg.Error``,
-    ``StoppedError`` and ``OSError``.
+    ``SourceError``, ``StoppedError`` and ``OSError``.
     """
     import pyarrow as pa
 
+    piece_bytes = _PIECE_BYTES
     while True:
         try:
-            _copy(connection, statement, columns, path, token, progress)
+            _copy(connection, statement, columns, path, token, progress, piece_bytes)
             return columns
         except pa.ArrowInvalid as error:
+            if "straddling" in str(error) and piece_bytes < _MOST_PIECE_BYTES:  # a row is larger than a piece
+                piece_bytes *= 16
+                connection.rollback()
+                continue
             match = _COLUMN_NUMBER.search(str(error))
             place = int(match.group(1)) if match else -1
             if not 0 <= place < len(columns) or columns[place].type == pa.string():
-                raise
+                cause = (str(error).splitlines() or ["it cannot be read"])[0]
+                raise SourceError(f"what the server gives is no table: {cause[:200]}") from error
             note = f"a value is no {_said(columns[place].type)} here, and so the column is read as text"
             connection.rollback()
             columns = [*columns]
@@ -107,7 +113,7 @@ def _said(kind: Any) -> str:
 
 def _copy(
     connection: Connection[Any], statement: str, columns: list[ServerColumn], path: Path, token: CancelToken,
-    progress: Progress,
+    progress: Progress, piece_bytes: int,
 ) -> None:  # fmt: skip
     import pyarrow as pa
     from pyarrow import csv
@@ -123,7 +129,7 @@ def _copy(
                 return
             reader = csv.open_csv(
                 pa.PythonFile(pieces, mode="r"),
-                csv.ReadOptions(column_names=places, block_size=_PIECE_BYTES, use_threads=True),
+                csv.ReadOptions(column_names=places, block_size=piece_bytes, use_threads=True),
                 csv.ParseOptions(newlines_in_values=True, ignore_empty_lines=False),
                 csv.ConvertOptions(
                     column_types=dict(zip(places, (column.type for column in columns), strict=True)),
