@@ -18,7 +18,8 @@ demo: $(BIN)/.installed
 
 test: $(BIN)/.installed
 	@sh tests/need_tmux.sh
-	$(BIN)/python -m pytest -n $(WORKERS) --dist worksteal
+	@# what is compiled for the tests is kept, whatever the shell says: the next run need not do it again
+	env -u PYTHONDONTWRITEBYTECODE $(BIN)/python -m pytest -n $(WORKERS) --dist worksteal
 
 check: $(BIN)/.installed
 	$(BIN)/ruff format --check src tests benchmarks reliability

@@ -6,6 +6,7 @@ import ast
 import re
 from collections import defaultdict
 from collections.abc import Iterator
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -13,16 +14,21 @@ import pytest
 ROOT = Path(__file__).parents[1]
 SOURCE = ROOT / "src" / "yardcut"
 FILES = sorted(SOURCE.rglob("*.py"))
-TREES = {path: ast.parse(path.read_text(encoding="utf-8")) for path in FILES}
 MOST_LINES, MOST_OF_A_FUNCTION, MOST_FILES = 400, 40, 17
 MOST_METHODS = 20
 ROLES = {"formats", "verbs", "works", "cards", "cli"}
 """Rooms whose files stand for a format, a verb, a card or a command: the room makes plain which one is meant."""
 
 
+@cache
+def trees() -> dict[Path, ast.Module]:
+    """Parse all files, once and not before a test asks."""
+    return {path: ast.parse(path.read_text(encoding="utf-8")) for path in FILES}
+
+
 def test_no_module_and_no_function_is_long() -> None:
     long = [path.name for path in FILES if path.read_text(encoding="utf-8").count("\n") > MOST_LINES]
-    for path, tree in TREES.items():
+    for path, tree in trees().items():
         for node in ast.walk(tree):
             if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef):
                 lines = (node.end_lineno or 0) - node.lineno + 1
@@ -33,7 +39,7 @@ def test_no_module_and_no_function_is_long() -> None:
 
 def test_no_class_has_very_many_public_methods() -> None:
     wide = {}
-    for tree in TREES.values():
+    for tree in trees().values():
         for node in ast.walk(tree):
             if isinstance(node, ast.ClassDef):
                 public = sum(isinstance(each, ast.FunctionDef | ast.AsyncFunctionDef) and not each.name.startswith("_")
@@ -79,7 +85,7 @@ def _imported(tree: ast.AST) -> Iterator[str]:
 
 
 def test_nothing_imports_itself_by_way_of_others() -> None:
-    imports = {name: {each for each in _imported(TREES[path]) if each in MODULES} for name, path in MODULES.items()}
+    imports = {name: {each for each in _imported(trees()[path]) if each in MODULES} for name, path in MODULES.items()}
     done: set[str] = set()
     circles: list[list[str]] = []
 

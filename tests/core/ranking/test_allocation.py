@@ -26,7 +26,7 @@ COUNTS = st.lists(st.one_of(st.integers(1, 12), st.integers(1, 90), st.just(7)),
 
 
 @given(COUNTS, st.integers(0, 200), st.integers(0, 4))
-@settings(max_examples=1000)
+@settings(max_examples=examples(1000))
 def test_highest_averages_are_those_of_the_definition(counts: list[int], total: int, least: int) -> None:
     total = max(total, sum(min(count, least) for count in counts))
     found = highest_averages(np.array(counts), total, least).tolist()

@@ -128,7 +128,10 @@ class TallySubject:
 
 @dataclass
 class ColumnSubject:
-    """The values of a column among some rows."""
+    """The values of a column among some rows; how much finer its bars are is kept for each column.
+
+    What is turned is written by keys alone: a drawing that comes late changes none of it.
+    """
 
     moment: Moment
     rows: Rows
@@ -136,36 +139,36 @@ class ColumnSubject:
     place: int
     label: str
     choosing: str = ""
-    without: tuple[str, ...] = _WITHOUT_NUMBER
     kind: str = ""
     kinds: tuple[str, ...] = ()
-    finer: int = 0
-    _drawn: int = -1
-    _ends: tuple[int, int] = (0, 0)
+    _finer: dict[int, int] = field(default_factory=dict)
+    _ends: dict[int, tuple[int, int]] = field(default_factory=dict)
+
+    @property
+    def without(self) -> tuple[str, ...]:
+        """What does nothing to it: of values that have a bar each there is no width to turn."""
+        coarsest, finest = self._ends.get(self.place, (0, 0))
+        return () if coarsest < finest else _WITHOUT_NUMBER
 
     def bars(self, token: CancelToken) -> Bars:
         """Draw how the values are distributed."""
         from yardcut.core.run.looking.distributions import distribution_bars
 
-        place = self.place
-        if place != self._drawn:
-            self.finer = 0  # of another column
-        runner = self.moment.executor.runner
-        found = distribution_bars(self.columns[place], self.rows.frame, self.label, runner, token, self.finer)
-        self._drawn, self.finer = place, found.finer
-        self._ends = found.coarsest, found.finest
-        self.without = () if found.coarsest < found.finest else _WITHOUT_NUMBER
+        place, runner = self.place, self.moment.executor.runner
+        finer = self._finer.get(place, 0)
+        found = distribution_bars(self.columns[place], self.rows.frame, self.label, runner, token, finer)
+        self._ends[place] = found.coarsest, found.finest
         return replace(found.bars, small_print=small_print(self.moment))
 
     def nudged(self, steps: int) -> str:
         """Make the intervals narrower or wider."""
-        if self.without:
+        coarsest, finest = self._ends.get(self.place, (0, 0))
+        if coarsest == finest:
             return "each of its values has a bar, which no key makes wider"
-        coarsest, finest = self._ends
-        wanted = self.finer + steps
+        wanted = self._finer.get(self.place, 0) + steps
         if not coarsest <= wanted <= finest:
             return f"the bars are as {'narrow' if steps > 0 else 'wide'} as they get"
-        self.finer = wanted
+        self._finer[self.place] = wanted
         return "narrower bars" if steps > 0 else "wider bars"
 
     def names(self) -> list[str]:
