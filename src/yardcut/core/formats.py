@@ -139,7 +139,7 @@ FORMATS: dict[str, Format] = {
         ),
         Format(
             "postgresql", (), "a database server", _begins_with(ELSEWHERE), f"{_ELSEWHERE}.postgresql:server_tables",
-            frozenset(["table", "query"]), tables=f"{_ELSEWHERE}.postgresql:tables_there",
+            frozenset(["table", "query", "key"]), tables=f"{_ELSEWHERE}.postgresql:tables_there",
             look=f"{_ELSEWHERE}.postgresql:look", fetch=f"{_ELSEWHERE}.postgresql:fetch", says_its_rows=True,
         ),
     )

@@ -12,6 +12,7 @@ from yardcut.core.sources.spec import (
     DeclaredKind,
     FileColumnLine,
     FormLine,
+    KeyLine,
     KindLine,
     NoValueLine,
     OnlyLine,
@@ -52,7 +53,7 @@ def declared_kinds(draw: st.DrawFn) -> DeclaredKind:
 @st.composite
 def sub_lines(draw: st.DrawFn) -> SubLine:
     file = draw(FILES)
-    match draw(st.integers(0, 8)):
+    match draw(st.integers(0, 9)):
         case 0:
             parts = draw(
                 st.fixed_dictionaries(
@@ -82,6 +83,8 @@ def sub_lines(draw: st.DrawFn) -> SubLine:
             return CellsLine(file, draw(st.sampled_from(["B4", "A1:C9"])))
         case 7:
             return QueryLine(file, "select * from \"packs\" where grade = 'A'")
+        case 8:
+            return KeyLine(file, tuple(draw(st.lists(NAMES, min_size=1, max_size=3))))
         case _:
             return FileColumnLine(None, draw(NAMES))
 
@@ -102,6 +105,7 @@ def test_a_sub_line_printed_and_parsed_again_is_the_same(line: SubLine) -> None:
         ("only #1, #-1, a..c, *_mm", OnlyLine(None, (Selector(1), Selector(-1), Selector("a", "c"),
                                                      Selector("*_mm", is_pattern=True)))),
         ("all tables", TableLine(None, ())),
+        ('KEY ticket, "a b"', KeyLine(None, ("ticket", "a b"))),
         ("file column from_file  -- which one", FileColumnLine(None, "from_file")),
         ('call "Holzart" species in "yard_2029.csv"', CallLine("yard_2029.csv", Selector("Holzart"), "species")),
     ],

@@ -16,6 +16,7 @@ from helpers import run_lines
 from postgres_server import PostgresServer, a_server
 from thoroughness import examples
 from yardcut.core.errors import SourceError, StoppedError
+from yardcut.core.language.syntax.source_lines import parse_sub_line
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.elsewhere import addresses, copying_out
 from yardcut.core.sources.elsewhere.addresses import without_secret, without_secrets
@@ -137,6 +138,38 @@ def test_the_same_seed_draws_the_same_rows_whatever_order_the_server_keeps_them_
     server.rows("UPDATE packs SET boards = boards; VACUUM FULL packs; ANALYZE packs")
     addresses.read_all_anew()
     assert cells(open_table(spec_of(server, "packs")), *draw) == before
+
+
+@pytest.mark.parametrize(
+    ("spec_lines", "order"),
+    [
+        (("table 'oak'", "key ticket"), 'ticket COLLATE "C"'),
+        (("query 'select * from packs where boards = 0'", "key ticket"), 'ticket COLLATE "C"'),
+        (("table 'packs'", "key volume, ticket"), "no key"), (("table 'packs'", "key species"), "no key"),
+        (("table 'packs'", "key absent"), "no column there"), (("table 'kiln.runs'", "key id"), "id"),
+    ],
+    ids=str,
+)  # fmt: skip
+def test_a_key_that_is_named_gives_the_order(server: PostgresServer, spec_lines: tuple[str, ...], order: str) -> None:
+    spec = SourceSpec((server.address(),), tuple(map(parse_sub_line, spec_lines)))
+    if order.startswith("no "):
+        with pytest.raises(SourceError, match=order):
+            open_table(spec)
+        return
+    table = open_table(spec)
+    where = {"oak": "species = 'oak'", "query 'select": "boards = 0"}
+    condition = next((said for word, said in where.items() if word in spec_lines[0]), "true")
+    name = "kiln.runs" if "kiln" in spec_lines[0] else "packs"
+    first = order.split(" ")[0]
+    theirs = server.rows(f"SELECT {first} FROM {name} WHERE {condition} ORDER BY {order}")
+    assert [[row[0]] for row in cells(table)] == theirs
+    assert f"its rows stand in the order of its key: {first}" in table.info.notes
+
+
+def test_a_key_is_for_servers(tmp_path: Path) -> None:
+    (tmp_path / "a.csv").write_text("a\n1\n")
+    done = yardcut("cut", "a.csv", "-l", "key a", cwd=tmp_path)
+    assert (done.returncode, "the key line cannot apply to a.csv" in done.stderr) == (2, True), done.stderr
 
 
 def test_tables_are_listed_with_their_rows_and_looked_into(server: PostgresServer) -> None:

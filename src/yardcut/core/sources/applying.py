@@ -8,10 +8,20 @@ from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.formats import Format
-from yardcut.core.sources.spec import CellsLine, FormLine, NoValueLine, QueryLine, SourceSpec, SubLine, TableLine
+from yardcut.core.sources.spec import (
+    CellsLine,
+    FormLine,
+    KeyLine,
+    NoValueLine,
+    QueryLine,
+    SourceSpec,
+    SubLine,
+    TableLine,
+)
 
 _ALL_OF_FORM = frozenset(part.name for part in fields(FormLine) if part.name != "file")
-_WORDS = {TableLine: "table", CellsLine: "cells", QueryLine: "query", NoValueLine: "no value", FormLine: "form"}
+_WORDS = {TableLine: "table", CellsLine: "cells", QueryLine: "query", NoValueLine: "no value", FormLine: "form",
+          KeyLine: "key"}  # fmt: skip
 
 
 class WrongSubLineError(SourceError):

@@ -136,6 +136,13 @@ class QueryLine(SubLine):
 
 
 @dataclass(frozen=True, slots=True)
+class KeyLine(SubLine):
+    """The columns that tell the rows of a server's table apart, and give their order."""
+
+    columns: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
 class FileColumnLine(SubLine):
     """A text column with each row's file name."""
 

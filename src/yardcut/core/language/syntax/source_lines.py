@@ -19,6 +19,7 @@ from yardcut.core.sources.spec import (
     DeclaredKind,
     FileColumnLine,
     FormLine,
+    KeyLine,
     KindLine,
     NoValueLine,
     OnlyLine,
@@ -30,7 +31,7 @@ from yardcut.core.sources.spec import (
 from yardcut.core.values.formatting import quote_name, quote_text
 from yardcut.core.values.kinds import Kind
 
-WORDS = ("form", "no", "kind", "call", "only", "table", "all", "cells", "query", "file")
+WORDS = ("form", "no", "kind", "call", "only", "table", "all", "cells", "query", "key", "file")
 """The words a sub-line may start with."""
 FURTHER = "source"
 """The word of a further source."""
@@ -47,7 +48,8 @@ FORMS = {
     "no": "no value 'text', … [in column]",
     "kind": "kind column text | integer | number | boolean 'J', 'N' | date 'DD.MM.YYYY' | …",
     "call": "call column name", "only": "only column, column_*, …", "table": "table 'worksheet or table', …",
-    "all": "all tables", "cells": "cells 'B4' or 'B4:K900'", "query": "query 'select …'", "file": "file column name",
+    "all": "all tables", "cells": "cells 'B4' or 'B4:K900'", "query": "query 'select …'",
+    "key": "key column, …", "file": "file column name",
 }  # fmt: skip
 """What each sub-line takes."""
 
@@ -55,7 +57,7 @@ _EXAMPLES = {
     "form": "form delimiter ';' decimal ',' header no", "no": "no value '', '--' in moisture_d07",
     "kind": "kind felled_on date 'DD.MM.YYYY', ticket text", "call": 'call "Holzart" species in "yard_2029.csv"',
     "only": "only ticket, moisture_*", "table": "table 'packs'", "all": "all tables", "cells": "cells 'B4'",
-    "query": "query 'select * from packs'", "file": "file column from_file",
+    "query": "query 'select * from packs'", "key": "key ticket", "file": "file column from_file",
 }  # fmt: skip
 
 
@@ -64,6 +66,7 @@ _MEANINGS = {
     "call": "call OLD NEW: the column OLD is called NEW here", "only": "read these columns and no others",
     "table": "which worksheets or tables are read, stacked", "all": "all worksheets or tables, stacked",
     "cells": "where a worksheet's data stand", "query": "a query on a database",
+    "key": "what tells the rows of a server's table apart, and gives their order",
     "file": "a column with each row's file",
 }  # fmt: skip
 _FORM_MEANINGS = {
@@ -217,6 +220,9 @@ class _Builder(Transformer[Token, Any]):
     def query(self, items: list[Any]) -> QueryLine:
         return QueryLine(_file(items), unquote(items[0]))
 
+    def key(self, items: list[Any]) -> KeyLine:
+        return KeyLine(_file(items), tuple(name_in(item) for item in items if isinstance(item, Token)))
+
     def file_column(self, items: list[Token]) -> FileColumnLine:
         return FileColumnLine(None, name_in(items[0]))
 
@@ -271,6 +277,8 @@ def sub_line_text(line: SubLine) -> str:
             said = f"cells {quote_text(line.cells)}"
         case QueryLine():
             said = f"query {quote_text(line.query)}"
+        case KeyLine():
+            said = "key " + ", ".join(map(_name_text, line.columns))
         case FileColumnLine():
             return f"file column {_name_text(line.name)}"
         case _:

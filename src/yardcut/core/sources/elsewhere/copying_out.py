@@ -22,6 +22,7 @@ _PIECE_BYTES, _MOST_PIECE_BYTES = 1 << 22, 1 << 30
 _MOST_DIGITS, _NUMBER_DIGITS = 38, 15
 _COLUMN_NUMBER = re.compile(r"In CSV column #(\d+)")
 _INTEGERS, _FLOATS, _NUMERIC, _BOOLEAN = (20, 21, 23, 26), (700, 701), 1700, 16
+_TEXTS = (25, 1042, 1043, 19)
 _DATE, _TIME, _TIMESTAMP, _INSTANT = 1082, 1083, 1114, 1184
 """Numbers of types, fixed in the server's catalog (src/include/catalog/pg_type.dat)."""
 
@@ -33,6 +34,7 @@ class ServerColumn:
     name: str
     type: Any
     note: str = ""
+    is_text: bool = False
 
 
 def columns_of(connection: Connection[Any], statement: str) -> list[ServerColumn]:
@@ -45,7 +47,7 @@ def columns_of(connection: Connection[Any], statement: str) -> list[ServerColumn
 
     connection.execute("SELECT 1")  # the transaction begins here
     server = connection.pgconn
-    for found in (server.prepare(b"yardcut", statement.encode()), server.describe_prepared(b"yardcut")):
+    for found in (server.prepare(b"", statement.encode()), server.describe_prepared(b"")):
         if found.status not in (ExecStatus.COMMAND_OK, ExecStatus.TUPLES_OK):
             raise errors.error_from_result(found)
     if not found.nfields:
@@ -65,7 +67,7 @@ def _column(name: str, number: int, modifier: int) -> ServerColumn:
         **dict.fromkeys(_FLOATS, pa.float64()),
     }  # fmt: skip
     if number != _NUMERIC:
-        return ServerColumn(name, types.get(number, pa.string()))
+        return ServerColumn(name, types.get(number, pa.string()), is_text=number in _TEXTS)
     precision, scale = (modifier - 4) >> 16, (modifier - 4) & 0x7FF
     if modifier >= 4 and precision <= _MOST_DIGITS and scale <= precision:
         return ServerColumn(name, pa.decimal128(precision, scale))

@@ -14,7 +14,13 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.elsewhere.addresses import address_of
 from yardcut.core.sources.elsewhere.copying_out import columns_of, copy_out
 from yardcut.core.sources.elsewhere.postgresql_server import reading_server
-from yardcut.core.sources.elsewhere.postgresql_tables import Wanted, tables_of, wanted_of
+from yardcut.core.sources.elsewhere.postgresql_tables import (
+    Wanted,
+    check_key,
+    key_of,
+    tables_of,
+    wanted_of,
+)
 from yardcut.core.sources.form.table_look import TableLook
 from yardcut.core.sources.formats.arrow import ArrowTable
 from yardcut.core.sources.formats.typed import kind_of
@@ -62,7 +68,9 @@ def fetch(path: Path, spec: SourceSpec, token: CancelToken, progress: Progress) 
 
     Raises ``SourceError``, ``StoppedError``.
     """
-    asked = hashlib.blake2b(repr((spec.query(path), spec.tables(path))).encode(), digest_size=8).hexdigest()
+    asked = hashlib.blake2b(
+        repr((spec.query(path), spec.tables(path), key_of(spec, path))).encode(), digest_size=8
+    ).hexdigest()
     note = path.with_name(f"{asked}.json")
     with _FETCHING:
         if note.exists():
@@ -79,6 +87,7 @@ def _fetched(path: Path, spec: SourceSpec, start: Path, token: CancelToken, prog
     try:
         with reading_server(address, token) as connection:
             for number, wanted in enumerate(wanted_of(address, path, spec, connection)):
+                check_key(connection, wanted, address)
                 columns = columns_of(connection, wanted.statement)
                 out = start.with_name(f"{start.name}-{number}.arrow")
                 columns = copy_out(connection, wanted.statement, columns, out, token, progress)

@@ -8,9 +8,10 @@ from typing import TYPE_CHECKING, Any
 
 from yardcut.core.errors import Mend, SourceError, StoppedError
 from yardcut.core.progress import CancelToken
+from yardcut.core.sources.elsewhere.copying_out import columns_of
 from yardcut.core.sources.elsewhere.postgresql_server import driver, reading_server
 from yardcut.core.sources.formats.sqlite import TableThere
-from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.sources.spec import KeyLine, SourceSpec
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -30,11 +31,10 @@ _ALL = """
     ORDER BY n.nspname <> 'public', n.nspname COLLATE "C", c.relname COLLATE "C"
 """
 _KEY = """
-    SELECT a.attname, t.typcategory = 'S'
+    SELECT a.attname
     FROM pg_index i
     CROSS JOIN LATERAL unnest(i.indkey) WITH ORDINALITY AS k(attnum, place)
     JOIN pg_attribute a ON a.attrelid = i.indrelid AND a.attnum = k.attnum
-    JOIN pg_type t ON t.oid = a.atttypid
     WHERE i.indisprimary AND i.indrelid = %s::regclass
     ORDER BY k.place
 """
@@ -42,11 +42,15 @@ _KEY = """
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """What is read of a server: a statement that gives rows, what it is called, and the key its rows stand in."""
+    """What is read of a server: a statement that gives rows, what it is called, and the key its rows stand in.
+
+    ``is_named`` tells that a sub-line names the key, and nobody has said yet that it is one.
+    """
 
     statement: str
     label: str
     key: tuple[str, ...] = ()
+    is_named: bool = False
 
 
 def tables_of(address: str, token: CancelToken) -> list[TableThere]:
@@ -88,7 +92,10 @@ def wanted_of(address: str, path: Path, spec: SourceSpec, connection: Connection
     """
     query = spec.query(path)
     if query is not None:
-        return [Wanted(query.strip().rstrip(";"), "query")]
+        statement, key = query.strip().rstrip(";"), key_of(spec, path)
+        if key:
+            statement = f"SELECT * FROM (\n{statement}\n) AS t" + _ordered(connection, statement, key)
+        return [Wanted(statement, "query", key, is_named=bool(key))]
     known = [(schema, name) for schema, name, _ in connection.execute(_ALL, (_HIDDEN,)).fetchall()]
     names = {_called(schema, name): (schema, name) for schema, name in known}
     names |= {f"{schema}.{name}": (schema, name) for schema, name in known}
@@ -108,11 +115,47 @@ def wanted_of(address: str, path: Path, spec: SourceSpec, connection: Connection
                 mend=Mend("it has " + ", ".join(f"'{_called(*each)}'" for each in known[:_MOST_NAMED])),
             )
         table = _quoted(*names[name])
-        key = connection.execute(_KEY, (table,)).fetchall()
-        order = ", ".join(_quoted(column) + (' COLLATE "C"' if is_text else "") for column, is_text in key)
-        statement = f"SELECT * FROM {table}" + (f" ORDER BY {order}" if order else "")
-        found.append(Wanted(statement, name, tuple(column for column, _ in key)))
+        named = key_of(spec, path)
+        key = named or tuple(column for (column,) in connection.execute(_KEY, (table,)).fetchall())
+        statement = f"SELECT * FROM {table}"
+        found.append(Wanted(statement + _ordered(connection, statement, key), name, key, is_named=bool(named)))
     return found
+
+
+def key_of(spec: SourceSpec, path: Path) -> tuple[str, ...]:
+    """Return the key that the sub-lines name for a server; the last one wins."""
+    return next((line.columns for line in reversed(spec.lines) if isinstance(line, KeyLine) and line.applies(path)), ())
+
+
+def check_key(connection: Connection[Any], wanted: Wanted, address: str) -> None:
+    """Raise ``SourceError`` where a key that was named does not tell the rows apart."""
+    if not wanted.is_named:
+        return
+    names, rows = ", ".join(_quoted(column) for column in wanted.key), f"(\n{wanted.statement}\n) AS t"
+    missing = " OR ".join(f"{_quoted(column)} IS NULL" for column in wanted.key)
+    for said, statement in (
+        ("a row has no value of it", f"SELECT 1 FROM {rows} WHERE {missing} LIMIT 1"),
+        ("several rows have one value of it", f"SELECT 1 FROM {rows} GROUP BY {names} HAVING count(*) > 1 LIMIT 1"),
+    ):
+        if connection.execute(statement.encode()).fetchone() is not None:
+            raise SourceError(
+                f"{', '.join(wanted.key)} is no key of {wanted.label} on {address}: {said}",
+                mend=Mend("name columns that tell the rows apart"),
+            )
+
+
+def _ordered(connection: Connection[Any], statement: str, key: tuple[str, ...]) -> str:
+    """Return the clause that puts rows into the order of a key, texts by their code points."""
+    if not key:
+        return ""
+    kinds = {column.name: column.is_text for column in columns_of(connection, statement)}
+    for column in key:
+        if column not in kinds:
+            raise SourceError(
+                f"the key names {column}, which is no column there",
+                mend=Mend("it has " + ", ".join(list(kinds)[:_MOST_NAMED])),
+            )
+    return " ORDER BY " + ", ".join(_quoted(column) + (' COLLATE "C"' if kinds[column] else "") for column in key)
 
 
 def _called(schema: str, name: str) -> str:
