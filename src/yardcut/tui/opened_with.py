@@ -6,7 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.elsewhere.standing import is_to_be_fetched
+from yardcut.core.sources.elsewhere.standing import fetch_files, is_to_be_fetched
 from yardcut.core.sources.form.preview import Preview, read_preview
 from yardcut.core.sources.formats.format_of_files import format_of_file
 from yardcut.core.sources.spec import SourceSpec
@@ -50,6 +50,17 @@ class Opening:
         if not form.delimiter:
             return None
         return read_preview(first, self.spec)
+
+    def fetch(self, token: CancelToken, progress: Progress) -> bool:
+        """Fetch files that stand elsewhere, and look at them; tells whether there were any.
+
+        Raises ``SourceError``, ``StoppedError``.
+        """
+        if not is_to_be_fetched(self.spec):
+            return False
+        fetch_files(self.spec, token, progress)
+        self.preview = self.look()
+        return True
 
     def check(self, token: CancelToken) -> None:
         """Look whether files that say their rows and kinds beforehand do. Raises ``SourceError``, ``StoppedError``."""

@@ -14,6 +14,7 @@ import pytest
 
 from commands import yardcut
 from helpers import run_lines
+from web_server import files_on_the_web
 from yardcut.core.errors import SourceError, StoppedError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.elsewhere import addresses, web
@@ -269,4 +270,20 @@ def test_an_object_and_a_pattern_of_a_bucket_are_sources(
     for absent in ("yard_1999.csv", "spruce*.csv"):
         with pytest.raises(SourceError, match=r"no such object|matches"):
             open_table(SourceSpec((f"{bucket}/{absent}",)))
+    addresses.read_all_anew()
+
+
+def test_second_tables_and_comparisons_may_stand_on_the_web(tmp_path: Path) -> None:
+    (tmp_path / "packs.csv").write_text("ticket,mill\nT1,M1\nT2,M2\nT3,M1\n")
+    (tmp_path / "later.csv").write_text("ticket,mill\nT1,M1\nT2,M9\nT3,M1\n")
+    (tmp_path / "mills.csv").write_text("id,name\nM1,Mere\n")
+    (tmp_path / "asked.txt").write_text("T1\nT2\n")
+    with files_on_the_web(tmp_path) as address:
+        done = yardcut(
+            "cut", f"{address}/packs.csv?day=1", "-l", f'bring name from "{address}/mills.csv" by mill = id',
+            "-l", f'keep ticket IN "{address}/asked.txt"', cwd=tmp_path,
+        )  # fmt: skip
+        assert (done.returncode, done.stdout) == (0, "ticket,mill,name\nT1,M1,Mere\nT2,M2,\n"), done.stderr
+        apart = yardcut("diff", f"{address}/packs.csv", "later.csv", cwd=tmp_path)
+        assert (apart.returncode, "T2  mill: M2 → M9" in apart.stdout) == (3, True), apart.stdout + apart.stderr
     addresses.read_all_anew()

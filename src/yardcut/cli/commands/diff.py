@@ -11,7 +11,7 @@ import click
 
 from yardcut.cli.days import DAY
 from yardcut.cli.saying import plain
-from yardcut.cli.working import STRICT_EXIT, the_cut, with_progress
+from yardcut.cli.working import STRICT_EXIT, named_sources, the_cut, with_progress
 from yardcut.core.outgoing import Outgoing, Protected
 from yardcut.core.progress import CancelToken, Progress
 
@@ -25,8 +25,8 @@ _SHOWN, _MOST_COLUMNS = 5, 12
 
 
 @click.command()
-@click.argument("here", metavar="A", type=click.Path(path_type=Path))
-@click.argument("there", metavar="B", type=click.Path(path_type=Path))
+@click.argument("here", metavar="A")
+@click.argument("there", metavar="B")
 @click.option(
     "--key",
     "keys",
@@ -41,7 +41,7 @@ _SHOWN, _MOST_COLUMNS = 5, 12
 @click.option("--today", type=DAY, help="The day CURRENT_DATE stands for, as 2031-03-01; by default that of now.")
 @click.option("-q", "--quiet", is_flag=True, help="Say nothing, and show no progress: the exit code tells.")
 def diff(
-    here: Path, there: Path, keys: tuple[str, ...], name: str | None, any_order: bool, out: Path | None,
+    here: str, there: str, keys: tuple[str, ...], name: str | None, any_order: bool, out: Path | None,
     may_replace: bool, today: int | None, quiet: bool,
 ) -> None:  # fmt: skip
     """Compare A with B, each a table or a list that is run: rows only here, only there, and cells that changed.
@@ -85,17 +85,17 @@ def _take(shown: list[Change], change: Change) -> None:
 
 
 def _opened(
-    path: Path, name: str | None, today: int | None, token: CancelToken, progress: Progress
+    named: str, name: str | None, today: int | None, token: CancelToken, progress: Progress
 ) -> tuple[Frame, Protected]:
     """Open a table, or run a list; returns the rows, and what must not be written over."""
     from yardcut.core.expressions.frame import source_frame
     from yardcut.core.session import LIST_SUFFIX, Session
     from yardcut.core.unattended import check_cut
 
-    if path.suffix != LIST_SUFFIX:
-        session = Session(path)
+    if not named.endswith(LIST_SUFFIX):
+        session = Session(named_sources((named,)))
         return source_frame(session.open(token, progress)), session.protected
-    session = Session.from_list(path)
+    session = Session.from_list(Path(named))
     session.today = today
     cut = session.cut_list.cuts[the_cut(session, name)]
     table = session.open(token, progress)
@@ -104,10 +104,12 @@ def _opened(
     return (results[-1].frame if results else source_frame(table)), session.protected
 
 
-def plain_lines(here: Path, there: Path, apart: Apart, shown: list[Change]) -> str:
+def plain_lines(here: str, there: str, apart: Apart, shown: list[Change]) -> str:
     """Say what is different, and a few of the differences."""
     from yardcut.core.run.looking.slices_apart import CHANGED, ONLY_HERE, ONLY_THERE
+    from yardcut.core.sources.elsewhere.addresses import without_secret
 
+    here, there = without_secret(here), without_secret(there)
     by = f"rows told by {', '.join(apart.keys)}" if apart.keys else "whole rows: no column tells them apart"
     lines = [f"{here} beside {there}, {by}"]
     if apart.is_same:

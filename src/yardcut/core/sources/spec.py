@@ -11,7 +11,7 @@ from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.paths import path_of
-from yardcut.core.sources.elsewhere.addresses import file_of, is_address, without_secret
+from yardcut.core.sources.elsewhere.addresses import file_of, is_address, name_of, without_secret
 from yardcut.core.sources.elsewhere.bucket_patterns import objects_of
 from yardcut.core.values.kinds import Kind
 
@@ -169,13 +169,17 @@ class SourceSpec:
     def label(self) -> str:
         """What the header calls the source."""
         if len(self.files) > 1:
-            return f"{Path(self.files[0]).name} and {len(self.files) - 1} more"
-        return "standard input" if self.files[0] == STANDARD_INPUT else Path(self.files[0]).name
+            return f"{self._first_name} and {len(self.files) - 1} more"
+        return "standard input" if self.files[0] == STANDARD_INPUT else self._first_name
+
+    @property
+    def _first_name(self) -> str:
+        return name_of(self.files[0]) if is_address(self.files[0]) else Path(self.files[0]).name
 
     @property
     def stem(self) -> str:
         """A word for file names made from the source's."""
-        name = Path(self.files[0]).name
+        name = self._first_name
         return "".join(char for char in name.split(".")[0] if char not in "*?[]") or "slice"
 
     def with_line(self, line: SubLine) -> SourceSpec:

@@ -72,7 +72,9 @@ class Reading:
     def _start_opening(self) -> None:
         opening = self._stage.opening
 
-        def work(token: CancelToken, progress: Progress) -> tuple[Table, list[str]]:
+        def work(token: CancelToken, progress: Progress) -> tuple[Table, list[str]] | None:
+            if opening.fetch(token, progress) and opening.choices:
+                return None
             table = opening.open(token, progress)
             from yardcut.core.run.explaining.source_report import sentences
             from yardcut.core.sources.elsewhere.addresses import taken_out
@@ -81,7 +83,10 @@ class Reading:
 
         self._stage.jobs.start(Job.OPEN, work, self._opened, self._not_opened)
 
-    def _opened(self, found: tuple[Table, list[str]]) -> None:
+    def _opened(self, found: tuple[Table, list[str]] | None) -> None:
+        if found is None:
+            self._ask_for_table()  # what is inside shows when it is here
+            return
         table, said = found
         stage = self._stage
         stage.table = table

@@ -18,6 +18,7 @@ from yardcut.core.language.syntax.printing import name_text
 from yardcut.core.paths import paths_like
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.applying import WrongSubLineError
+from yardcut.core.sources.elsewhere.standing import fetch_files, is_to_be_fetched
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import DeclaredKind, FormLine, KindLine, NoValueLine, Selector, SourceSpec
 from yardcut.core.table.table import Table
@@ -93,8 +94,8 @@ class FurtherSources:
         """Raise ``ListError`` or ``SourceError`` where there is no such table, without reading it."""
         if second.where is Where.CUT:
             self._cut(second.name)
-        else:
-            _key(self.spec(second))
+        elif not is_to_be_fetched(spec := self.spec(second)):
+            _key(spec)
 
     def spec(self, second: Second) -> SourceSpec:
         """Return what a second table is read from. Raises ``ListError`` where there is no such source."""
@@ -118,8 +119,8 @@ class FurtherSources:
 
     def _open(self, spec: SourceSpec) -> Table:
         try:
-            key = _key(spec)
-            known = _OPEN.get(key)
+            is_here = not is_to_be_fetched(spec)
+            known = _OPEN.get(_key(spec)) if is_here else None
             if known is not None:
                 return known
             if not self.reads:
@@ -140,6 +141,7 @@ def further_of(cut_list: CutList, *, reads: bool = True) -> FurtherSources:
 
 def read_second(spec: SourceSpec, token: CancelToken | None = None, progress: Progress | None = None) -> Table:
     """Open a second table; it stays open for whoever binds a line to it. Raises as ``open_table`` does."""
+    fetch_files(spec, token or CancelToken(), progress or Progress())
     return _OPEN.get_or(_key(spec), lambda: open_table(spec, token, progress))
 
 

@@ -98,7 +98,7 @@ def file_of(address: str) -> Path:
     """
     if is_file(address):
         key = hashlib.blake2b(address.encode("utf-8", "surrogateescape"), digest_size=10).hexdigest()
-        return cache_folder(FETCHED, key, _name_of(address))
+        return cache_folder(FETCHED, key, name_of(address))
     with _MAKING:
         path = _FILES.get(address)
         if path is None or not path.exists():
@@ -143,7 +143,7 @@ def address_of(path: Path) -> str:
 
 
 def _new_file(address: str) -> Path:
-    folder, name = stores_folder().parent, _name_of(address)
+    folder, name = stores_folder().parent, name_of(address)
     try:
         private_folder(folder)
         kept = own_folder(folder, PIPED)
@@ -156,7 +156,7 @@ def _new_file(address: str) -> Path:
     return path
 
 
-def _name_of(address: str) -> str:
+def name_of(address: str) -> str:
     """Return the last part of an address, as a name that any file may have."""
     parts = urlsplit(address)
     name = unquote(Path(parts.path).name).replace("/", "_").replace("\0", "_")
