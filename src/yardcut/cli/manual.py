@@ -46,7 +46,7 @@ def _heading(name: str, does: str) -> list[str]:
 
 
 def _command(name: str) -> tuple[click.Command, click.Context]:
-    ctx = click.Context(cli, info_name="yardcut")
+    ctx = click.Context(cli, info_name="yardcut", **cli.context_settings)
     command = cli.get_command(ctx, name)
     assert command is not None
     return command, click.Context(command, info_name=name, parent=ctx)

@@ -60,10 +60,11 @@ if TYPE_CHECKING:
     is_flag=True,
     help="End with code 3 when the source differs from the last run's, or a file or all rows are left out.",
 )
+@click.option("--there", is_flag=True, help="Send the first conditions to the server that the source stands on.")
 def run(
     list_path: Path, name: str | None, sources: tuple[str, ...], out: Path | None, settings: tuple[str, ...],
     each: str | None, may_replace: bool, report_path: Path | None, against: Path | None, strict: bool,
-    today: int | None, quiet: bool,
+    today: int | None, there: bool, quiet: bool,
 ) -> None:  # fmt: skip
     """Run the cuts of LIST that have a save line, or the only cut, or the one named.
 
@@ -72,20 +73,20 @@ def run(
     from yardcut.core import unattended
     from yardcut.core.writers.targets import RunOptions
 
-    session = _opened(list_path, out)
+    session = _opened(list_path, out, sources)
     session.today = today
     session.set_dials(dial_settings(settings))
-    if sources:
-        session.read_instead(named_sources(sources))
     earlier = unattended.read_report(against) if against else None
     told = say_nothing if quiet else say_line
 
     def work(token: CancelToken, progress: Progress) -> list[tuple[Path | None, Report]]:
         indices = _wanted(session, name, out)
+        options = RunOptions(out, may_replace, list_path.parent, _names(session), with_hints=not quiet)
+        if there:
+            return [(report_path, _run_there(session, indices, options, report_path, token, progress, told))]
         say_source(session.open(token, progress))
         for index in indices:
             unattended.check_cut(session, session.cut_list.cuts[index])
-        options = RunOptions(out, may_replace, list_path.parent, _names(session), with_hints=not quiet)
         if each is not None:
             return _run_each(session, each, indices, options, report_path, token, progress, told)
         options = _reported(session, options, report_path)
@@ -101,8 +102,39 @@ def run(
         sys.exit(STRICT_EXIT)
 
 
-def _opened(list_path: Path, out: Path | None) -> Session:
-    """Open a list, or the one that a slice remembers, which writes where it is told and nowhere else."""
+def _run_there(
+    session: Session, indices: Sequence[int], options: RunOptions, report_path: Path | None,
+    token: CancelToken, progress: Progress, told: Callable[[LineReport], None],
+) -> Report:  # fmt: skip
+    """Run a cut with its first conditions sent to the server. Raises ``ListError`` where that is not for one cut."""
+    from yardcut.core import unattended
+    from yardcut.core.errors import ListError, Mend
+    from yardcut.core.unattended.running_there import correct_totals, open_there
+
+    if len(indices) != 1:
+        raise ListError("--there runs one cut", mend=Mend("name it with --cut"))
+    cut = session.cut_list.cuts[indices[0]]
+    there = open_there(session, cut, token, progress)
+    session.use(there.table)
+    say_source(there.table)
+    unattended.check_cut(session, cut)
+    options = _reported(session, options, report_path)
+    _say_outside(session, indices, options)
+    report = unattended.run_cut(session, indices[0], options, token, progress, there.corrected(told), sys.stdout)
+    correct_totals(report, there)
+    return report
+
+
+def _opened(list_path: Path, out: Path | None, sources: tuple[str, ...]) -> Session:
+    """Open a list, perhaps to read other sources in its place."""
+    session = _list_of(list_path, out)
+    if sources:
+        session.read_instead(named_sources(sources))
+    return session
+
+
+def _list_of(list_path: Path, out: Path | None) -> Session:
+    """Return a list, or the one that a slice remembers, which writes where it is told and nowhere else."""
     from yardcut.core.errors import ListError, Mend
     from yardcut.core.session import Session
     from yardcut.core.writers.carried_lists import carries

@@ -24,7 +24,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.executing.bound_lines import day_of_now
 from yardcut.core.run.explaining.likely_meant import likely_meant
 from yardcut.core.run.explaining.pattern_matches import pattern_matches
-from yardcut.core.run.explaining.report import LineReport, Report
+from yardcut.core.run.explaining.report import HINT, LineReport, Report
 from yardcut.core.run.explaining.source_report import file_entries, sentences
 from yardcut.core.run.explaining.unanswered import unanswered
 from yardcut.core.run.hinting.line_hints import line_hints
@@ -210,7 +210,7 @@ class _Run:
             line.notes += unanswered(result, session.executor.runner, token)
             if self.options.with_hints and not result.line.off:
                 hints = line_hints(result, session.executor, token)
-                whole = {f"hint: {hint.says}": f"hint: {hint.whole}" for hint in hints}
+                whole = {f"{HINT}{hint.says}": f"{HINT}{hint.whole}" for hint in hints}
                 noted = [whole.get(note, note) for note in line.notes]
                 line.notes[:] = dict.fromkeys([*noted, *whole.values()])
             if number in self.targets:

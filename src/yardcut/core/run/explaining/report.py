@@ -14,6 +14,9 @@ from yardcut.core.shortening import shortened
 
 _MOST_GROUPS = 1000
 
+HINT = "hint: "
+"""What a note begins with that is a hint."""
+
 
 @dataclass(slots=True)
 class LineReport:
@@ -117,7 +120,7 @@ class Report:
         )  # fmt: skip
         line.looked_up = [_looked_up(looked) for looked in result.looked_up]
         self.add_second_tables(result)
-        line.notes += [f"hint: {hint.says}" for hint in quick_hints(result)]
+        line.notes += [f"{HINT}{hint.says}" for hint in quick_hints(result)]
         self.lines.append(line)
         return line
 

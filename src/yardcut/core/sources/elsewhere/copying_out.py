@@ -29,12 +29,16 @@ _DATE, _TIME, _TIMESTAMP, _INSTANT = 1082, 1083, 1114, 1184
 
 @dataclass(frozen=True, slots=True)
 class ServerColumn:
-    """A column of what a server gives: its name, and the Arrow type it is read as."""
+    """A column of what a server gives: its name, and the Arrow type it is read as.
+
+    ``is_rounded`` tells that its values here are the nearest numbers to those there.
+    """
 
     name: str
     type: Any
     note: str = ""
     is_text: bool = False
+    is_rounded: bool = False
 
 
 def columns_of(connection: Connection[Any], statement: str) -> list[ServerColumn]:
@@ -67,14 +71,15 @@ def _column(name: str, number: int, modifier: int) -> ServerColumn:
         **dict.fromkeys(_FLOATS, pa.float64()),
     }  # fmt: skip
     if number != _NUMERIC:
-        return ServerColumn(name, types.get(number, pa.string()), is_text=number in _TEXTS)
+        kind = types.get(number, pa.string())
+        return ServerColumn(name, kind, is_text=number in _TEXTS, is_rounded=number == _FLOATS[0])
     precision, scale = (modifier - 4) >> 16, (modifier - 4) & 0x7FF
     if modifier >= 4 and precision <= _MOST_DIGITS and scale <= precision:
-        return ServerColumn(name, pa.decimal128(precision, scale))
+        return ServerColumn(name, pa.decimal128(precision, scale), is_rounded=True)
     note = (
         f"its decimals may have any number of digits; they are read as the nearest number, which holds {_NUMBER_DIGITS}"
     )
-    return ServerColumn(name, pa.float64(), note)
+    return ServerColumn(name, pa.float64(), note, is_rounded=True)
 
 
 def copy_out(

@@ -1,0 +1,178 @@
+"""The conditions at the head of a cut, sent to the server its source stands on: only the rows they leave come here.
+
+What is sent spares the way and no more: lines run here as ever, on what has come, and none may take a row then.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+from yardcut.core.cutlist.model import Cut
+from yardcut.core.errors import Mend, SourceError
+from yardcut.core.language.meaning.bound import SecondValue
+from yardcut.core.language.verbs.filter import BoundFilter
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.run.executing.bound_lines import BoundLine, day_of_now
+from yardcut.core.run.explaining.report import HINT, LineReport, Report
+from yardcut.core.session import Session
+from yardcut.core.sources.elsewhere.copying_out import ServerColumn, columns_of
+from yardcut.core.sources.elsewhere.postgresql_server import reading_server
+from yardcut.core.sources.elsewhere.postgresql_tables import Wanted, wanted_of
+from yardcut.core.sources.elsewhere.standing import is_on_a_server
+from yardcut.core.sources.opening_sources import open_table
+from yardcut.core.sources.spec import KeyLine, QueryLine, SourceSpec, TableLine
+from yardcut.core.sql.dialects import DIALECTS, quoted_name
+from yardcut.core.sql.expression_texts import NotSaidError, Writer, not_said
+from yardcut.core.table.table import Table
+
+_OWN_NAME = "yardcut "
+_NEEDS_PLACES = re.compile(r"\b(seed|random|chance|weighted|stratified|part|source_row)\b", re.IGNORECASE)
+"""Words of lines that look at the place of a row among all of the source: a text that holds one is taken for it too."""
+
+
+@dataclass(frozen=True, slots=True)
+class SentLine:
+    """What a line that was sent did there: rows that reached it, that it left, that it took for want of a value."""
+
+    rows_in: int
+    rows_out: int
+    unknown: int
+
+
+@dataclass(frozen=True, slots=True)
+class There:
+    """The table of what came, what each line that was sent did, and why no more of them were ("": all of them)."""
+
+    table: Table
+    sent: tuple[SentLine, ...]
+    why_no_more: str = ""
+
+    def sentence(self) -> str:
+        """Say which lines were sent."""
+        said = f"; {self.why_no_more}" if self.why_no_more else ""
+        if not self.sent:
+            return f"no line ran on the server{said}"
+        lines = "line 1" if len(self.sent) == 1 else f"lines 1 to {len(self.sent)}"
+        return f"{lines} ran on the server, which sent {self.table.rows:,} of {self.sent[0].rows_in:,} rows{said}"
+
+    def corrected(self, told: Callable[[LineReport], None]) -> Callable[[LineReport], None]:
+        """Return what tells of lines as they ran, those that were sent with what they did there.
+
+        Raises ``SourceError`` where one of them takes a row here: server and program do not agree.
+        """
+
+        def tell(line: LineReport) -> None:
+            if line.number <= len(self.sent) and not line.off:
+                if line.rows_in != line.rows_out:
+                    raise SourceError(
+                        f"line {line.number} takes {line.rows_in - line.rows_out:,} rows that the server let through",
+                        mend=Mend("run it without --there"),
+                    )
+                there = self.sent[line.number - 1]
+                line.rows_in, line.rows_out, line.taken_unknown = there.rows_in, there.rows_out, there.unknown
+                # a hint would speak of the rows that came, of which the line takes none any more
+                line.notes[:] = [*(note for note in line.notes if not note.startswith(HINT)), "ran on the server"]
+            told(line)
+
+        return tell
+
+
+def open_there(session: Session, cut: Cut, token: CancelToken, progress: Progress) -> There:
+    """Open a server's table with no more of its rows than the conditions at the head of a cut leave.
+
+    Raises ``SourceError`` where the source stands on no server, ``StoppedError``.
+    """
+    spec = session.spec
+    if not is_on_a_server(spec) or len(spec.files) != 1:
+        raise SourceError(f"{spec.label} stands on no server", mend=Mend("run it without --there"))
+    if session.today is None:
+        session.today = day_of_now()
+    address, path = spec.files[0], spec.paths()[0]
+    if any(not isinstance(line, TableLine | QueryLine | KeyLine) for line in spec.lines):
+        return There(open_table(spec, token, progress), (), "lines below the source say how it is read here")
+    with reading_server(address, token) as connection:
+        found = wanted_of(address, path, spec, connection)
+        columns = columns_of(connection, found[0].statement) if len(found) == 1 else []
+        names = [column.name for column in columns]
+        if len(set(names)) < len(names) or not names or any(name.startswith(_OWN_NAME) for name in names):
+            return There(open_table(spec, token, progress), (), "its tables are stacked here")
+        wanted = found[0]
+        session.use(open_table(_outline(spec, wanted), token))
+        conditions, why = _conditions(session.bound(cut), columns)
+        if not conditions:
+            return There(open_table(spec, token, progress), (), why)
+        inner = _with_exact_numbers(wanted, columns)
+        counts = connection.execute(_counting(inner, conditions).encode()).fetchone()
+    assert counts is not None
+    whole, reached = int(counts[0]), [int(counts[0]), *map(int, counts[1::2])]
+    sent = tuple(
+        SentLine(rows_in, rows_out, int(unknown))
+        for rows_in, rows_out, unknown in zip([whole, *reached[1:-1]], reached[1:], counts[2::2], strict=True)
+    )
+    listed = ", ".join(map(quoted_name, names))
+    where = " AND ".join(f"{said} IS {'NOT ' if drops else ''}TRUE" for said, drops in conditions)
+    statement = f"SELECT {listed} FROM (\n{inner}\n) AS there WHERE {where}"
+    lines = (QueryLine(None, statement), *([KeyLine(None, wanted.key)] if wanted.key else []))
+    return There(open_table(replace(spec, lines=lines), token, progress), sent, why)
+
+
+def _outline(spec: SourceSpec, wanted: Wanted) -> SourceSpec:
+    """Return the source without a row: its columns and their kinds."""
+    return replace(spec, lines=(QueryLine(None, f"SELECT * FROM (\n{wanted.statement}\n) AS there LIMIT 0"),))
+
+
+def _conditions(lines: Sequence[BoundLine], columns: Sequence[ServerColumn]) -> tuple[list[tuple[str, bool]], str]:
+    """Return the conditions that can be sent, each in SQL and whether it drops; and why there are no more."""
+    for line in lines:
+        if not line.off and _NEEDS_PLACES.search(line.line.text):
+            return [], "a draw by a seed, or a row's number, needs the places of all rows"
+    found: list[tuple[str, bool]] = []
+    names = {number: _exact_name(number, column) for number, column in enumerate(columns)}
+    writer = Writer(DIALECTS["postgresql"], names, {}, _not_looked_up)
+    for number, line in enumerate(lines, 1):
+        body = line.bound.body if line.bound is not None and not line.off else None
+        if line.error is not None or not isinstance(body, BoundFilter) or body.condition is None:
+            return found, ""
+        try:
+            found.append((writer.condition(body.condition), body.drops))
+        except NotSaidError as error:
+            return found, f"line {number} ran here: {error.message}"
+    return found, ""
+
+
+def _not_looked_up(value: SecondValue) -> str:
+    raise not_said("what is looked up in a second table", "it stands here")
+
+
+def _exact_name(number: int, column: ServerColumn) -> str:
+    return f"{_OWN_NAME}{number}" if column.is_rounded else column.name
+
+
+def _with_exact_numbers(wanted: Wanted, columns: Sequence[ServerColumn]) -> str:
+    """Return a statement that has decimals and short numbers beside themselves, as the numbers they are here."""
+    beside = "".join(
+        f', CAST(CAST({quoted_name(column.name)} AS text) AS double precision) AS "{_exact_name(number, column)}"'
+        for number, column in enumerate(columns)
+        if column.is_rounded
+    )
+    return f"SELECT *{beside} FROM (\n{wanted.statement}\n) AS whole"
+
+
+def _counting(inner: str, conditions: Sequence[tuple[str, bool]]) -> str:
+    """Return what counts the rows, and for each line those it leaves and those it takes for want of a value."""
+    counted, above = ["count(*)"], "TRUE"
+    for said, drops in conditions:
+        left = f"{above} AND {said} IS {'NOT ' if drops else ''}TRUE"
+        unknown = "FALSE" if drops else f"{above} AND {said} IS NULL"
+        counted += [f"count(*) FILTER (WHERE {left})", f"count(*) FILTER (WHERE {unknown})"]
+        above = left
+    return f"SELECT {', '.join(counted)} FROM (\n{inner}\n) AS there"
+
+
+def correct_totals(report: Report, there: There) -> None:
+    """Put into a report how many rows the source has where it stands, and which lines ran there."""
+    if there.sent:
+        report.rows = there.sent[0].rows_in
+    report.notes.append(there.sentence())
