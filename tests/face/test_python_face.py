@@ -188,3 +188,25 @@ def test_the_examples_of_the_page_run(yard: Path, tmp_path: Path, monkeypatch: p
     assert made <= {path.name for path in tmp_path.iterdir()}
     with open("dearest-2030.csv", encoding="utf-8", newline="") as file:
         assert len(list(csv.DictReader(file))) > 50
+
+
+@pytest.mark.parametrize(
+    "line", ["columns all", "order price DESC", 'bring name from "mills.csv" by mill = id', 'keep mill IN "asked.txt"']
+)
+@pytest.mark.parametrize("here", [".", "lists"])
+def test_a_list_read_from_another_source_gives_what_the_command_gives(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, line: str, here: str
+) -> None:
+    (tmp_path / "lists").mkdir()
+    monkeypatch.chdir(tmp_path / here)
+    (tmp_path / "lists" / "mills.csv").write_text("id,name\nM1,Mere\n")
+    (tmp_path / "lists" / "asked.txt").write_text("M1\n")
+    for name, price in (("lists/old.csv", "9.0"), ("new.csv", "7.50")):
+        (tmp_path / name).write_text(f"mill,price\nM1,{price}\nM2,12.0\nM1,100.00\n")
+    (tmp_path / "lists" / "a.cut").write_text(f'yardcut 1\nsource "old.csv"\ncut "a"\n  {line}\n')
+    path, source = tmp_path / "lists" / "a.cut", tmp_path / "new.csv"
+    yardcut.load(path, source=source).save(tmp_path / "ours.csv")
+    done = command("run", path, "--source", source, "--out", tmp_path / "theirs.csv", cwd=tmp_path / here)
+    assert done.returncode == 0, done.stderr
+    assert (tmp_path / "ours.csv").read_bytes() == (tmp_path / "theirs.csv").read_bytes()
+    assert b"7.50" in (tmp_path / "ours.csv").read_bytes()

@@ -19,7 +19,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.explaining.likely_meant import likely_meant
-from yardcut.core.session import Session
+from yardcut.core.session import Session, resolve_source
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.writers.formats.parquet import arrow_arrays, arrow_schema
 
@@ -232,7 +232,9 @@ class Cut:
 
     @property
     def _session(self) -> Session:
-        session = Session(self._spec, self._list)
+        session = Session(resolve_source(self._list, self._list.base), self._list)
+        if self._spec != session.spec:
+            session.read_instead(self._spec)  # what else the list names stands where it stood
         session.table, session.executor = self._executor.runner.table, self._executor
         return session
 
