@@ -127,6 +127,27 @@ def test_a_line_that_takes_what_the_server_let_through_ends_it(
     assert "rows that the server let through; run it without --there" in done.stderr
 
 
+def test_a_table_that_changes_between_its_counts_and_its_rows_is_said(
+    server: PostgresServer, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    real, calls = running_there.open_table, []
+
+    def changing(*given: object) -> object:
+        calls.append(given)
+        if len(calls) == 2:  # the first is the outline
+            server.rows("INSERT INTO kiln.packs VALUES (9999, 'oak', 5)")
+        return real(*given)  # type: ignore[arg-type] # handed on
+
+    monkeypatch.setattr(running_there, "open_table", changing)
+    (tmp_path / "a.cut").write_text(
+        f'yardcut 1\nsource "{server.address()}"\n  table \'kiln.packs\'\ncut "x"\n  keep whole > 0\n'
+    )
+    done = yardcut("run", "a.cut", "--there", cwd=tmp_path)
+    server.rows("DELETE FROM kiln.packs WHERE id = 9999")
+    assert (done.returncode, done.stdout) == (1, "")
+    assert "changed while it was asked; run it again" in done.stderr
+
+
 def test_what_is_for_no_server_is_refused(tmp_path: Path) -> None:
     (tmp_path / "a.csv").write_text("a\n1\n")
     (tmp_path / "a.cut").write_text('yardcut 1\nsource "a.csv"\ncut "x"\n  keep a = 1\ncut "y"\n  keep a = 2\n')

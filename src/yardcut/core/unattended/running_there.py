@@ -115,7 +115,10 @@ def open_there(session: Session, cut: Cut, token: CancelToken, progress: Progres
     where = " AND ".join(f"{said} IS {'NOT ' if drops else ''}TRUE" for said, drops in conditions)
     statement = f"SELECT {listed} FROM (\n{inner}\n) AS there WHERE {where}"
     lines = (QueryLine(None, statement), *([KeyLine(None, wanted.key)] if wanted.key else []))
-    return There(open_table(replace(spec, lines=lines), token, progress), sent, why)
+    table = open_table(replace(spec, lines=lines), token, progress)
+    if table.rows != sent[-1].rows_out:  # the counts are of a moment before
+        raise SourceError(f"{spec.label} changed while it was asked", mend=Mend("run it again"))
+    return There(table, sent, why)
 
 
 def _outline(spec: SourceSpec, wanted: Wanted) -> SourceSpec:
