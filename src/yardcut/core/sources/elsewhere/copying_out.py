@@ -155,7 +155,7 @@ class _Pieces(io.RawIOBase):
 
     def __init__(self, copy: Any, token: CancelToken, progress: Progress) -> None:
         self._copy, self._token, self._progress = copy, token, progress
-        self._rest = memoryview(copy.read())
+        self._rest = bytes(copy.read())
         self.is_empty = not self._rest
 
     def readable(self) -> bool:
@@ -164,19 +164,14 @@ class _Pieces(io.RawIOBase):
 
     def read(self, size: int = -1) -> bytes:
         """Return the next bytes, ``size`` of them unless it ends before."""
-        found: list[bytes] = []
-        missing = size
-        while missing:
-            if not self._rest:
-                if self._token.cancelled:
-                    raise StoppedError
-                self._rest = memoryview(self._copy.read())
-                if not self._rest:
-                    break
-            piece = self._rest if missing < 0 else self._rest[:missing]
-            found.append(bytes(piece))
-            self._rest = self._rest[len(piece) :]
-            missing -= len(piece) if missing > 0 else 0
-        content = b"".join(found)
-        self._progress.done += len(content)
-        return content
+        pieces, there, next_row = [self._rest], len(self._rest), self._copy.read
+        # a server sends a row at a time, and there are millions
+        while there < size and (row := next_row()):
+            pieces.append(row)
+            there += len(row)
+        if self._token.cancelled:
+            raise StoppedError
+        whole = b"".join(pieces)
+        self._rest = whole[size:]
+        self._progress.done += min(size, there)
+        return whole[:size]
