@@ -17,7 +17,7 @@ from helpers import run_lines
 from web_server import files_on_the_web
 from yardcut.core.errors import SourceError, StoppedError
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.elsewhere import addresses, web
+from yardcut.core.sources.elsewhere import addresses, extras, web
 from yardcut.core.sources.elsewhere.standing import let_be_read_anew
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
@@ -191,6 +191,15 @@ def test_a_slow_server_is_left_when_asked(yard: Yard, monkeypatch: pytest.Monkey
     threading.Timer(0.5, token.cancel).start()
     with pytest.raises(StoppedError):
         open_table(SourceSpec((yard.address,)), token, Progress())
+
+
+def test_where_the_client_is_missing_the_extra_is_named(yard: Yard, monkeypatch: pytest.MonkeyPatch) -> None:
+    def without(name: str) -> object:
+        raise ImportError(name)
+
+    monkeypatch.setattr(extras, "import_module", without)
+    with pytest.raises(SourceError, match=r"requests is not installed.*pip install 'yardcut\[web\]'"):
+        open_table(SourceSpec((yard.address,)))
 
 
 def test_a_host_that_is_not_there_is_said(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -18,7 +18,7 @@ from thoroughness import examples
 from yardcut.core.errors import SourceError, StoppedError
 from yardcut.core.language.syntax.source_lines import parse_sub_line
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.elsewhere import addresses, copying_out
+from yardcut.core.sources.elsewhere import addresses, copying_out, extras
 from yardcut.core.sources.elsewhere.addresses import without_secret, without_secrets
 from yardcut.core.sources.elsewhere.standing import let_be_read_anew
 from yardcut.core.sources.formats.inside import look_into, tables_inside
@@ -223,6 +223,15 @@ def test_very_many_columns_are_read(server: PostgresServer) -> None:
     assert (len(table.columns), cells(table)[0][:4]) == (1400, ["0", None, "1", None])
 
 
+def test_a_query_that_is_stopped_before_it_begins_is_stopped(server: PostgresServer) -> None:
+    token = CancelToken()
+    token.cancel()
+    start = time.monotonic()
+    with pytest.raises(StoppedError):
+        open_table(spec_of(server, query="SELECT pg_sleep(61), 1 AS a"), token, Progress())
+    assert time.monotonic() - start < 20
+
+
 @pytest.mark.parametrize(
     "query",
     [
@@ -280,8 +289,10 @@ def test_a_server_that_goes_away_leaves_no_half_table(server: PostgresServer, tm
 
     reading = threading.Thread(target=read)
     reading.start()
-    time.sleep(1.5)
-    server.rows("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE application_name = 'yardcut'")
+    ended = "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE application_name = 'yardcut' AND query LIKE 'COPY%'"
+    until = time.monotonic() + 30
+    while not server.rows(ended) and time.monotonic() < until:
+        time.sleep(0.1)
     reading.join(30)
     assert failed
     assert "terminating connection" in str(failed[0]) or "closed the connection" in str(failed[0])
@@ -369,15 +380,9 @@ def test_watching_a_server_is_refused(server: PostgresServer, tmp_path: Path) ->
 
 
 def test_where_the_driver_is_missing_the_extra_is_named(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    import builtins
+    def without(name: str) -> Any:
+        raise ImportError(name)
 
-    real: Any = builtins.__import__
-
-    def without(name: str, *rest: Any) -> Any:
-        if name.split(".")[0] == "psycopg":
-            raise ImportError(name)
-        return real(name, *rest)
-
-    monkeypatch.setattr(builtins, "__import__", without)
+    monkeypatch.setattr(extras, "import_module", without)
     with pytest.raises(SourceError, match=r"pip install 'yardcut\[postgresql\]'"):
         open_table(SourceSpec(("postgresql://localhost:1/yard",)))

@@ -10,13 +10,13 @@ from typing import TYPE_CHECKING, Any
 from yardcut.core.errors import Mend, SourceError, StoppedError
 from yardcut.core.progress import CancelToken
 from yardcut.core.sources.elsewhere.addresses import secret_of
+from yardcut.core.sources.elsewhere.extras import of_extra
 
 if TYPE_CHECKING:
     from psycopg import Connection
 
-EXTRA = "yardcut[postgresql]"
 _CONNECT_SECONDS = 15
-_LOOK_SECONDS = 0.05
+_LOOK_SECONDS, _AGAIN_SECONDS = 0.05, 0.3
 _LEAST_VERSION = 110000
 _SETTINGS = {
     "TimeZone": "UTC", "DateStyle": "ISO, YMD", "IntervalStyle": "iso_8601", "bytea_output": "hex",
@@ -74,14 +74,7 @@ def reading_server(address: str, token: CancelToken) -> Iterator[Connection[Any]
 
 def driver() -> Any:
     """Return psycopg. Raises ``SourceError`` that names what installs it."""
-    try:
-        import psycopg
-    except ImportError:
-        raise SourceError(
-            "a PostgreSQL server is read with psycopg, which is not installed",
-            mend=Mend(f"pip install '{EXTRA}' installs it"),
-        ) from None
-    return psycopg
+    return of_extra("psycopg", "a PostgreSQL server is read with it", "postgresql")
 
 
 def refused(address: str, error: Exception) -> SourceError:
@@ -98,8 +91,9 @@ def refused(address: str, error: Exception) -> SourceError:
 
 
 def _cancel_when_told(connection: Connection[Any], token: CancelToken, done: threading.Event) -> None:
+    """Cancel what is under way on the server, again and again: what is about to begin is not under way yet."""
     while not done.wait(_LOOK_SECONDS):
         if token.cancelled:
             with suppress(Exception):  # the connection may be gone by now, and then there is nothing to cancel
                 connection.cancel_safe(timeout=1.0)
-            return
+            done.wait(_AGAIN_SECONDS)

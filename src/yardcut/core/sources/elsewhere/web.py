@@ -14,8 +14,8 @@ from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.elsewhere.addresses import secret_of
 from yardcut.core.sources.elsewhere.coming_files import About, begin, refused, write_pieces
+from yardcut.core.sources.elsewhere.extras import of_extra
 
-EXTRA = "yardcut[web]"
 _SECONDS = (10.0, 30.0)
 """For a connection, and for the next bytes of it."""
 _ATTEMPTS, _FIRST_WAIT_SECONDS = 5, 0.3
@@ -32,7 +32,7 @@ def get_page(address: str, part: Path, known: About | None, token: CancelToken, 
 
     Raises ``SourceError``, ``StoppedError`` and ``OSError``.
     """
-    requests = _client()
+    requests = of_extra("requests", "files of the web are fetched with it", "web")
     from urllib3.exceptions import HTTPError
 
     about, done, wait = About(), 0, _FIRST_WAIT_SECONDS
@@ -125,14 +125,3 @@ def _said(error: Exception) -> str:
         if words in text:
             return said
     return (text.splitlines() or [type(error).__name__])[0][:200]
-
-
-def _client() -> Any:
-    try:
-        import requests
-    except ImportError:
-        raise SourceError(
-            "files of the web are fetched with requests, which is not installed",
-            mend=Mend(f"pip install '{EXTRA}' installs it"),
-        ) from None
-    return requests
