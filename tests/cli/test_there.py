@@ -143,9 +143,16 @@ def test_a_table_that_changes_between_its_counts_and_its_rows_is_said(
         f'yardcut 1\nsource "{server.address()}"\n  table \'kiln.packs\'\ncut "x"\n  keep whole > 0\n'
     )
     done = yardcut("run", "a.cut", "--there", cwd=tmp_path)
+    calls.append(())  # from here on nothing changes
     server.rows("DELETE FROM kiln.packs WHERE id = 9999")
     assert (done.returncode, done.stdout) == (1, "")
     assert "changed while it was asked; run it again" in done.stderr
+    for rows in (1, 0):  # each run asks anew, in one process too
+        server.rows(
+            "INSERT INTO kiln.packs VALUES (9998, 'oak', 5)" if rows else "DELETE FROM kiln.packs WHERE id = 9998"
+        )
+        again = yardcut("run", "a.cut", "--there", cwd=tmp_path)
+        assert again.stdout.count("\n9998,") == rows, again.stderr
 
 
 def test_what_is_for_no_server_is_refused(tmp_path: Path) -> None:

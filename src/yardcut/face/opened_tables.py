@@ -17,6 +17,7 @@ from yardcut.core.language.syntax.source_lines import parse_sub_line
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.session import resolve_source
+from yardcut.core.sources.elsewhere.standing import let_be_read_anew
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store.own_folders import BUILDING, own_folder, stores_folder
@@ -131,6 +132,7 @@ def open_source(source: str | os.PathLike[str] | ArrowStream, *lines: str) -> Ta
         mend = Mend("give a path, or a table with __arrow_c_stream__")
         raise SourceError(f"{type(source).__name__} is no source", mend=mend)
     spec = dataclasses.replace(spec, lines=tuple(map(parse_sub_line, lines)))
+    let_be_read_anew(spec)
     return Table(spec, open_table(spec))
 
 
@@ -146,6 +148,7 @@ def load(path: str | os.PathLike[str], cut: str | None = None, source: str | os.
     names = [each.name for each in found.cuts]
     if cut is None and len(names) > 1:
         raise SourceError(f"the list has {len(names)} cuts", mend=Mend(f"name one of {', '.join(names)}"))
+    let_be_read_anew(spec)
     table = Table(spec, open_table(spec), found)
     whole = Cut(spec, table._executor, found, 0 if cut is None else found.cut_index(cut))
     whole._check()

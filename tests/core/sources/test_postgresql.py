@@ -11,6 +11,7 @@ from typing import Any
 
 import pytest
 
+import yardcut as yardcut_face
 from commands import yardcut, yardcut_process
 from helpers import run_lines
 from postgres_server import PostgresServer, a_server
@@ -248,7 +249,7 @@ def test_nothing_but_reading_is_done(server: PostgresServer, query: str) -> None
     assert not Path("/tmp/yardcut-was-here").exists()
 
 
-def test_what_was_read_is_as_it_was_until_it_is_read_anew(server: PostgresServer) -> None:
+def test_what_was_read_is_as_it_was_until_it_is_read_anew(server: PostgresServer, tmp_path: Path) -> None:
     server.rows("DROP TABLE IF EXISTS moving; CREATE TABLE moving (a int); INSERT INTO moving VALUES (1)")
     spec = spec_of(server, "moving")
     first = open_table(spec)
@@ -260,6 +261,11 @@ def test_what_was_read_is_as_it_was_until_it_is_read_anew(server: PostgresServer
     assert (again.rows, cells(first)) == (2, [["1"]])
     assert again.fingerprint != first.fingerprint
     assert "moving is as it was at" in again.info.notes[0]
+    for rows in (3, 4):  # whoever opens it from Python or runs a cut has it as it is now
+        server.rows(f"INSERT INTO moving VALUES ({rows})")
+        assert yardcut_face.open(server.address(), "table 'moving'").rows == rows
+        done = yardcut("cut", server.address(), "-l", "table 'moving'", "-l", "tally COUNT(*)", cwd=tmp_path)
+        assert done.stdout == f"count\n{rows}\n"
     server.rows("DROP TABLE moving")
 
 

@@ -127,9 +127,12 @@ def _run_there(
 
 def _opened(list_path: Path, out: Path | None, sources: tuple[str, ...]) -> Session:
     """Open a list, perhaps to read other sources in its place."""
+    from yardcut.core.sources.elsewhere.standing import let_be_read_anew
+
     session = _list_of(list_path, out)
     if sources:
         session.read_instead(named_sources(sources))
+    let_be_read_anew(session.spec)
     return session
 
 

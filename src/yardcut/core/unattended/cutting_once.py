@@ -10,7 +10,7 @@ from yardcut.core.errors import ListError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.explaining.report import LineReport, Report
 from yardcut.core.session import Session
-from yardcut.core.sources.elsewhere.standing import fetch_files
+from yardcut.core.sources.elsewhere.standing import fetch_files, let_be_read_anew
 from yardcut.core.sources.some_columns import NotReadError, Wanted
 from yardcut.core.table.table import Table
 from yardcut.core.unattended.columns_enough import columns_enough
@@ -29,6 +29,7 @@ def cut_once(
     everything. Raises ``YardcutError``.
     """
     cut = session.cut_list.cuts[0]
+    let_be_read_anew(session.spec)
     fetch_files(session.spec, token, progress)
     rows = None if all_of_it else rows_enough(cut, session.spec, options.out)
     columns = None if all_of_it else columns_enough(session.cut_list, [cut], session.spec, options.out)

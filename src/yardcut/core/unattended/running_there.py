@@ -20,9 +20,9 @@ from yardcut.core.session import Session
 from yardcut.core.sources.elsewhere.copying_out import ServerColumn, columns_of
 from yardcut.core.sources.elsewhere.postgresql_server import reading_server
 from yardcut.core.sources.elsewhere.postgresql_tables import Wanted, wanted_of
-from yardcut.core.sources.elsewhere.standing import is_on_a_server
+from yardcut.core.sources.elsewhere.standing import is_on_a_server, let_be_read_anew
 from yardcut.core.sources.opening_sources import open_table
-from yardcut.core.sources.spec import KeyLine, QueryLine, SourceSpec, TableLine
+from yardcut.core.sources.spec import KeyLine, QueryLine, SourceSpec, SubLine, TableLine
 from yardcut.core.sql.dialects import DIALECTS, quoted_name
 from yardcut.core.sql.expression_texts import NotSaidError, Writer, not_said
 from yardcut.core.table.table import Table
@@ -89,6 +89,7 @@ def open_there(session: Session, cut: Cut, token: CancelToken, progress: Progres
         raise SourceError(f"{spec.label} stands on no server", mend=Mend("run it without --there"))
     if session.today is None:
         session.today = day_of_now()
+    let_be_read_anew(spec)  # rows that this process fetched before are not those that are counted now
     address, path = spec.files[0], spec.paths()[0]
     if any(not isinstance(line, TableLine | QueryLine | KeyLine) for line in spec.lines):
         return There(open_table(spec, token, progress), (), "lines below the source say how it is read here")
@@ -111,14 +112,21 @@ def open_there(session: Session, cut: Cut, token: CancelToken, progress: Progres
         SentLine(rows_in, rows_out, int(unknown))
         for rows_in, rows_out, unknown in zip([whole, *reached[1:-1]], reached[1:], counts[2::2], strict=True)
     )
-    listed = ", ".join(map(quoted_name, names))
-    where = " AND ".join(f"{said} IS {'NOT ' if drops else ''}TRUE" for said, drops in conditions)
-    statement = f"SELECT {listed} FROM (\n{inner}\n) AS there WHERE {where}"
-    lines = (QueryLine(None, statement), *([KeyLine(None, wanted.key)] if wanted.key else []))
+    lines = _asked(inner, names, conditions, wanted)
     table = open_table(replace(spec, lines=lines), token, progress)
     if table.rows != sent[-1].rows_out:  # the counts are of a moment before
         raise SourceError(f"{spec.label} changed while it was asked", mend=Mend("run it again"))
     return There(table, sent, why)
+
+
+def _asked(
+    inner: str, names: Sequence[str], conditions: Sequence[tuple[str, bool]], wanted: Wanted
+) -> tuple[SubLine, ...]:
+    """Return the sub-lines that read the rows which some conditions leave, in the order of the key."""
+    listed = ", ".join(map(quoted_name, names))
+    where = " AND ".join(f"{said} IS {'NOT ' if drops else ''}TRUE" for said, drops in conditions)
+    query = QueryLine(None, f"SELECT {listed} FROM (\n{inner}\n) AS there WHERE {where}")
+    return (query, KeyLine(None, wanted.key)) if wanted.key else (query,)
 
 
 def _outline(spec: SourceSpec, wanted: Wanted) -> SourceSpec:
