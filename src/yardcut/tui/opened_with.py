@@ -63,9 +63,11 @@ class Opening:
         return True
 
     def check(self, token: CancelToken) -> None:
-        """Look whether files that say their rows and kinds beforehand do. Raises ``SourceError``, ``StoppedError``."""
-        if is_to_be_fetched(self.spec):
-            return  # what is wrong there shows when it is opened
+        """Fetch what stands elsewhere, and look whether files that say their rows and kinds beforehand do.
+
+        Raises ``SourceError``, ``StoppedError``.
+        """
+        self.fetch(token, Progress())
         paths = self.spec.paths()
         form = format_of_file(paths[0])
         if form.says_its_rows and not form.fetch:

@@ -13,7 +13,7 @@ import re
 import threading
 from datetime import UTC, datetime
 from pathlib import Path
-from urllib.parse import parse_qsl, quote, unquote, urlencode, urlsplit, urlunsplit
+from urllib.parse import SplitResult, parse_qsl, quote, unquote, urlencode, urlsplit, urlunsplit
 
 from yardcut.core import litter
 from yardcut.core.errors import Mend, SourceError
@@ -26,7 +26,7 @@ SERVERS, WEB, BUCKETS = ("postgresql", "postgres"), ("http", "https"), ("s3",)
 _SCHEMES = "|".join((*SERVERS, *WEB, *BUCKETS))
 _ADDRESS = re.compile(rf"(?:{_SCHEMES})://", re.IGNORECASE)
 _QUOTED_ADDRESS = re.compile(rf"""(["'])((?:{_SCHEMES})://[^"'\n]*)""", re.IGNORECASE)
-_SECRET = "password"
+_SECRET, _SECRET_WITHIN = "password", re.compile(r"//([^/@:]*):[^/@]*@")
 _MOST_NAME = 120
 _SECRETS: dict[str, str] = {}
 _FILES: dict[str, Path] = {}
@@ -45,7 +45,15 @@ def is_address(text: str) -> bool:
 
 def scheme_of(address: str) -> str:
     """Return what an address begins with, in small letters."""
-    return urlsplit(address).scheme.lower()
+    return address.split("://", 1)[0].lower()
+
+
+def _taken_apart(address: str) -> SplitResult:
+    """Take an address apart. Raises ``SourceError`` where it is none."""
+    try:
+        return urlsplit(address)
+    except ValueError as error:
+        raise SourceError(f"{address} is no address: {error}", mend=Mend("write: postgresql://host/yard")) from None
 
 
 def is_file(address: str) -> bool:
@@ -61,7 +69,10 @@ def without_secret(address: str) -> str:
     """
     if not is_address(address):
         return address
-    parts = urlsplit(address)
+    try:
+        parts = _taken_apart(address)
+    except SourceError:  # it is told of when it is opened, without what may be a password
+        return _SECRET_WITHIN.sub("//\\1@", address)
     user, at, host = parts.netloc.rpartition("@")
     name, colon, secret = user.partition(":")
     options = parse_qsl(parts.query, keep_blank_values=True) if scheme_of(address) in SERVERS else []
@@ -96,6 +107,7 @@ def file_of(address: str) -> Path:
 
     Raises ``SourceError``.
     """
+    _taken_apart(address)
     if is_file(address):
         key = hashlib.blake2b(address.encode("utf-8", "surrogateescape"), digest_size=10).hexdigest()
         return cache_folder(FETCHED, key, name_of(address))
@@ -158,6 +170,10 @@ def _new_file(address: str) -> Path:
 
 def name_of(address: str) -> str:
     """Return the last part of an address, as a name that any file may have."""
-    parts = urlsplit(address)
-    name = unquote(Path(parts.path).name).replace("/", "_").replace("\0", "_")
-    return name[-_MOST_NAME:] if name.strip(".") else parts.hostname or "server"
+    try:
+        parts = urlsplit(address)
+        path, host = parts.path, parts.hostname
+    except ValueError:
+        path, host = "", None
+    name = unquote(Path(path).name).replace("/", "_").replace("\0", "_")
+    return name[-_MOST_NAME:] if name.strip(".") else host or "server"

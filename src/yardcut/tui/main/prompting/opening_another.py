@@ -47,9 +47,9 @@ class OpeningHands:
 
         def means(path: str) -> Meaning:
             if not path.strip():
-                return Meaning("a table, a pattern such as yard_20*.csv, a cutting list (.cut), or a server's address")
+                return Meaning("a table, a pattern such as yard_20*.csv, a cutting list (.cut), or an address")
             if is_address(path.strip()):
-                return Meaning("opens a server's tables instead of this source", True)
+                return Meaning("opens what stands there instead of this source", True)
             return Meaning(f"opens {clean(_spec(path).label)} instead of this source", True)
 
         def done(path: str) -> None:
