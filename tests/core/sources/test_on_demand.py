@@ -383,20 +383,3 @@ def test_groups_that_their_statistics_settle_at_either_end(tmp_path: Path, line:
     bound = int(line.split()[-1])
     wanted = [n for n in range(64) if (n < bound) is ((line.split()[2] == "<") is line.startswith("keep"))]
     assert result.rows.ids(0, 64).tolist() == wanted
-
-
-@pytest.mark.parametrize("ending", ["arrow", "parquet"])
-def test_columns_of_one_name_are_each_themselves(tmp_path: Path, ending: str) -> None:
-    import pyarrow as pa
-    from pyarrow import parquet
-
-    path = tmp_path / f"packs.{ending}"
-    table = pa.table([pa.array([1, 2]), pa.array(["x", "y"]), pa.array([3, 4])], names=["a", "a", "b"])
-    if ending == "parquet":
-        parquet.write_table(table, path)
-    else:
-        with pa.ipc.new_file(str(path), table.schema) as writer:
-            writer.write_table(table)
-    opened = open_table(path)
-    assert [column.name for column in opened.columns] == ["a", "a_2", "b"]
-    assert [column.slice(0, 2).texts() for column in opened.columns] == [["1", "2"], ["x", "y"], ["3", "4"]]
