@@ -18,7 +18,7 @@ from yardcut.core.values.kinds import Kind
 _WANTED = 20
 _DIGITS = (Fraction(1), Fraction(2), Fraction(5))
 _LEAST_HEAP = 10
-_HEAP_TIMES = 4
+_HEAP_TIMES, _HEAP_SHARE = 4, 5
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,8 +97,8 @@ def _place(value: float, width: Fraction) -> int:
 def heaps(ordered: Array, starts: Sequence[int] | Array) -> list[tuple[float | int, int] | None]:
     """Return for each interval of sorted values the (value, rows) that heaps up in it, or ``None``.
 
-    ``starts`` are the places of the intervals' first values, ascending. A heap is one value among several that has more
-    than half of its interval's rows, and several times what the others have each: bars as wide do not show it.
+    ``starts`` are the places of the intervals' first values, ascending. A heap is one value among several that has a
+    fifth of its interval's rows or more, and several times what the others have each: bars as wide do not show it.
     """
     found: list[tuple[float | int, int] | None] = [None] * len(starts)
     if not len(ordered):
@@ -112,6 +112,7 @@ def heaps(ordered: Array, starts: Sequence[int] | Array) -> list[tuple[float | i
             continue
         best = inside.start + int(np.argmax(counts[inside]))
         times, others = int(counts[best]), end - start - int(counts[best])
-        if times >= _LEAST_HEAP and times > others and times * (values - 1) >= _HEAP_TIMES * others:
+        is_many = times >= _LEAST_HEAP and times * _HEAP_SHARE >= end - start
+        if is_many and times * (values - 1) >= _HEAP_TIMES * others:
             found[place] = ordered[runs[best]].item(), times
     return found
