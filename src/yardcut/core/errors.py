@@ -8,6 +8,7 @@
     │   ├── NoFunctionError      a function that is not there
     │   ├── SecondSourceError    exit code 1: a second table cannot be read
     │   ├── NotReadYetError      a second table is not read yet, and nobody waits for it
+    │   ├── KnownLaterError      values of a column are known when all of its file is read
     │   └── UnquotedTextError    a word that is no column where a text would make sense
     ├── SettingsError            exit code 2: an entry of the settings cannot be taken
     ├── SourceError              a source cannot be read
@@ -122,6 +123,10 @@ class NotReadYetError(ListError):
     """A second table is not read yet, and whoever binds the line does not wait for it; ``source`` says what to read."""
 
     source: object = None
+
+
+class KnownLaterError(ListError):
+    """A line looks at a column whose values are known when all of its file is read, which is under way."""
 
 
 class NoFunctionError(ListError):

@@ -132,8 +132,11 @@ class Session:
 
     def use(self, table: Table) -> None:
         """Work on a table that is open already."""
-        self.table = table
-        self.executor = Executor(LocalRunner(table))
+        self.use_all(table, Executor(LocalRunner(table)))
+
+    def use_all(self, table: Table, executor: Executor) -> None:
+        """Work on a table of which an executor knows something already."""
+        self.table, self.executor = table, executor
 
     # the list
 

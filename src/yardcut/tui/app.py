@@ -18,6 +18,7 @@ from yardcut.tui.main.screen import MainScreen
 from yardcut.tui.net import Net, keep_loops_alive
 from yardcut.tui.number_marks import use_marks
 from yardcut.tui.opened_with import Opening
+from yardcut.tui.so_far import so_far_said
 from yardcut.tui.theme import THEMES, theme_for
 
 _LOOK_SECONDS = 0.02
@@ -47,6 +48,12 @@ class YardCutApp(App[Opening], inherit_bindings=False):
         # set without its watcher, which would parse every style a second time before the first paint
         self.set_reactive(App.theme, theme_for(in_force.theme, self.console.color_system))
         self.stylesheet.set_variables(self.get_css_variables())
+
+    @property
+    def so_far(self) -> str:
+        """What is said of figures while they are of the first rows only; nothing when all of the source is there."""
+        desk = self._main.stage.desk
+        return "" if desk is None else so_far_said(desk.now.table)
 
     def _place(self) -> Place | None:
         """Return where keys go now, once there is such a place."""

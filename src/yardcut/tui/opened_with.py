@@ -14,6 +14,7 @@ from yardcut.core.sources.spec import SourceSpec
 if TYPE_CHECKING:
     from yardcut.core.session import Session
     from yardcut.core.sources.form.table_look import TableLook
+    from yardcut.core.sources.store.rows_so_far import RowsSoFar
     from yardcut.core.table.table import Table
 
 _LIST_SUFFIX = ".cut"
@@ -81,15 +82,17 @@ class Opening:
 
         return look_into(self.spec.paths()[0], self.spec, name, token)
 
-    def open(self, token: CancelToken, progress: Progress) -> Table:
+    def open(self, token: CancelToken, progress: Progress, so_far: RowsSoFar | None = None) -> Table:
         """Open the source. Raises ``SourceError`` or ``StoppedError``."""
-        return self.open_as(self.spec, token, progress)
+        return self.open_as(self.spec, token, progress, so_far)
 
-    def open_as(self, spec: SourceSpec, token: CancelToken, progress: Progress) -> Table:
+    def open_as(
+        self, spec: SourceSpec, token: CancelToken, progress: Progress, so_far: RowsSoFar | None = None
+    ) -> Table:
         """Open a source; when it is stopped, what was read by then. Raises ``SourceError`` or ``StoppedError``."""
         from yardcut.core.sources.opening_sources import open_table
 
-        return open_table(spec, token, progress, keep_part=True)
+        return open_table(spec, token, progress, keep_part=True, so_far=so_far)
 
     def session(self, table: Table) -> Session:
         """Return the session for the table: the list, its history, and all that runs it. Raises ``ListError``."""

@@ -24,6 +24,7 @@ class Job(Enum):
     SAVE = "saving"
     LOOK_FOR_FORMULAS = "looking for formulas"
     RESULTS = "results"
+    GROW = "counting more rows"
     TRY = "trying a line"
     COLUMNS = "reading columns"
     GAUGE = "gauge"

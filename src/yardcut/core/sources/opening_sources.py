@@ -28,6 +28,7 @@ from yardcut.core.sources.store.cache import (
     trim_cache,
 )
 from yardcut.core.sources.store.own_folders import sweep
+from yardcut.core.sources.store.rows_so_far import RowsSoFar
 from yardcut.core.table.table import Table, read_table, write_manifest
 
 LARGE_BYTES = 1 << 26
@@ -38,12 +39,14 @@ _log = logging.getLogger(__name__)
 def open_table(
     source: SourceSpec | Path, token: CancelToken | None = None, progress: Progress | None = None, *,
     keep_part: bool = False, first_rows: int | None = None, wanted: Wanted | None = None,
+    so_far: RowsSoFar | None = None,
 ) -> Table:  # fmt: skip
     """Open a source as one table, reading it into the cache when it is not there yet.
 
     With ``keep_part`` a reading that is stopped gives what was read by then, not found again in the cache. Where only
     the ``first_rows`` are wanted, reading stops when they are there, the first time on a day; where ``wanted`` names
     some columns of a large source, these alone are read then, and whoever looks at another meets ``NotReadError``.
+    Whoever watches the reading gets the rows ``so_far`` while it goes on.
     Raises ``SourceError`` when it cannot be read, changes meanwhile, or the disk is full, and ``StoppedError``. Of
     files that a pattern met those that can be read are; the table's notes name the others.
     """
@@ -66,7 +69,9 @@ def open_table(
     with reading_alone(folder, token, progress) as somebody_read_it:
         table = read_table(folder) if somebody_read_it else None
         if table is None:
-            part = _read_into(spec, paths, mark, folder, token, progress, keep_part=keep_part, wanted=wanted)
+            part = _read_into(
+                spec, paths, mark, folder, token, progress, keep_part=keep_part, wanted=wanted, so_far=so_far
+            )
             if part is not None:
                 return part
             table = read_table(folder)
@@ -104,7 +109,7 @@ def _checked_paths(spec: SourceSpec, token: CancelToken, progress: Progress) -> 
 
 def _read_into(
     spec: SourceSpec, paths: list[Path], mark: str, folder: Path, token: CancelToken, progress: Progress, *,
-    keep_part: bool, wanted: Wanted | None,
+    keep_part: bool, wanted: Wanted | None, so_far: RowsSoFar | None,
 ) -> Table | None:  # fmt: skip
     """Read the files into a folder of the cache; or return the part read, where it is no more than a part."""
     from yardcut.core.sources.formats.format_of_files import open_files
@@ -116,7 +121,7 @@ def _read_into(
         problems = [f'no file of the source is called "{name}"' for name in spec.unmatched(paths)]
         reader = StoreReader(files, spec, building, token, progress)
         only = None if wanted is None else wanted(reader.names)
-        info = reader.read(mark, problems, left_out, keep_part=keep_part, only=only)
+        info = reader.read(mark, problems, left_out, keep_part=keep_part, only=only, so_far=so_far)
         if not reader.is_part and source_mark(spec, paths) != mark:
             raise changed_while_read(spec.label)
         if reader.is_part or only is not None:

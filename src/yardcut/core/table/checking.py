@@ -5,6 +5,7 @@ from __future__ import annotations
 import zlib
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Protocol
 
 import numpy as np
 
@@ -42,6 +43,16 @@ def check_of(path: Path, part: str) -> FileCheck:
             blocks.append(zlib.crc32(block))
             size += len(block)
     return FileCheck(part, size, tuple(blocks))
+
+
+class Checked(Protocol):
+    """An array whose items are checked before they are looked at, as far as there is anything to check."""
+
+    def checked(self, first: int = 0, end: int | None = None) -> Array:
+        """Return the whole array after checking items ``first`` to ``end``. Raises ``StoreDamagedError``."""
+
+    def checked_at(self, items: Array) -> Array:
+        """Return the whole array after checking some items, given by number. Raises ``StoreDamagedError``."""
 
 
 class CheckedArray:

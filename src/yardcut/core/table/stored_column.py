@@ -10,7 +10,7 @@ import numpy as np
 
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.checking import CheckedArray, FileCheck
+from yardcut.core.table.checking import Checked, CheckedArray, FileCheck
 from yardcut.core.table.vectors import (
     CodedVector,
     Dictionary,
@@ -81,30 +81,30 @@ class Column:
         """The kind of the column's values."""
         return self.info.kind
 
-    def _map(self, part: str, dtype: str, count: int) -> CheckedArray:
+    def _map(self, part: str, dtype: str, count: int) -> Checked:
         check = next((check for check in self.info.checks if check.part == part), FileCheck(part, 0, ()))
         return CheckedArray(self._folder / (check.pack or f"{self.number}.{part}"), dtype, count, check)
 
     @cached_property
-    def _values(self) -> CheckedArray:
+    def _values(self) -> Checked:
         part = "codes" if self.info.storage == "codes" else "values"
         return self._map(part, self.info.dtype, self.rows)
 
     @cached_property
-    def _missing(self) -> CheckedArray | None:
+    def _missing(self) -> Checked | None:
         return self._map("missing", "|u1", (self.rows + 7) // 8) if self.info.missing else None
 
     @cached_property
-    def _marked(self) -> CheckedArray | None:
+    def _marked(self) -> Checked | None:
         """The bits of missing values where the values themselves do not mark them."""
         return None if self.info.storage == "codes" or self.kind is Kind.NUMBER else self._missing
 
     @cached_property
-    def _offsets(self) -> CheckedArray:
+    def _offsets(self) -> Checked:
         return self._map("offsets", "<i8", self.rows + 1)
 
     @cached_property
-    def _data(self) -> CheckedArray:
+    def _data(self) -> Checked:
         return self._map("data", "|u1", self.info.data_bytes)
 
     @cached_property

@@ -104,6 +104,8 @@ class Table:
 
     leads_to_source = True
     """Whether its rows are rows of a source, whose own texts and numbers can be asked for."""
+    share_read = 1.0
+    """The part of its source that it holds: below 1 while that is still being read."""
 
     def __init__(self, info: TableInfo, folder: Path, loader: ColumnLoader | None = None) -> None:
         self.info = info

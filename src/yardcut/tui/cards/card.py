@@ -12,6 +12,7 @@ from textual.screen import ModalScreen
 from textual.widget import Widget
 from textual.widgets import Input
 
+from yardcut.tui.keys.actions import Action
 from yardcut.tui.keys.dispatcher import Calls, Dispatcher
 from yardcut.tui.keys.editing import edit_now
 from yardcut.tui.keys.focus import Focus, Need
@@ -54,9 +55,20 @@ class Card(ModalScreen[Answer]):
         self.dismiss(None)
 
     def on_mount(self) -> None:
-        """Take the keys that were typed while the card was being put together."""
+        """Say of which rows its figures are while a source is being read; take the keys typed meanwhile."""
+        self.say_so_far()
         dispatcher: Dispatcher = self.app.dispatcher  # type: ignore[attr-defined] # ours is the only app
         self.call_later(dispatcher.release)
+
+    def say_so_far(self) -> None:
+        """Say of which rows its figures are, as they are now."""
+        if self.is_mounted:
+            self._so_far = self.app.so_far  # type: ignore[attr-defined] # ours is the only app
+            self._say_below(self._so_far)
+
+    def _say_below(self, said: str) -> None:
+        for page in self.query(".card"):
+            page.border_subtitle = said
 
     def on_resize(self) -> None:
         """Leave away what there is no room for."""
@@ -98,6 +110,7 @@ class Card(ModalScreen[Answer]):
             self._jobs.stop_all()
 
     _is_put_away = False
+    _so_far = ""
     _jobs: Jobs | None = None
     _fitting: Fitting | None = None
 
@@ -136,12 +149,18 @@ class Card(ModalScreen[Answer]):
         return isinstance(self.focused, Input) and edit_now(self.focused, key)
 
     def unmet(self, need: Need) -> str | None:
-        """A card needs nothing."""
-        return None
+        """Say what is missing: figures of the first rows of a source are for looking only."""
+        if need is not Need.WHOLE or not self._so_far:
+            return None
+        return f"that waits: these figures are {self._so_far}; open this again when all of the file is read"
 
     def waits_for(self, need: Need) -> bool:
         """Nothing is waited for."""
         return False
+
+    def put_off(self, action: Action) -> None:
+        """Say why it is not done; nothing is done later."""
+        self._say_below(self.unmet(action.need) or "")
 
     def say(self, text: str, style: str = "") -> None:
         """Cards say what they say in their own place."""

@@ -2,20 +2,16 @@
 
 from __future__ import annotations
 
-import operator
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from yardcut.core.expressions.frame import source_scope
 from yardcut.core.language.seeds import chosen_seed
-from yardcut.core.language.syntax.look_lines import look_body
-from yardcut.core.run.executing.bound_lines import bind_cut
-from yardcut.core.run.executing.further_sources import further_of
-from yardcut.core.run.explaining.pattern_matches import Matches, with_differences
+from yardcut.core.run.explaining.pattern_matches import Matches
 from yardcut.core.session import Session
 from yardcut.tui.desk.moment import Moment, PartRows
+from yardcut.tui.desk.moments import bound, with_results, with_wrong
 from yardcut.tui.desk.view import View
 
 if TYPE_CHECKING:
@@ -74,21 +70,13 @@ class Desk:
         session = self._session
         assert session.table is not None
         assert session.executor is not None
-        above = session.cuts_above(session.cut)
-        cut = session.cut
-        looks = tuple(replace(line, text=look_body(line.text).strip()) for line in cut.looks)
-        both = replace(cut, lines=(*cut.lines, *looks), looks=())
-        dials = session.cut_list.dials
-        further = further_of(session.cut_list, reads=False)
-        bound = bind_cut(both, session.table, default_seed=self._seed, earlier=above, dials=dials, further=further)
-        lines = tuple(with_differences(bound[: len(cut.lines)], source_scope(session.table), self._patterns_met()))
-        return Moment(
+        unbound = Moment(
             session.table, session.executor, session.spec, session.cut_list, session.cut_index, self._seed,
-            session.list_path, session.is_saved, lines, lines, selected=max(-1, min(selected, len(lines) - 1)),
-            looks=tuple(bound[len(cut.lines) :]),
+            session.list_path, session.is_saved, selected=selected,
         )  # fmt: skip
+        return bound(unbound, self.patterns_met())
 
-    def _patterns_met(self) -> Matches:
+    def patterns_met(self) -> Matches:
         """Return what the patterns of the cut met when its list was last run."""
         session = self._session
         if session.list_path is None:
@@ -111,6 +99,14 @@ class Desk:
         self._become(replace(after, was=counts_before(before, after)))
 
     # the table
+
+    def grow(self, moment: Moment) -> None:
+        """Go on with more rows of the same source, counted already; what is looked at stays, but for rows of a part."""
+        now = self._now
+        self._session.use_all(moment.table, moment.executor)
+        view = View.ROWS if now.view is View.PART else now.view
+        known = replace(moment, spec=now.spec, cut_list=now.cut_list, list_path=now.list_path, is_saved=now.is_saved)
+        self._become(replace(known, selected=min(now.selected, len(moment.lines) - 1), view=view))
 
     def use(self, table: Table) -> None:
         """Go on with another table: the source was read again."""
@@ -165,16 +161,8 @@ class Desk:
 
     def found_wrong(self, index: int, error: ListError) -> None:
         """Take it that a line makes no sense with the rows that reach it, though it does with their columns."""
-        lines = list(self._now.lines)
-        lines[index] = replace(lines[index], bound=None, error=error)
-        self._become(replace(self._now, lines=tuple(lines), results=self._now.results[:index], looked=None))
+        self._become(with_wrong(self._now, index, error))
 
     def counted(self, results: Sequence[LineResult]) -> None:
         """Take the results of the first lines, and of the look lines behind them, as far as they are there."""
-        own, more = results[: len(self._now.lines)], results[len(self._now.lines) :]
-        lines = list(self._now.lines)
-        for place, result in enumerate(own):
-            if lines[place].scope.open or lines[place].later is not None:
-                lines[place] = result.line  # its columns are known now
-        found = tuple(lines) if any(map(operator.is_not, lines, self._now.lines)) else self._now.lines
-        self._become(replace(self._now, lines=found, results=tuple(own), looked=more[-1] if more else None))
+        self._become(with_results(self._now, results))

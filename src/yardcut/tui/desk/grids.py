@@ -16,6 +16,7 @@ from yardcut.core.table import bits as bit
 from yardcut.core.table.table import Table
 from yardcut.tui.desk.figured_rows import Rows
 from yardcut.tui.desk.view import View
+from yardcut.tui.so_far import labelled
 from yardcut.tui.widgets.grid.grid_source import GridColumn, GridPage, Mark
 
 if TYPE_CHECKING:
@@ -44,7 +45,7 @@ class FrameSource:
         self.columns = columns
         self.rows = rows
         self.above = above
-        self.label = label
+        self.label = labelled(label, rows.frame.table.source)
         self.source_rows = rows.frame.table.source.rows
         self.tallied: LineResult | None = None
         """The tally whose rows these are, as it leaves them."""

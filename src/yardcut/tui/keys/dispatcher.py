@@ -58,6 +58,9 @@ class Place(Protocol):
     def waits_for(self, need: Need) -> bool:
         """Tell whether an unmet need will be met by itself in a moment."""
 
+    def put_off(self, action: Action) -> None:
+        """Take it that an action cannot be done now; where that is for a while, it is done later."""
+
     def say(self, text: str, style: str = "$would") -> None:
         """Tell the user."""
 
@@ -173,6 +176,7 @@ class Dispatcher:
                     place.say(f"{missing}; then: {action.hint}")
                 return self._keep(event, again)
             place.say(missing)
+            place.put_off(action)
             return True
         call = place.calls.get(action.id) or self._everywhere().get(action.id)
         if call is not None:

@@ -81,7 +81,8 @@ class Need(Enum):
     CELL = "a cell under the cursor"
     COLUMN = "a column under the cursor"
     TRIED = "what is wrong with the line being written"
-    COUNTED = "the rows that the last line leaves, counted"
+    WHOLE = "all of the source, read to its end"
+    COUNTED = "the rows that the last line leaves, counted, of all of the source"
 
 
 class Edits(Enum):

@@ -35,7 +35,8 @@ class Counting:
 
     def changed(self, before: Moment, now: Moment) -> None:
         """Count again when the lines are others."""
-        if now is before or now.asked is not before.asked or now.looks is not before.looks:
+        has_other_lines = now is before or now.asked is not before.asked or now.looks is not before.looks
+        if has_other_lines and not (now.results and now.is_counted and now.table is not before.table):
             self._count(now)
         elif not now.is_counted and now.selected != before.selected and not self._stage.jobs.is_running(Job.RESULTS):
             self._count(now)  # it had been stopped
@@ -45,7 +46,9 @@ class Counting:
             self._look_for_hints(now)
 
     def _look_for_hints(self, moment: Moment) -> None:
-        """Look at the values for what is to be said quietly of the lines."""
+        """Look at the values for what is to be said quietly of the lines, when all of the source is there."""
+        if moment.table.share_read < 1:
+            return
         showing, jobs = self._showing, self._stage.jobs
         unknown = [result for index, result in enumerate(moment.results) if index not in showing.hints]
         if not unknown:

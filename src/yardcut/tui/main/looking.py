@@ -32,9 +32,13 @@ class Looking:
         self._showing = showing
         self._asked: object = None
         self._shaped = ""
+        self._told: object = None
+        self._shapes: dict[Hashable, Shape] = {}
+        self._grows = False
 
     def changed(self, before: Moment, now: Moment) -> None:
         """Forget what was worked out of another table, and look at what is shown now."""
+        self._grows = now.table is not before.table and before.table.share_read < 1
         if self._stage.looks is None or now.table is not before.table:
             from yardcut.tui.desk.column_looks import Looks
 
@@ -62,11 +66,20 @@ class Looking:
         above, before = self._above(source), None
         if above is not None:
             before = looks.known_summary(above, column)
-        state = gauge_state(grid.cursor_column, source.label, cell[0] if cell else None, now, before)
-        self._stage.gauge.show(replace(state, reason=self._reason(source)))
+        about = self._about(column)
+        if now is not None or not self._grows or about != self._told:
+            # of fewer rows, which they name, figures stay until those of more are there
+            state = gauge_state(grid.cursor_column, source.label, cell[0] if cell else None, now, before)
+            self._stage.gauge.show(replace(state, reason=self._reason(source)))
+            self._told = None if now is None else about
         if now is None or (above is not None and before is None):
             self._ask_summary(source.rows, above, column, looks)
         self._look_at_shapes(source, looks)
+
+    def _about(self, column: ShownColumn) -> object:
+        """Return what tells the gauge from that of another column or line, whatever table it is of."""
+        desk = self._stage.desk
+        return (column.id, None if desk is None else (desk.now.selected, desk.now.view))
 
     def _source(self) -> FrameSource | None:
         source = self._stage.grid.source
@@ -120,16 +133,9 @@ class Looking:
                 missing.append(column)
             else:
                 known[column.id] = shape
-        totals = self._totals(source)
-        beside = None
-        if totals is not None and totals.beside:
-            shown = marks().shown
-            beside = Beside.of([(name, tuple(map(shown, rows)), shown(last)) for name, rows, last in totals.beside])
-        grid.show_figures(
-            known,
-            {} if totals is None else {number: marks().shown(text) for number, text in totals.below.items()},
-            beside,
-        )
+        if missing and self._grows and source.tallied is None:
+            known = self._shapes  # those of fewer rows stay till then
+        self._show_figures(known, self._totals(source))
         if not missing or (jobs.is_running(Job.SHAPES) and self._shaped == source.rows.fingerprint):
             return
         self._shaped = source.rows.fingerprint
@@ -139,6 +145,16 @@ class Looking:
                 looks.shape(source.rows, column, token, progress)
 
         jobs.start(Job.SHAPES, work, lambda _: self.look(), self._stage.say_error)
+
+    def _show_figures(self, known: dict[Hashable, Shape], totals: Totals | None) -> None:
+        self._shapes = known
+        shown, beside = marks().shown, None
+        if totals is not None and totals.beside:
+            beside = Beside.of([(name, tuple(map(shown, rows)), shown(last)) for name, rows, last in totals.beside])
+        below: dict[Hashable, str] = (
+            {} if totals is None else {number: shown(text) for number, text in totals.below.items()}
+        )
+        self._stage.grid.show_figures(known, below, beside)
 
     def _totals(self, source: FrameSource) -> Totals | None:
         """Return what a tally comes to over all rows, as far as it is known, and have it worked out."""

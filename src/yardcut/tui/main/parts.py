@@ -7,6 +7,7 @@ from functools import cached_property
 from typing import TYPE_CHECKING
 
 from yardcut.tui.keys.focus import Need
+from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.main.counting import Counting
 from yardcut.tui.main.doing import Doing
 from yardcut.tui.main.hands.hands_cards import CardHands
@@ -114,6 +115,7 @@ class Parts:
     def _tick(self) -> None:
         self._ticks += 1
         self._showing.show_work()
+        self.reading.growing.tick()
         if self._stage.desk is None or self._stage.mode is None:  # a line that is being tried may take its time
             self._stage.dispatcher.let_go()
         self._stage.dispatcher.release()  # whatever it was that came to be ready
@@ -180,6 +182,9 @@ class Parts:
             return None if is_tried else "the line is still being tried"
         if stage.desk is None:
             return "the file is still being read"
+        table = stage.desk.now.table
+        if need in (Need.WHOLE, Need.COUNTED) and table.share_read < 1:
+            return f"that waits until all of the file is read ({table.share_read:.0%} is); {key_of('stop')} forgets it"
         if need is Need.COUNTED and not is_known_what_is_saved(stage.desk.now):
             return "the rows are still being counted"
         if need is Need.LINE and stage.desk.now.selected < 0:
@@ -195,6 +200,8 @@ class Parts:
         if need is Need.TRIED:
             return True
         if need is Need.COUNTED and self._stage.desk is not None:
+            if self._stage.desk.now.table.share_read < 1:
+                return False  # that may take minutes: it is put off
             return self._stage.jobs.is_running(Job.RESULTS)
         is_young = self._ticks < _YOUNG_TICKS
         return self._stage.desk is None and (is_young or self._stage.table is not None)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import dataclasses
+import time
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
@@ -11,6 +12,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.file_watch import FileWatch
 from yardcut.tui.collecting import collect_again
 from yardcut.tui.keys.keymap import key_of
+from yardcut.tui.main.growing import Growing
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
@@ -24,6 +26,7 @@ if TYPE_CHECKING:
 
 _LOOK_SECONDS = 2.0
 _MOST_SAID_CELLS = 120
+_TWICE_SECONDS = 3.0
 
 
 class Reading:
@@ -39,6 +42,9 @@ class Reading:
         self._awaited: frozenset[int] = frozenset()
         self._wanted: SourceSpec | None = None
         self._unchosen: SourceSpec | None = None
+        self._is_first = False
+        self._stop_asked = 0.0
+        self.growing = Growing(stage, self._make_desk)
 
     def start(self) -> None:
         """Open the source once the first rows have been painted: what opening needs takes half a second to import."""
@@ -70,12 +76,13 @@ class Reading:
         self._start_opening()
 
     def _start_opening(self) -> None:
-        opening = self._stage.opening
+        opening, so_far = self._stage.opening, self.growing.begin()
+        self._is_first = True
 
         def work(token: CancelToken, progress: Progress) -> tuple[Table, list[str]] | None:
             if opening.fetch(token, progress) and opening.choices:
                 return None
-            table = opening.open(token, progress)
+            table = opening.open(token, progress, so_far(token))
             from yardcut.core.run.explaining.source_report import sentences
             from yardcut.core.sources.elsewhere.addresses import taken_out
 
@@ -89,11 +96,25 @@ class Reading:
             return
         table, said = found
         stage = self._stage
-        stage.table = table
+        self._is_first = False
         self._watch.begin(stage.opening.spec)
-        self._showing.show_unopened()
-        self._announce([*filter(None, [stage.said_at_start]), *said])
+
+        def tell() -> None:
+            self._announce([*filter(None, [stage.said_at_start]), *said])
+            self.growing.do_what_was_put_off()
+
+        if stage.desk is not None:
+            self.growing.take_whole(table, tell)
+            return
+        self.growing.end()
+        stage.table = table
+        tell()
+        self._make_desk(table)
+
+    def _make_desk(self, table: Table) -> None:
+        stage = self._stage
         opening = stage.opening
+        self._showing.show_unopened()
 
         def work(token: CancelToken, progress: Progress) -> Session:
             import yardcut.tui.desk.column_looks
@@ -132,6 +153,12 @@ class Reading:
             self._stage.opening.spec = self._unchosen
             self._ask_for_table(str(error))
             return
+        self._is_first = False
+        self.growing.end()
+        if self._stage.desk is not None:
+            again = f"{key_of('again')} reads it again; what is shown are its first rows"
+            self._stage.say(f"not read to its end: {error}; {again}", "$warning")
+            return
         self._stage.app.exit(return_code=error.exit_code, message=f"yardcut: {error}")
 
     # again
@@ -167,6 +194,9 @@ class Reading:
         desk, spec, opening = stage.desk, stage.desk.now.spec, stage.opening
         self._wanted = spec
 
+        self._is_first = False
+        self.growing.end()
+
         def failed(error: YardcutError) -> None:
             self._not_read_again()
             stage.say(f"not read again: {error}", "$warning")
@@ -201,7 +231,12 @@ class Reading:
     def stop(self) -> bool:
         """Stop reading; tells whether that was going on. What was read by then is kept, or all stays as it was."""
         stage = self._stage
-        if stage.table is None and stage.jobs.interrupt(Job.OPEN):
+        if self.growing.forget():
+            stage.say("what was to be done when all of the file is read will not be done")
+            return True
+        if self._is_first and stage.desk is not None and not self._is_stop_asked():
+            return True
+        if self._is_first and stage.jobs.interrupt(Job.OPEN):
             stage.say("stopped reading: what was read by now is kept, as a part", "$warning")
             return True
         if stage.desk is None or not stage.jobs.stop(Job.OPEN):
@@ -210,19 +245,31 @@ class Reading:
         stage.say("stopped: the source is as it was", "$warning")
         return True
 
+    def _is_stop_asked(self) -> bool:
+        """Tell whether a reading behind the work is to be stopped: the key that goes back was pressed twice."""
+        now, before = time.monotonic(), self._stop_asked
+        self._stop_asked = now
+        if now - before <= _TWICE_SECONDS:
+            return True
+        again = f"{key_of('stop')} again stops it, and keeps what was read"
+        self._stage.say(f"the file is being read behind this; {again}")
+        return False
+
     def _not_read_again(self) -> None:
         """Take back the edit that asked for another source, if that is why it was to be read."""
         stage, wanted = self._stage, self._wanted
         self._wanted = None
         if stage.desk is not None and wanted is not None and wanted != stage.opening.spec:
             stage.desk.take_back_source(wanted)
+        if stage.table is not None and stage.table.share_read < 1:
+            self._start_opening()  # it was not read to its end, and is what is there
 
     # columns
 
     def read_columns(self, columns: tuple[int, ...]) -> None:
         """Read columns of which no page can be shown before; those on screen now, whatever was asked for earlier."""
         stage, table, wanted = self._stage, self._stage.table, frozenset(columns)
-        if table is None or (wanted <= self._awaited and stage.jobs.is_running(Job.COLUMNS)):
+        if table is None or table.share_read < 1 or (wanted <= self._awaited and stage.jobs.is_running(Job.COLUMNS)):
             return
         self._awaited = wanted
 

@@ -9,6 +9,7 @@ from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.panels.gauge import GaugeState
 from yardcut.tui.panels.list_state import ListState
 from yardcut.tui.panels.prompt import PromptState
+from yardcut.tui.so_far import so_far_said
 from yardcut.tui.text import glance, plural
 from yardcut.tui.widgets.header import HeaderState
 
@@ -34,7 +35,9 @@ def rest() -> PromptState:
 
 
 def size_of(table: Table) -> str:
-    """Say how large a table is."""
+    """Say how large a table is, as far as it is there."""
+    if table.share_read < 1:
+        return f"so far {table.rows:,} rows, {table.share_read:.0%} × {plural(len(table.columns), 'column')}"
     return f"{plural(table.rows, 'row')} × {plural(len(table.columns), 'column')}"
 
 
@@ -55,6 +58,7 @@ def list_state(
         moment.was,
         hints,
         tuple((dial.name, dial.said()) for dial in moment.cut_list.dials),
+        so_far_said(moment.table),
     )
 
 
@@ -72,6 +76,7 @@ def header_state(moment: Moment, work: str, written: tuple[Cut, str] | None = No
         offcut = f"{glance(moment.part.said)} · {key_of('stop')} goes back"
     frame = moment.frame_at(len(moment.lines) - 1) if moment.lines else None
     left = "" if frame is None else f"{plural(frame.rows.count, 'row')} left"
+    left += " so far" if left and moment.table.share_read < 1 else ""
     name = (moment.cut.name or "cut") + which
     return HeaderState(moment.spec.label, size_of(moment.table), name, _saved(moment, written), offcut, work, left)
 

@@ -80,4 +80,6 @@ def _source(state: ListState, width: int) -> list[PanelLine]:
     lines = [row("", "source", clean(state.source), count, width, ("verb", "phrase", "count"), -1)]
     if rows is not None:
         lines.append(bar(rows, 0, rows, width, ("", "dim"), -1))
+    if state.so_far:
+        lines += said_lines(state.so_far, width, "none", -1)
     return lines

@@ -30,7 +30,8 @@ class ListState:
 
     ``unanswered`` says of the selected line which operations had no answer; ``was`` how many rows lines left before the
     last edit; ``looks`` are the look lines, at work or resting; ``hints`` is what a look at the values says of lines;
-    ``dials`` are the names of dials and what they hold.
+    ``dials`` are the names of dials and what they hold; ``so_far`` says of which rows all figures are while the source
+    is being read.
     """
 
     lines: tuple[BoundLine, ...] = ()
@@ -45,3 +46,4 @@ class ListState:
     was: Mapping[int, int] = field(default_factory=dict)
     hints: Mapping[int, tuple[Hint, ...]] = field(default_factory=dict)
     dials: tuple[tuple[str, str], ...] = ()
+    so_far: str = ""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import Any
 
 import numpy as np
@@ -10,8 +10,10 @@ import numpy as np
 from yardcut.core.sources.kinds.set_aside import SetAside
 from yardcut.core.sources.store.missing_bits import write_missing_bits
 from yardcut.core.sources.store.store_parts import StoreParts
+from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array, ArrayWriter
 from yardcut.core.table.stored_column import ColumnInfo
+from yardcut.core.table.table_so_far import PartsSoFar
 from yardcut.core.table.vectors import PlainVector, gather_plain, join_texts
 from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
 
@@ -62,6 +64,13 @@ class _Validity:
         """Return the bytes so far, one a row."""
         return self._writer.items()
 
+    def gone(self) -> Callable[[], Array] | None:
+        """Return what gives the rows without a value, as booleans; ``None``: every row so far has one."""
+        if not self.used:
+            return None
+        there = self.values()
+        return lambda: there == 0
+
 
 class NumericBuilder:
     """Writes a column of any kind but text. Integers and days take the narrowest width that holds them."""
@@ -94,6 +103,17 @@ class NumericBuilder:
             self.append(np.full(rows, np.nan), None)
         else:
             self.append(np.zeros(rows, dtype=np.int8), np.zeros(rows, dtype=np.bool_))
+
+    def so_far(self, name: str, set_aside: SetAside, zone: str) -> PartsSoFar:
+        """Return what is there of the column by now."""
+        values, gone = self._values.items(), self._validity.gone()
+        missing = self._not_numbers or self._validity.missing
+        bits = lambda: bit.pack(np.isnan(values)) if gone is None else bit.pack(gone())  # noqa: E731
+        info = ColumnInfo(
+            name, self.kind, "values", self._values.dtype, missing,
+            set_aside=set_aside.count, set_aside_texts=set_aside.counted(), zone=zone,
+        )  # fmt: skip
+        return PartsSoFar(info, {"values": lambda: values, "missing": bits})
 
     def finish(self, name: str, set_aside: SetAside) -> ColumnInfo:
         """Return what the manifest says of the column."""
@@ -217,6 +237,17 @@ class TextBuilder:
         self._offsets.append(offsets[1:] + self._data.count)
         self._data.append(data)
         self._validity.append(valid, len(offsets) - 1)
+
+    def so_far(self, name: str) -> PartsSoFar:
+        """Return what is there of the column by now."""
+        if self._codes is None:
+            offsets, data, gone = self._offsets.items(), self._data.items(), self._validity.gone()
+            info = ColumnInfo(name, Kind.TEXT, "plain", "|u1", self._validity.missing, len(data))
+            missing = lambda: bit.pack(np.zeros(0, np.bool_) if gone is None else gone())  # noqa: E731
+            return PartsSoFar(info, {"offsets": lambda: offsets, "data": lambda: data, "missing": missing})
+        codes, words = self._codes.items(), list(self._words)
+        info = ColumnInfo(name, Kind.TEXT, "codes", self._codes.dtype, self._uncoded, words=len(words))
+        return PartsSoFar(info, {"codes": lambda: codes, "missing": lambda: bit.pack(codes < 0)}, words)
 
     def finish(self, name: str, set_aside: SetAside) -> ColumnInfo:
         """Write the dictionary and return what the manifest says of the column."""

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 
+import numpy as np
+
 from yardcut.core.sources.delimited_blocks.parsing_blocks import ColumnChunk, ColumnTask, convert_chunk
 from yardcut.core.sources.delimited_blocks.row_places import RowPlaces
 from yardcut.core.sources.kinds.declared import convert_column
@@ -15,7 +17,9 @@ from yardcut.core.sources.kinds.settled_texts import settled_texts
 from yardcut.core.sources.spec import DeclaredKind
 from yardcut.core.sources.store.builders import NumericBuilder, TextBuilder
 from yardcut.core.sources.store.store_parts import StoreParts
-from yardcut.core.table.stored_column import ColumnInfo
+from yardcut.core.table import bits as bit
+from yardcut.core.table.stored_column import UNREAD, ColumnInfo
+from yardcut.core.table.table_so_far import PartsSoFar
 from yardcut.core.values.kinds import Kind
 
 _LOOKED_AT = 10_000
@@ -124,6 +128,25 @@ class ColumnReader:
                 self.present += len(chunk.values) if chunk.valid is None else int(chunk.valid.sum())
         elif self.again is Kind.NUMBER and chunk.wider is Kind.TEXT:
             self.again = Kind.TEXT
+
+    def so_far(self, rows: int) -> PartsSoFar:
+        """Return what is there of the column after ``rows`` rows.
+
+        Where it must be read again, or is declared to be of a kind its texts are converted to at the end, no values.
+        """
+        kind = self.kind or Kind.TEXT
+        later = self.declared is not None and not self._as_guessed and self.declared.kind is not Kind.TEXT
+        if self.again is not None or later:
+            kind = self.declared.kind if self.declared is not None else self.again or kind
+            return PartsSoFar(ColumnInfo(self.name, kind, UNREAD, ""), None)
+        if self.builder is None:
+            nothing = np.full(rows, -1, dtype=np.int8)
+            info = ColumnInfo(self.name, Kind.TEXT, "codes", "<i1", rows)
+            return PartsSoFar(info, {"codes": lambda: nothing, "missing": lambda: bit.pack(nothing < 0)})
+        if isinstance(self.builder, TextBuilder):
+            return self.builder.so_far(self.name)
+        zone = next(iter(self.zones - {""}), "") if len(self.zones - {""}) < 2 else "UTC"
+        return self.builder.so_far(self.name, self.set_aside, zone)
 
     def settled_kind(self, marks: str, places: RowPlaces) -> Kind:
         """Return the kind the column takes now that everything has been seen."""

@@ -6,6 +6,8 @@ from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 
+import numpy as np
+
 from yardcut.core.errors import Mend, SourceError, StoppedError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.delimited_blocks.block_index import BlockIndex
@@ -18,9 +20,11 @@ from yardcut.core.sources.kinds.set_aside import SetAside, aside_path
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store.builders import TextBuilder
 from yardcut.core.sources.store.column_reader import ColumnReader
+from yardcut.core.sources.store.rows_so_far import RowsSoFar
 from yardcut.core.sources.store.store_parts import StoreParts
 from yardcut.core.table.stored_column import UNREAD, ColumnInfo
 from yardcut.core.table.table import FileInfo, TableInfo
+from yardcut.core.table.table_so_far import PartsSoFar, TableSoFar
 from yardcut.core.values.kinds import Kind
 
 
@@ -53,6 +57,8 @@ class StoreReader:
         self._marks = files[0].marks
         self.is_part = False
         self._keep_part = self._kinds_settled = False
+        self._so_far: RowsSoFar | None = None
+        self._fingerprint = ""
         self._unreadable: dict[str, int] = {}
         self._zeros: dict[str, int] = {}
         self._places = RowPlaces()
@@ -65,16 +71,18 @@ class StoreReader:
 
     def read(
         self, fingerprint: str, problems: Sequence[str] = (), left_out: Sequence[str] = (), *, keep_part: bool = False,
-        only: frozenset[str] | None = None,
+        only: frozenset[str] | None = None, so_far: RowsSoFar | None = None,
     ) -> TableInfo:  # fmt: skip
         """Read everything, or with ``keep_part`` as much as there is when the token stops the reading.
 
         Where ``only`` some columns are wanted, the others are known by name, and by the kind they seem to be of.
+        Whoever asks for the rows ``so_far`` gets them as tables, from the thread that reads.
 
         Raises ``SourceError``, ``StoppedError``, or ``OSError`` when the disk is full.
         """
         self._progress.begin("reading", self._size)
         self._keep_part = keep_part
+        self._so_far, self._fingerprint = so_far, fingerprint
         part_said = self._token.part_said
         wanted = [number for number, name in enumerate(self._names) if only is None or name in only]
         infos, notes = self._read_columns(wanted)
@@ -278,13 +286,30 @@ class StoreReader:
                 if first:
                     self._file_rows[file_number] = rows - before
                 self._progress.done, self._progress.rows = done + block.bytes_read, rows
+                for reader in absent:
+                    reader.missing(block.rows)
+                if first and rows and self._so_far is not None and self._so_far.is_due():
+                    self._so_far.hand_on(self._table_so_far(readers, rows))
                 if rows:
                     self._token.check()
-            for reader in absent:
-                reader.missing(rows - before)
             done += file.size
             if not first and rows - before != self._file_rows[file_number]:
                 raise changed_while_read(file.label)
+
+    def _table_so_far(self, readers: Sequence[ColumnReader], rows: int) -> TableSoFar:
+        """Return the rows that are there, as a table."""
+        files = tuple(
+            FileInfo(file.label, file.number, count, file.form, self._dropped.of_file(file.label))
+            for file, count in zip(self._files, self._file_rows, strict=False)
+        )
+        parts = [reader.so_far(rows) for reader in readers]
+        if self._file_column is not None:
+            codes = np.repeat(np.arange(len(files), dtype=np.int32), [file.rows for file in files])
+            about = ColumnInfo(self._file_column_name(), Kind.TEXT, "codes", "<i4", words=len(files))
+            parts.append(PartsSoFar(about, {"codes": lambda: codes}, [file.label for file in files]))
+        infos = tuple(part.info for part in parts)
+        info = TableInfo(f"{self._fingerprint} {rows} rows so far", rows, infos, files)
+        return TableSoFar(info, self._folder, parts, self._progress.share)
 
     def _write_file_column(self, number: int) -> ColumnInfo:
         import pyarrow as pa

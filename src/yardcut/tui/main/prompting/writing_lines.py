@@ -119,12 +119,19 @@ class Writing:
             self._show_rows()
             return
         stage.prompt.show(PromptState(said="…" + (TABLE_AS_BEFORE if self._shows_left else ""), form=form_for(text)))
-        draft, looks = self._draft(text), stage.looks
+        self._try(text, pause)
+
+    def _try(self, text: str, pause: float = 0.0, *, quietly: bool = False) -> None:
+        """Try a text on the rows of now; ``quietly``: what is said of it stays until all is known."""
+        stage = self._stage
+        if stage.desk is None or stage.looks is None:
+            return
+        moment, draft, looks = stage.desk.now, self._draft(text), stage.looks
         self._trying = draft.text
 
         def work(token: CancelToken, progress: Progress) -> Trial:
             token.wait(pause)
-            tell = lambda trial: stage.jobs.tell(token, self._tried, trial)  # noqa: E731
+            tell = lambda trial: None if quietly else stage.jobs.tell(token, self._tried, trial)  # noqa: E731
             return try_line(moment, draft, looks, tell, token, progress)
 
         stage.jobs.start(Job.TRY, work, self._tried, self._failed)
@@ -133,7 +140,11 @@ class Writing:
         """Try the line on the table that is open now."""
         if now.table is not before.table:
             self._not_tried = ""
-            self.text_changed(self._stage.prompt.text)
+            text = self._stage.prompt.text
+            if before.table.share_read < 1 and self._trial is not None and text.strip():
+                self._try(text, quietly=True)  # more rows of the same source, or all of them
+            else:
+                self.text_changed(text)
 
     @property
     def is_tried(self) -> bool:
