@@ -46,40 +46,45 @@ def open_table(
     With ``keep_part`` a reading that is stopped gives what was read by then, not found again in the cache. Where only
     the ``first_rows`` are wanted, reading stops when they are there, the first time on a day; where ``wanted`` names
     some columns of a large source, these alone are read then, and whoever looks at another meets ``NotReadError``.
-    Whoever watches the reading gets the rows ``so_far`` while it goes on.
-    Raises ``SourceError`` when it cannot be read, changes meanwhile, or the disk is full, and ``StoppedError``. Of
-    files that a pattern met those that can be read are; the table's notes name the others.
+    ``so_far`` is given the rows that are there while reading goes on. Raises ``SourceError`` when it cannot be read,
+    changes meanwhile, or the disk is full, and ``StoppedError``. Of files that a pattern met those that can be read
+    are; the table's notes name the others.
     """
     spec = source if isinstance(source, SourceSpec) else SourceSpec.of(source)
     token, progress = token or CancelToken(), progress or Progress()
     paths = _checked_paths(spec, token, progress)
-    mark = source_mark(spec, paths)
-    folder = store_folder(paths, mark)
+    folder = store_folder(paths, mark := source_mark(spec, paths))
     if _says_its_rows(paths):
         return _open_on_demand(spec, paths, mark, folder, token)
-    known = read_table(folder)
-    if known is not None:
-        folder.touch()
-        sweep()
+    if (known := _known(folder)) is not None:
         return known
-    is_glance = (first_rows is not None or _is_worth_it(paths, wanted)) and not glanced_lately(folder)
-    if is_glance and first_rows is not None:
+    if not ((first_rows is not None or _is_worth_it(paths, wanted)) and not glanced_lately(folder)):
+        first_rows = wanted = None
+    if first_rows is not None:
         token, keep_part = EnoughRows(token, progress, first_rows), True
-    wanted = wanted if is_glance else None
     with reading_alone(folder, token, progress) as somebody_read_it:
         table = read_table(folder) if somebody_read_it else None
         if table is None:
-            part = _read_into(
+            read = _read_into(
                 spec, paths, mark, folder, token, progress, keep_part=keep_part, wanted=wanted, so_far=so_far
             )
-            if part is not None:
-                return part
+            if read is not None:
+                return read
             table = read_table(folder)
     if table is None:
         raise SourceError(f"the store of {spec.label} in the cache is not whole", mend=Mend("open it again"))
     _log.info("read %s: %d rows, %d columns", spec.label, table.rows, len(table.columns))
     trim_cache(keep=folder)
     return table
+
+
+def _known(folder: Path) -> Table | None:
+    """Return the table that the cache has."""
+    known = read_table(folder)
+    if known is not None:
+        folder.touch()
+        sweep()
+    return known
 
 
 def _ask_servers(spec: SourceSpec, paths: list[Path], token: CancelToken, progress: Progress) -> None:

@@ -12,7 +12,6 @@ from textual.screen import ModalScreen
 from textual.widget import Widget
 from textual.widgets import Input
 
-from yardcut.tui.keys.actions import Action
 from yardcut.tui.keys.dispatcher import Calls, Dispatcher
 from yardcut.tui.keys.editing import edit_now
 from yardcut.tui.keys.focus import Focus, Need
@@ -56,13 +55,13 @@ class Card(ModalScreen[Answer]):
 
     def on_mount(self) -> None:
         """Say of which rows its figures are while a source is being read; take the keys typed meanwhile."""
-        self.say_so_far()
+        self._say_so_far()
         dispatcher: Dispatcher = self.app.dispatcher  # type: ignore[attr-defined] # ours is the only app
         self.call_later(dispatcher.release)
 
-    def say_so_far(self) -> None:
+    def _say_so_far(self) -> None:
         """Say of which rows its figures are, as they are now."""
-        if self.is_mounted:
+        if self.is_attached:
             self._so_far = self.app.so_far  # type: ignore[attr-defined] # ours is the only app
             self._say_below(self._so_far)
 
@@ -158,12 +157,9 @@ class Card(ModalScreen[Answer]):
         """Nothing is waited for."""
         return False
 
-    def put_off(self, action: Action) -> None:
-        """Say why it is not done; nothing is done later."""
-        self._say_below(self.unmet(action.need) or "")
-
     def say(self, text: str, style: str = "") -> None:
-        """Cards say what they say in their own place."""
+        """Say below the card why a key does nothing; what a card says of its own it says in its own place."""
+        self._say_below(text)
 
     def hand_on(self, event: events.Key) -> None:
         """Give a key that is no action to the widget that has the focus."""

@@ -58,9 +58,6 @@ class Place(Protocol):
     def waits_for(self, need: Need) -> bool:
         """Tell whether an unmet need will be met by itself in a moment."""
 
-    def put_off(self, action: Action) -> None:
-        """Take it that an action cannot be done now; where that is for a while, it is done later."""
-
     def say(self, text: str, style: str = "$would") -> None:
         """Tell the user."""
 
@@ -85,6 +82,8 @@ class Dispatcher:
         self._kept: deque[events.Key | events.Paste] = deque()
         self._looks = 0
         self._missing = _READING
+        self.put_off: Callable[[Action], None] = lambda action: None
+        """Told of an action of the main screen that cannot be done now; where that is for a while, it is done later."""
 
     def take(self, event: events.Key | events.Paste) -> bool:
         """Carry out a key, keep it, or leave it to Textual (``False``)."""
@@ -176,7 +175,8 @@ class Dispatcher:
                     place.say(f"{missing}; then: {action.hint}")
                 return self._keep(event, again)
             place.say(missing)
-            place.put_off(action)
+            if place.focus_now.is_panel:
+                self.put_off(action)
             return True
         call = place.calls.get(action.id) or self._everywhere().get(action.id)
         if call is not None:

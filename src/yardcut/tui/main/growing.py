@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError, NotReadYetError
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.tui.keys.focus import Focus
+from yardcut.tui.keys.focus import Focus, Need
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
@@ -30,6 +30,7 @@ class Growing:
         self._rows: RowsSoFar | None = None
         self._is_taken = False
         self._later: Action | None = None
+        stage.dispatcher.put_off = self.put_off
 
     def begin(self) -> Callable[[CancelToken], RowsSoFar]:
         """Return what makes, in the thread that reads, the one who asks for the rows so far."""
@@ -110,8 +111,9 @@ class Growing:
     # what waits for all of the source
 
     def put_off(self, action: Action) -> None:
-        """Do an action when all of the source is there."""
-        self._later = action if self._rows is not None else None
+        """Do an action that needs all of the source when it is there."""
+        if action.need in (Need.WHOLE, Need.COUNTED):
+            self._later = action if self._rows is not None else None
 
     def do_what_was_put_off(self) -> None:
         """Do it, unless somebody is in the middle of something else by now."""

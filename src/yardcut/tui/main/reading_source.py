@@ -86,7 +86,7 @@ class Reading:
             from yardcut.core.run.explaining.source_report import sentences
             from yardcut.core.sources.elsewhere.addresses import taken_out
 
-            return table, [*taken_out(), *sentences(table)]
+            return table, [*taken_out(opening.spec.files), *sentences(table)]
 
         self._stage.jobs.start(Job.OPEN, work, self._opened, self._not_opened)
 

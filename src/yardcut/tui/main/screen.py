@@ -9,7 +9,6 @@ from textual.app import ComposeResult
 from textual.containers import Horizontal, Vertical
 from textual.screen import Screen
 
-from yardcut.tui.keys.actions import Action
 from yardcut.tui.keys.dispatcher import Calls, Dispatcher
 from yardcut.tui.keys.editing import edit_now
 from yardcut.tui.keys.focus import Focus, Need
@@ -112,11 +111,6 @@ class MainScreen(Screen[None]):
     def waits_for(self, need: Need) -> bool:
         """Tell whether an unmet need will be met by itself in a moment."""
         return self.parts.waits_for(need)
-
-    def put_off(self, action: Action) -> None:
-        """Do later what waits for all of the source."""
-        if action.need in (Need.WHOLE, Need.COUNTED):
-            self.parts.reading.growing.put_off(action)
 
     def say(self, text: str, style: str = "$would") -> None:
         """Say something where the prompt is."""

@@ -86,7 +86,7 @@ class RackCard(Card[str | None]):
 
     def show(self, wanted: ColumnList, rows: Rows | None, position: int) -> None:
         """Show what the list says now, and values of the rows that pass now; ``None`` while they are being counted."""
-        self.say_so_far()
+        self._say_so_far()
         about = self.list.row.number if self.list.row is not None else self._about
         self.wanted = wanted
         self.knowing.meet(rows, self.columns(), position)

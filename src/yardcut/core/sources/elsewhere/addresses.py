@@ -11,6 +11,7 @@ import hashlib
 import json
 import re
 import threading
+from collections.abc import Collection
 from datetime import UTC, datetime
 from pathlib import Path
 from urllib.parse import SplitResult, parse_qsl, quote, unquote, urlencode, urlsplit, urlunsplit
@@ -92,9 +93,13 @@ def without_secrets(text: str) -> str:
     return _QUOTED_ADDRESS.sub(lambda found: found[1] + without_secret(found[2]), text)
 
 
-def taken_out() -> list[str]:
-    """Return a sentence for each address whose password this process took out."""
-    return [f"the password was taken out of the address, and is kept nowhere: {address}" for address in _SECRETS]
+def taken_out(among: Collection[str] | None = None) -> list[str]:
+    """Return a sentence for each address whose password this process took out, of all or of some."""
+    return [
+        f"the password was taken out of the address, and is kept nowhere: {address}"
+        for address in _SECRETS
+        if among is None or address in among
+    ]
 
 
 def secret_of(address: str) -> str | None:

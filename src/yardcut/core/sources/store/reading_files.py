@@ -259,14 +259,13 @@ class StoreReader:
             places = self._places_in[file_number]
             no_values = file.no_values()
             named = [(reader, places.get(self._names[reader.number])) for reader in readers]
-            there = [(reader, place) for reader, place in named if place is not None]
-            absent = [reader for reader in readers if self._names[reader.number] not in places]
-            by_place = {place: reader for reader, place in there}
+            absent = [reader for reader, place in named if place is None]
+            by_place = {place: reader for reader, place in named if place is not None}
 
             def tasks(
-                there: list[tuple[ColumnReader, int]] = there, no_values: list[tuple[str, ...]] = no_values
+                there: dict[int, ColumnReader] = by_place, no_values: list[tuple[str, ...]] = no_values
             ) -> list[ColumnTask]:
-                found = (reader.task(place, no_values[place]) for reader, place in there)
+                found = (reader.task(place, no_values[place]) for place, reader in there.items())
                 return [task for task in found if task is not None]
 
             before = rows
@@ -288,13 +287,16 @@ class StoreReader:
                 self._progress.done, self._progress.rows = done + block.bytes_read, rows
                 for reader in absent:
                     reader.missing(block.rows)
-                if first and rows and self._so_far is not None and self._so_far.is_due():
-                    self._so_far.hand_on(self._table_so_far(readers, rows))
                 if rows:
+                    self._tell_so_far(readers, rows, first)
                     self._token.check()
             done += file.size
             if not first and rows - before != self._file_rows[file_number]:
                 raise changed_while_read(file.label)
+
+    def _tell_so_far(self, readers: Sequence[ColumnReader], rows: int, first: bool) -> None:
+        if first and self._so_far is not None and self._so_far.is_due():
+            self._so_far.hand_on(self._table_so_far(readers, rows))
 
     def _table_so_far(self, readers: Sequence[ColumnReader], rows: int) -> TableSoFar:
         """Return the rows that are there, as a table."""

@@ -65,7 +65,7 @@ class DialsCard(Card[Deed | None]):
 
     def show(self, moment: Moment) -> None:
         """Show the dials as they are now; the counts of lines come as soon as they are known."""
-        self.say_so_far()
+        self._say_so_far()
         self._moment = moment
         if self.is_mounted:
             self._draw()

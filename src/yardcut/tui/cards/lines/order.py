@@ -81,7 +81,7 @@ class OrderCard(Card[None]):
 
     def show(self, moment: Moment) -> None:
         """Show the line as it is now; its ties come as soon as its rows are there."""
-        self.say_so_far()
+        self._say_so_far()
         if not self._followed.follow(moment):
             if self.is_mounted:
                 self.put_away()

@@ -85,7 +85,7 @@ class TallyCard(Card[None]):
 
     def show(self, moment: Moment) -> None:
         """Show the line as it is now."""
-        self.say_so_far()
+        self._say_so_far()
         if not self._followed.follow(moment):
             if self.is_mounted:
                 self.put_away()

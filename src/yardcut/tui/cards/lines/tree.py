@@ -82,7 +82,7 @@ class TreeCard(Card[Deed | None]):
 
     def show(self, moment: Moment) -> None:
         """Show the line as it is now; its counts come as soon as its result is there."""
-        self.say_so_far()
+        self._say_so_far()
         if not self._followed.follow(moment):
             if self.is_mounted:
                 self.put_away()

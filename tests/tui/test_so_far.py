@@ -1,0 +1,275 @@
+"""A source that is still being read: its first rows are worked on, said to be so, and never kept as a result."""
+
+from __future__ import annotations
+
+import csv
+import sqlite3
+import threading
+from collections.abc import Awaitable, Callable, Iterator
+from pathlib import Path
+
+import pytest
+from tests.tui.driving import Driven, drive
+
+from yardcut.core.sources.formats import delimited
+from yardcut.core.sources.store import reading_files
+from yardcut.core.sources.store.rows_so_far import RowsSoFar
+
+WOODS = ("oak", "ash", "larch", "oak", "yew")
+ROWS = 3000
+
+
+class Gate:
+    """Lets a reading go on block by block, as a test says."""
+
+    def __init__(self) -> None:
+        self.open_to = 0
+        self.told = threading.Condition()
+        self.failing: Exception | None = None
+
+    def let(self, blocks: int) -> None:
+        with self.told:
+            self.open_to += blocks
+            self.told.notify_all()
+
+    def fail(self, error: Exception) -> None:
+        with self.told:
+            self.failing = error
+            self.told.notify_all()
+
+    def wait(self, block: int) -> None:
+        with self.told:
+            while block >= self.open_to and self.failing is None:
+                self.told.wait()
+            if self.failing is not None:
+                raise self.failing
+
+
+@pytest.fixture
+def gate(monkeypatch: pytest.MonkeyPatch) -> Iterator[Gate]:
+    """Make blocks small, and each of them wait; rows are wanted after every block that the app is ready for."""
+    gate = Gate()
+    monkeypatch.setattr(delimited, "_BLOCK_BYTES", 4000)
+    monkeypatch.setattr(delimited, "_BLOCK_BYTES_PER_COLUMN", 1)
+    plain = reading_files.StoreReader._met
+    met = [0]
+
+    def meets(self: reading_files.StoreReader, *given: object) -> None:
+        gate.wait(met[0])
+        met[0] += 1
+        plain(self, *given)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(reading_files.StoreReader, "_met", meets)
+    monkeypatch.setattr(RowsSoFar, "is_due", lambda self: self._is_waited_for)
+    monkeypatch.setattr("yardcut.core.sources.store.rows_so_far._SECONDS", 0)
+    yield gate
+    gate.let(10**6)
+
+
+@pytest.fixture
+def yard(tmp_path: Path) -> Path:
+    path = tmp_path / "yard.csv"
+    with open(path, "w", newline="") as file:
+        rows = [(f"T{row:05}", WOODS[row * 7 % 5], row * 37 % 120, row % 31 / 2) for row in range(ROWS)]
+        csv.writer(file).writerows([("ticket", "species", "boards", "price"), *rows])
+    return path
+
+
+def count(path: Path, first: int, condition: str) -> int:
+    """Count among the first rows of the file, elsewhere."""
+    base = sqlite3.connect(":memory:")
+    base.execute("CREATE TABLE yard (ticket TEXT, species TEXT, boards INTEGER, price REAL)")
+    with open(path, newline="") as file:
+        base.executemany("INSERT INTO yard VALUES (?, ?, ?, ?)", list(csv.reader(file))[1 : first + 1])
+    return int(base.execute(f"SELECT COUNT(*) FROM yard WHERE {condition}").fetchone()[0])
+
+
+def rows_said(screen: str) -> int:
+    """Return of how many first rows the list says its figures are."""
+    return int(screen.split("so far, of the first ")[1].split(" rows")[0].replace(",", ""))
+
+
+def with_first_rows(gate: Gate, yard: Path, steps: Callable[[Driven], Awaitable[None]]) -> None:
+    """Open a source of which some blocks are read, and go through some steps."""
+
+    async def go(app: Driven) -> None:
+        try:
+            await app.until("yard.csv")
+            gate.let(4)
+            await app.until("so far, of the first")
+            await steps(app)
+        finally:
+            gate.let(10**6)  # the app ends when its threads do
+
+    drive(yard, go)
+
+
+def test_lines_are_counted_over_the_rows_so_far_and_over_all_at_the_end(gate: Gate, yard: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.line("keep species = 'oak' AND boards > 60")
+        screen = await app.until("1 keep", "so far")
+        for _ in range(3):
+            first = rows_said(screen)
+            expected = count(yard, first, "species = 'oak' AND boards > 60")
+            assert f"{expected:,} rows left so far" in screen
+            gate.let(2)
+            for _ in range(200):
+                screen = await app.settled()
+                if rows_said(screen) > first:
+                    break
+            assert rows_said(screen) > first
+        gate.let(10**6)
+        expected = count(yard, ROWS, "species = 'oak' AND boards > 60")
+        await app.until("3,000 rows × 4 columns", f"{expected:,} rows left")
+        await app.until("so far", gone=True)
+
+    with_first_rows(gate, yard, steps)
+
+
+def test_a_line_being_written_is_tried_on_more_rows_as_they_come(gate: Gate, yard: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.press("w")
+        await app.until("cut ▸")
+        await app.type("keep boards > 60")
+        screen = await app.until("would leave", "(as line 1)")
+        first = rows_said(screen)
+        gate.let(8)
+        await app.until(f"of the first {first:,} rows", gone=True)
+        screen = await app.settled()
+        now = rows_said(screen)
+        assert f"would leave {count(yard, now, 'boards > 60'):,} of {now:,}" in screen
+        gate.let(10**6)
+        expected = count(yard, ROWS, "boards > 60")
+        screen = await app.until(f"would leave {expected:,} of 3,000")
+        assert "keep boards > 60" in screen
+        await app.press("enter")
+        await app.until("cut ▸", gone=True)
+        await app.until(f"{expected:,} rows left")
+
+    with_first_rows(gate, yard, steps)
+
+
+def test_a_save_waits_for_all_of_the_file_and_is_asked_then(gate: Gate, yard: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.line("keep boards > 60")
+        await app.press("ctrl+s")
+        await app.until("that waits until all of the file is read")
+        assert "save slice" not in app.screen()
+        gate.let(10**6)
+        screen = await app.until("save slice ▸")
+        assert f"writes {count(yard, ROWS, 'boards > 60'):,} rows" in screen
+
+    with_first_rows(gate, yard, steps)
+    assert not list(yard.parent.glob("*slice*"))
+
+
+@pytest.mark.parametrize("key", ["ctrl+s", "f4", "E", "Y", "A"])
+def test_nothing_that_is_so_far_is_kept_as_a_result(gate: Gate, yard: Path, key: str) -> None:
+    async def steps(app: Driven) -> None:
+        await app.line("keep boards > 60")
+        await app.press(key)
+        await app.until("that waits until all of the file is read")
+        assert len(app.app.screen_stack) == 1
+        await app.press("escape")
+        await app.until("will not be done")
+        gate.let(10**6)
+        await app.until("3,000 rows × 4 columns")
+        assert len(app.app.screen_stack) == 1
+        assert "▸" not in await app.settled()
+
+    with_first_rows(gate, yard, steps)
+    assert [path.name for path in yard.parent.iterdir()] == ["yard.csv"]
+
+
+def test_a_card_says_of_which_rows_its_figures_are_and_saves_none_of_them(gate: Gate, yard: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.press("g")
+        await app.type("species")
+        await app.press("enter")
+        await app.press("v")
+        screen = await app.until("values of species", "oak")
+        first = rows_said(screen)
+        assert f"values of species, the source, so far, of the first {first:,} rows" in screen
+        await app.press("w")
+        await app.until("that waits: these figures are so far")
+        gate.let(10**6)
+        await app.until("3,000 rows × 4 columns")
+        await app.press("w")
+        screen = await app.until("open this again when all of the file is read")
+        await app.press("escape")
+        await app.press("v")
+        screen = await app.until("values of species, the source")
+        assert "so far" not in screen
+
+    with_first_rows(gate, yard, steps)
+
+
+def test_an_offcut_stays_looked_at_while_rows_come(gate: Gate, yard: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.line("keep boards > 60")
+        await app.press("o")
+        screen = await app.until("offcut of line 1")
+        first = rows_said(screen)
+        gate.let(8)
+        await app.until(f"of the first {first:,} rows", gone=True)
+        screen = await app.settled()
+        now = rows_said(screen)
+        assert f"offcut of line 1: {now - count(yard, now, 'boards > 60'):,} rows" in screen
+
+    with_first_rows(gate, yard, steps)
+
+
+def test_the_reading_is_stopped_by_two_strokes_and_leaves_a_part(gate: Gate, yard: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.line("keep boards > 60")
+        await app.press("escape")
+        await app.until("again stops it, and keeps what was read")
+        await app.press("escape")
+        gate.let(1)
+        await app.until("only a part was read: the first", "1 keep")
+        await app.until("so far", gone=True)
+        await app.press("ctrl+s")
+        await app.until("save slice ▸")
+
+    with_first_rows(gate, yard, steps)
+
+
+def test_a_reading_that_fails_leaves_the_list_and_says_so(gate: Gate, yard: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.line("keep boards > 60")
+        gate.fail(OSError(28, "No space left on device"))
+        await app.until("not read to its end", "1 keep")
+        await app.press("ctrl+s")
+        await app.until("that waits until all of the file is read")
+        gate.failing = None
+        gate.let(10**6)
+        await app.press("R")
+        await app.until("3,000 rows × 4 columns", f"{count(yard, ROWS, 'boards > 60'):,} rows left")
+
+    with_first_rows(gate, yard, steps)
+
+
+def test_a_list_edited_while_the_last_rows_come_is_counted_as_it_is_then(gate: Gate, yard: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.line("keep boards > 60")
+        gate.let(10**6)
+        await app.press("u", "U", "x")
+        await app.until("3,000 rows × 4 columns")
+        await app.press("x")
+        await app.until(f"{count(yard, ROWS, 'boards > 60'):,} rows left")
+
+    with_first_rows(gate, yard, steps)
+
+
+def test_a_line_about_the_source_reads_it_anew_while_it_is_read(gate: Gate, yard: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.press("w")
+        await app.until("cut ▸")
+        await app.type("kind boards text")
+        await app.press("enter")
+        await app.until("reading the source again")
+        gate.let(10**6)
+        await app.until("3,000 rows × 4 columns")
+        await app.until("so far", gone=True)
+
+    with_first_rows(gate, yard, steps)
