@@ -3,67 +3,30 @@
 from __future__ import annotations
 
 import csv
+import random
 import sqlite3
-import threading
 from collections.abc import Awaitable, Callable, Iterator
 from pathlib import Path
 
 import pytest
-from tests.tui.driving import Driven, drive
+from textual import events
 
-from yardcut.core.sources.formats import delimited
-from yardcut.core.sources.store import reading_files
-from yardcut.core.sources.store.rows_so_far import RowsSoFar
+from thoroughness import some
+from tui.driving import Driven, drive
+from tui.gate import Gate, gated
+from tui.plain_truth import LINES, write_packs
+from tui.watcher import Watcher
+from yardcut.core.sources.spec import SourceSpec
+from yardcut.tui.main.reading_source import Reading
 
 WOODS = ("oak", "ash", "larch", "oak", "yew")
 ROWS = 3000
 
 
-class Gate:
-    """Lets a reading go on block by block, as a test says."""
-
-    def __init__(self) -> None:
-        self.open_to = 0
-        self.told = threading.Condition()
-        self.failing: Exception | None = None
-
-    def let(self, blocks: int) -> None:
-        with self.told:
-            self.open_to += blocks
-            self.told.notify_all()
-
-    def fail(self, error: Exception) -> None:
-        with self.told:
-            self.failing = error
-            self.told.notify_all()
-
-    def wait(self, block: int) -> None:
-        with self.told:
-            while block >= self.open_to and self.failing is None:
-                self.told.wait()
-            if self.failing is not None:
-                raise self.failing
-
-
 @pytest.fixture
 def gate(monkeypatch: pytest.MonkeyPatch) -> Iterator[Gate]:
-    """Make blocks small, and each of them wait; rows are wanted after every block that the app is ready for."""
-    gate = Gate()
-    monkeypatch.setattr(delimited, "_BLOCK_BYTES", 4000)
-    monkeypatch.setattr(delimited, "_BLOCK_BYTES_PER_COLUMN", 1)
-    plain = reading_files.StoreReader._met
-    met = [0]
-
-    def meets(self: reading_files.StoreReader, *given: object) -> None:
-        gate.wait(met[0])
-        met[0] += 1
-        plain(self, *given)  # type: ignore[arg-type]
-
-    monkeypatch.setattr(reading_files.StoreReader, "_met", meets)
-    monkeypatch.setattr(RowsSoFar, "is_due", lambda self: self._is_waited_for)
-    monkeypatch.setattr("yardcut.core.sources.store.rows_so_far._SECONDS", 0)
-    yield gate
-    gate.let(10**6)
+    with gated(monkeypatch) as gate:
+        yield gate
 
 
 @pytest.fixture
@@ -273,3 +236,64 @@ def test_a_line_about_the_source_reads_it_anew_while_it_is_read(gate: Gate, yard
         await app.until("so far", gone=True)
 
     with_first_rows(gate, yard, steps)
+
+
+@pytest.mark.parametrize("seed", some(range(12), 2))
+def test_every_figure_is_true_of_the_rows_it_names_while_rows_come(
+    monkeypatch: pytest.MonkeyPatch, tmp_path: Path, seed: int
+) -> None:
+    rows, rng = write_packs(tmp_path / "packs.csv", 900, seed), random.Random(seed)
+    keys = [
+        "up",
+        "down",
+        "left",
+        "right",
+        "pagedown",
+        "home",
+        "end",
+        "tab",
+        "tab",
+        "x",
+        "delete",
+        "u",
+        "U",
+        "o",
+        "ctrl+g",
+    ]
+
+    async def steps(app: Driven) -> None:
+        await app.until("packs.csv")
+        gate.let(3)
+        await app.until("so far, of the first")
+        watcher = Watcher(app, rows)
+        take = app.app.dispatcher.take  # type: ignore[attr-defined]
+        for _ in range(40):
+            if rng.random() < 0.3:
+                gate.let(rng.randrange(1, 3))
+            if rng.random() < 0.3 and len(watcher.texts) < 6:
+                for key in ("ctrl+g", "w"):
+                    take(events.Key(key, key if len(key) == 1 else None))
+                take(events.Paste(rng.choice([line for line in LINES if "weight" not in line])))
+                await app.pause(rng.choice([0, 0.05]))
+                take(events.Key("enter" if rng.random() < 0.8 else "escape", None))
+            else:
+                key = rng.choice(keys)
+                take(events.Key(key, key if len(key) == 1 else None))
+            await (app.settled() if rng.random() < 0.3 else app.pause(rng.choice([0, 0.02])))
+            watcher.check()
+        gate.let(10**6)
+        await app.until("900 rows × 5 columns")
+        await app.settled()
+        watcher.check()
+        assert watcher.seen["gauge"]
+
+    monkeypatch.setattr(Reading, "_is_stop_asked", lambda self: False)
+    with gated(monkeypatch, 1500) as gate:
+
+        async def go(app: Driven) -> None:
+            try:
+                await steps(app)
+            finally:
+                gate.let(10**6)
+
+        drive(SourceSpec(("packs.csv",), (), tmp_path), go)

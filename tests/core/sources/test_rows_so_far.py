@@ -9,8 +9,8 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from tests.thoroughness import examples
 
+from thoroughness import examples
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import KnownLaterError
 from yardcut.core.expressions.frame import source_frame

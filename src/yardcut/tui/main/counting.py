@@ -36,7 +36,10 @@ class Counting:
     def changed(self, before: Moment, now: Moment) -> None:
         """Count again when the lines are others."""
         has_other_lines = now is before or now.asked is not before.asked or now.looks is not before.looks
-        if has_other_lines and not (now.results and now.is_counted and now.table is not before.table):
+        if has_other_lines and now.results and now.is_counted and now.table is not before.table:
+            self._stage.jobs.stop(Job.RESULTS)  # it came counted; what is under way is of fewer rows
+            self._grow(now)
+        elif has_other_lines:
             self._count(now)
         elif not now.is_counted and now.selected != before.selected and not self._stage.jobs.is_running(Job.RESULTS):
             self._count(now)  # it had been stopped
