@@ -12,7 +12,6 @@ from yardcut.core.sources.formats import delimited
 from yardcut.core.sources.store import reading_files
 from yardcut.core.sources.store.rows_so_far import RowsSoFar
 
-
 MAIN = ("yard.csv", "packs.csv")
 
 

@@ -156,7 +156,7 @@ def test_a_card_says_of_which_rows_its_figures_are_and_saves_none_of_them(gate: 
         await app.press("w")
         await app.until("that waits: these figures are so far")
         gate.let(10**6)
-        await app.until("3,000 rows × 4 columns")
+        await app.until("3,000 rows × 4 columns", "all of the file is read now: open this again")
         await app.press("w")
         screen = await app.until("open this again when all of the file is read")
         await app.press("escape")

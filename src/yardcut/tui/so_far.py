@@ -12,7 +12,12 @@ def so_far_said(table: Table | None) -> str:
     """Say of which rows figures are while a table is no more than the first of them; nothing when it is whole."""
     if table is None or table.share_read >= 1:
         return ""
-    return f"so far, of the first {table.rows:,} rows, {table.share_read:.0%}"
+    return f"so far, of the first {table.rows:,} rows, {share_said(table)}"
+
+
+def share_said(table: Table) -> str:
+    """Say which part of its source a table holds."""
+    return f"{table.share_read:.0%}" if table.share_read >= 0.01 else "under 1%"
 
 
 def labelled(label: str, table: Table) -> str:

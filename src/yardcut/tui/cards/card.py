@@ -67,7 +67,7 @@ class Card(ModalScreen[Answer]):
 
     def _say_below(self, said: str) -> None:
         for page in self.query(".card"):
-            page.border_subtitle = said
+            page.border_subtitle = "" if said and said in str(page.border_title) else said
 
     def on_resize(self) -> None:
         """Leave away what there is no room for."""

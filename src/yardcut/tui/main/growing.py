@@ -70,7 +70,16 @@ class Growing:
         """Take all of the source in the place of its first rows."""
         self.end()
         assert self._stage.desk is not None
-        self._count(self._stage.desk.now, table, then)
+
+        def taken() -> None:
+            from yardcut.tui.cards.card import Card
+
+            for card in self._stage.app.screen_stack:
+                if isinstance(card, Card) and card.unmet(Need.WHOLE):
+                    card.say("all of the file is read now: open this again for its figures")
+            then()
+
+        self._count(self._stage.desk.now, table, taken)
 
     def _count(self, now: Moment, table: Table, then: Callable[[], None]) -> None:
         """Count the lines on another table, and go on with it when that is done."""

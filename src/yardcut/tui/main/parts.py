@@ -39,6 +39,7 @@ from yardcut.tui.main.saving.saving_files import Saving
 from yardcut.tui.main.saving.slices_to_save import is_known_what_is_saved
 from yardcut.tui.main.showing import Showing
 from yardcut.tui.main.shown import rest
+from yardcut.tui.so_far import share_said
 from yardcut.tui.widgets.grid.grid_source import PreviewSource
 from yardcut.tui.workers import Job
 
@@ -184,7 +185,7 @@ class Parts:
             return "the file is still being read"
         table = stage.desk.now.table
         if need in (Need.WHOLE, Need.COUNTED) and table.share_read < 1:
-            return f"that waits until all of the file is read ({table.share_read:.0%} is); {key_of('stop')} forgets it"
+            return f"that waits until all of the file is read ({share_said(table)} is); {key_of('stop')} forgets it"
         if need is Need.COUNTED and not is_known_what_is_saved(stage.desk.now):
             return "the rows are still being counted"
         if need is Need.LINE and stage.desk.now.selected < 0:

@@ -9,7 +9,7 @@ from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.panels.gauge import GaugeState
 from yardcut.tui.panels.list_state import ListState
 from yardcut.tui.panels.prompt import PromptState
-from yardcut.tui.so_far import so_far_said
+from yardcut.tui.so_far import share_said, so_far_said
 from yardcut.tui.text import glance, plural
 from yardcut.tui.widgets.header import HeaderState
 
@@ -37,7 +37,7 @@ def rest() -> PromptState:
 def size_of(table: Table) -> str:
     """Say how large a table is, as far as it is there."""
     if table.share_read < 1:
-        return f"so far {table.rows:,} rows, {table.share_read:.0%} × {plural(len(table.columns), 'column')}"
+        return f"so far {table.rows:,} rows, {share_said(table)} × {plural(len(table.columns), 'column')}"
     return f"{plural(table.rows, 'row')} × {plural(len(table.columns), 'column')}"
 
 
