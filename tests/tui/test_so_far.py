@@ -52,6 +52,16 @@ def rows_said(screen: str) -> int:
     return int(screen.split("so far, of the first ")[1].split(" rows")[0].replace(",", ""))
 
 
+async def more_rows(gate: Gate, app: Driven, first: int) -> str:
+    """Let blocks be read until more rows are on the screen; return it."""
+    for _ in range(9):
+        gate.let(1)
+        screen = await app.settled()
+        if rows_said(screen) > first:
+            return screen
+    raise AssertionError(f"never more than {first} rows\n{screen}")
+
+
 def with_first_rows(gate: Gate, yard: Path, steps: Callable[[Driven], Awaitable[None]]) -> None:
     """Open a source of which some blocks are read, and go through some steps."""
 
@@ -75,12 +85,7 @@ def test_lines_are_counted_over_the_rows_so_far_and_over_all_at_the_end(gate: Ga
             first = rows_said(screen)
             expected = count(yard, first, "species = 'oak' AND boards > 60")
             assert f"{expected:,} rows left so far" in screen
-            gate.let(2)
-            for _ in range(200):
-                screen = await app.settled()
-                if rows_said(screen) > first:
-                    break
-            assert rows_said(screen) > first
+            screen = await more_rows(gate, app, first)
         gate.let(10**6)
         expected = count(yard, ROWS, "species = 'oak' AND boards > 60")
         await app.until("3,000 rows × 4 columns", f"{expected:,} rows left")
@@ -96,9 +101,7 @@ def test_a_line_being_written_is_tried_on_more_rows_as_they_come(gate: Gate, yar
         await app.type("keep boards > 60")
         screen = await app.until("would leave", "(as line 1)")
         first = rows_said(screen)
-        gate.let(8)
-        await app.until(f"of the first {first:,} rows", gone=True)
-        screen = await app.settled()
+        screen = await more_rows(gate, app, first)
         now = rows_said(screen)
         assert f"would leave {count(yard, now, 'boards > 60'):,} of {now:,}" in screen
         gate.let(10**6)
@@ -173,9 +176,7 @@ def test_an_offcut_stays_looked_at_while_rows_come(gate: Gate, yard: Path) -> No
         await app.press("o")
         screen = await app.until("offcut of line 1")
         first = rows_said(screen)
-        gate.let(8)
-        await app.until(f"of the first {first:,} rows", gone=True)
-        screen = await app.settled()
+        screen = await more_rows(gate, app, first)
         now = rows_said(screen)
         assert f"offcut of line 1: {now - count(yard, now, 'boards > 60'):,} rows" in screen
 
