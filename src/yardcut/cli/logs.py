@@ -22,8 +22,10 @@ class _PrivateLog(logging.handlers.RotatingFileHandler):
 
 
 def log_to_file() -> None:
-    """Send logs to ``yardcut.log``; where that cannot be written there are none."""
+    """Send logs to ``yardcut.log``, once; where that cannot be written there are none."""
     root = logging.getLogger("yardcut")
+    if root.handlers:
+        return
     logging.raiseExceptions = False  # a log that cannot be written says nothing of it on the screen
     root.propagate = False
     try:

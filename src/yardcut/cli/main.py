@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import re
 import sys
-from typing import TYPE_CHECKING
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
 
 import click
 
@@ -52,6 +54,19 @@ class _Commands(click.Group):
             collect_again()  # the app does so after its first paint
         return command
 
+    def format_commands(self, ctx: click.Context, formatter: click.HelpFormatter) -> None:
+        """List the commands without loading them: a page of help is there at once."""
+        room = formatter.width - 6 - max(map(len, _LAZY))
+        with formatter.section("Commands"):
+            formatter.write_dl([(name, _short_help(name, room)) for name in _LAZY])
+
+    def invoke(self, ctx: click.Context) -> Any:
+        """Begin the log with the first thing that is done."""
+        from yardcut.cli.logs import log_to_file
+
+        log_to_file()
+        return super().invoke(ctx)
+
     def shell_complete(self, ctx: click.Context, incomplete: str) -> list[CompletionItem]:
         from yardcut.cli.completing import files_like
 
@@ -64,6 +79,15 @@ class _Commands(click.Group):
         if first is None or (first not in _LAZY and not first.startswith("-")) or first == "-":
             args = ["open", *args]
         return super().parse_args(ctx, args)
+
+
+def _short_help(command: str, room: int) -> str:
+    """Return the first sentence of what a command's own text says of it, as far as there is room."""
+    module, function = _LAZY[command]
+    path = Path(__file__).parent / "commands" / f"{module.rpartition('.')[2]}.py"
+    text = path.read_text(encoding="utf-8")
+    found = re.search(rf'^def {function}\(.*?"""(.*?)"""', text, re.DOTALL | re.MULTILINE)
+    return click.Command(command, help=found[1] if found else "").get_short_help_str(room)
 
 
 @click.command(cls=_Commands, context_settings={"help_option_names": ["-h", "--help"]})
@@ -119,11 +143,9 @@ def _allow_many_files() -> None:
 
 
 def _run() -> None:
-    from yardcut.cli.logs import log_to_file
     from yardcut.core.errors import YardcutError
 
     collect_later()
-    log_to_file()
     _allow_many_files()
     # threads that scan hand the interpreter to each other, and to the screen, far oftener than every 5 ms
     sys.setswitchinterval(0.0005)
@@ -170,9 +192,11 @@ def _say_unforeseen(error: Exception) -> int:
     """Log an error nobody foresaw and tell of it; returns the exit code."""
     import logging
 
+    from yardcut.cli.logs import log_to_file
     from yardcut.core.errors import UnforeseenError
     from yardcut.core.traces import trace
 
+    log_to_file()
     logging.getLogger(__name__).error("nobody foresaw: %s", trace(error))
     say(f"yardcut: {UnforeseenError(error)}")
     return UnforeseenError.exit_code

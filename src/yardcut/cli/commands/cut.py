@@ -56,7 +56,7 @@ def cut(
     session.today = today
     session.set_dials(dial_settings(settings))
 
-    options = RunOptions(out, replace, with_hints=not quiet)
+    options = RunOptions(out, replace, with_hints=not quiet, to_server=True)
     told = say_nothing if quiet else say_line
 
     def work(token: CancelToken, progress: Progress) -> Report:

@@ -61,10 +61,11 @@ if TYPE_CHECKING:
     help="End with code 3 when the source differs from the last run's, or a file or all rows are left out.",
 )
 @click.option("--there", is_flag=True, help="Send the first conditions to the server that the source stands on.")
+@click.option("--to-server", is_flag=True, help="Allow save lines that write a table of a server.")
 def run(
     list_path: Path, name: str | None, sources: tuple[str, ...], out: Path | None, settings: tuple[str, ...],
     each: str | None, may_replace: bool, report_path: Path | None, against: Path | None, strict: bool,
-    today: int | None, there: bool, quiet: bool,
+    today: int | None, there: bool, to_server: bool, quiet: bool,
 ) -> None:  # fmt: skip
     """Run the cuts of LIST that have a save line, or the only cut, or the one named.
 
@@ -81,7 +82,7 @@ def run(
 
     def work(token: CancelToken, progress: Progress) -> list[tuple[Path | None, Report]]:
         indices = _wanted(session, name, out)
-        options = RunOptions(out, may_replace, list_path.parent, _names(session), with_hints=not quiet)
+        options = RunOptions(out, may_replace, list_path.parent, _names(session), None, (), not quiet, (), to_server)
         if there:
             return [(report_path, _run_there(session, indices, options, report_path, token, progress, told))]
         say_source(session.open(token, progress))

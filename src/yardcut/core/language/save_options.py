@@ -208,7 +208,7 @@ GROUP_ROWS: SaveOption[int | None] = SaveOption(
 )  # fmt: skip
 TABLE: SaveOption[str | None] = SaveOption(
     "table", "table", None, "text", frozenset(["xlsx", "sqlite"]), "table 'oak'",
-    "the worksheet or table; several cuts of a run that name one file each have theirs in it",
+    "the worksheet or table, of a database server too; several cuts of a run that name one file each have theirs in it",
 )  # fmt: skip
 WITH_LIST: SaveOption[bool] = SaveOption(
     "with_list", "with list", False, "nothing", ALL_FORMATS, "with list",

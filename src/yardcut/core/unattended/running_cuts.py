@@ -57,7 +57,7 @@ def check_cut(session: Session, cut: Cut) -> int:
         body = line.bound.body if line.bound else None
         if isinstance(body, BoundSave):
             try:
-                _ = Target.of(Path(body.save.path), body.save, may_replace=False).plan
+                _ = Target.named(body.save).plan
             except TargetError as error:
                 start = (line.line.place, len(line.line.indent) + 1) if path else (number, 1)
                 place = place_in(line.line.text, 0, *start, path)
@@ -131,7 +131,8 @@ def _outputs(
     targets: Sequence[Target], list_path: Path | None, reports: Sequence[Path]
 ) -> list[tuple[Path, str]]:  # fmt: skip
     """Return the files a run writes, each once, with what it is; the parts of a slice are known only when it is."""
-    slices = {os.path.realpath(target.path): target.path for target in targets if target.parting is None}
+    files = [target for target in targets if not target.address]
+    slices = {os.path.realpath(target.path): target.path for target in files if target.parting is None}
     beside = [
         target.path for target in targets if target.options[WITH_LIST] and not is_the_list(target.path, list_path)
     ]
@@ -144,7 +145,13 @@ def _outputs(
 
 def _shared(targets: Sequence[Target]) -> frozenset[str]:
     """Return the paths that several slices are written to. Raises ``TargetError`` for formats that hold only one."""
-    times = Counter(os.path.abspath(target.path) for target in targets if target.parting is None)
+    tables = Counter((target.address, target.options[TABLE]) for target in targets if target.address)
+    twice = next((name for name, count in tables.items() if count > 1), None)
+    if twice is not None:
+        raise TargetError(
+            f"several save lines write the table {twice[1]} on {twice[0]}", mend=Mend("name other tables")
+        )
+    times = Counter(os.path.abspath(target.path) for target in targets if target.parting is None and not target.address)
     shared = frozenset(path for path, count in times.items() if count > 1)
     for target in targets:
         if os.path.abspath(target.path) in shared and not target.plan.format.holds_several:
@@ -255,8 +262,9 @@ class _Run:
 
     def wrote(self, written: Written, rows: int, notes: list[str]) -> None:
         """Put into the report what was written."""
-        self.report.written, self.report.rows_written = str(written.path), rows
-        self.report.files_written += [str(path) for path in written.files or (written.path,)]
+        self.report.written, self.report.rows_written = written.name, rows
+        if not written.where:
+            self.report.files_written += [str(path) for path in written.files or (written.path,)]
         notes.append(written.sentence())
 
     def _print(self, frame: Frame, output: IO[str], token: CancelToken, progress: Progress) -> None:

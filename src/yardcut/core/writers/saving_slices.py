@@ -23,7 +23,7 @@ class Written:
     """What was written: where, how many rows, and the size of the file they were read back from.
 
     What goes into a pipe is gone, and has no size. ``files`` are those a slice was parted into; ``also`` is said
-    besides.
+    besides; ``where`` names what is no file: a table of a server.
     """
 
     path: Path
@@ -31,10 +31,18 @@ class Written:
     size_bytes: int | None
     files: tuple[Path, ...] = ()
     also: tuple[str, ...] = ()
+    where: str = ""
+
+    @property
+    def name(self) -> str:
+        """What it is called."""
+        return self.where or str(self.path)
 
     def sentence(self) -> str:
         """Say it."""
         rows = "1 row" if self.rows == 1 else f"{self.rows:,} rows"
+        if self.where:
+            return "; ".join([f"wrote {self.where}: {rows} counted there", *self.also])
         if self.size_bytes is None:
             return f"wrote {self.path}: {rows} into the pipe"
         size = f"{self.size_bytes:,} bytes"

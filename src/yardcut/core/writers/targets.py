@@ -9,6 +9,7 @@ from pathlib import Path
 from yardcut.core.cutlist.model import Cut
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.expressions.frame import Frame
+from yardcut.core.language.save_options import TABLE
 from yardcut.core.language.syntax.printing import side_text
 from yardcut.core.language.tree import Name
 from yardcut.core.language.verbs.save import BoundSave, Save
@@ -21,6 +22,7 @@ from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.writers.parting import filled
 from yardcut.core.writers.plans import Plan, plan_of
 from yardcut.core.writers.saving_slices import Parting, Written, save_parted, save_slice, with_more_said
+from yardcut.core.writers.server_tables import ServerTable, check_name, check_there, save_on_server, server_address
 from yardcut.core.writers.source_form import in_source_form
 from yardcut.core.writers.texts.own_texts import own_texts
 
@@ -44,6 +46,7 @@ class RunOptions:
     reports: tuple[Path, ...] = ()
     with_hints: bool = False
     written: tuple[Path, ...] = ()
+    to_server: bool = False
 
     def out_path(self) -> Path:
         """Return where a slice without a save line goes; only where ``out`` is given."""
@@ -56,7 +59,8 @@ class Target:
     """What a save line writes: one file, or one for each part of the slice.
 
     A list may come from somebody else, and its word ``replace`` is good for its own directory only: ``is_outside``
-    tells that the file is elsewhere (a link in the directory that leads out of it among them).
+    tells that the file is elsewhere (a link in the directory that leads out of it among them). Where there is an
+    ``address`` it is a table of a server, and ``is_agreed`` tells that somebody agreed to write there.
     """
 
     path: Path
@@ -66,6 +70,18 @@ class Target:
     parting: Parting | None = None
     is_outside: bool = False
     allowed_by_list: bool = False
+    address: str = ""
+    is_agreed: bool = False
+
+    @classmethod
+    def named(cls, save: Save, base: Path = Path(), *, may_replace: bool = False) -> Target:
+        """Return what a save line writes, its path from a folder; or the table of a server that it names.
+
+        Raises ``TargetError``.
+        """
+        address = server_address(save.path)
+        path = Path(address) if address else base / path_of(save.path, TargetError)
+        return replace(cls.of(path, save, may_replace), address=address)
 
     @classmethod
     def of(cls, path: Path, save: Save, may_replace: bool) -> Target:
@@ -85,8 +101,26 @@ class Target:
 
     @property
     def plan(self) -> Plan:
-        """How it is written. Raises ``TargetError``."""
+        """How it is written; a table of a server as text that it reads. Raises ``TargetError``."""
+        if self.address:
+            self._check_words()
+            return plan_of(Path("slice.csv"))
         return plan_of(self.path, self.format, self.options)
+
+    def _check_words(self) -> None:
+        """Raise ``TargetError`` where it says of a server what only files have, or names no table."""
+        if not self.options[TABLE]:
+            raise TargetError(f"{self.address} takes a table", mend=Mend("add: table 'oak'"))
+        others = [option.words for option in self.options.options() if option is not TABLE]
+        others += [f"as {self.format}"] * bool(self.format) + ["one file per"] * (self.parting is not None)
+        if others:
+            raise TargetError(f"a table of a server has no {others[0]}", mend=Mend("leave it out"))
+        check_name(self.table.name)
+
+    @property
+    def table(self) -> ServerTable:
+        """The table of a server that it is; only where there is an ``address``."""
+        return ServerTable(self.address, self.options[TABLE] or "", self.replace)
 
     def outgoing(self, protected: Protected) -> Outgoing:
         """Return the file it is, or the name its parts are made of."""
@@ -94,6 +128,9 @@ class Target:
 
     def sentence(self) -> str:
         """Say what will be done to which file."""
+        if self.address:
+            over = ", in the place of one that is there" if self.replace else ""
+            return f"writes the table {self.table}{over}"
         there = " and replaces what is there" if self.replace and self.path.is_file() else ""
         outside = "; that is outside the list's directory" if self.is_outside else ""
         parted = ""
@@ -114,6 +151,10 @@ def targets_of(cut: Cut, options: RunOptions) -> dict[int, Target]:
             named = save.format if options.out.name == Path(save.path).name else None
             target = Target.of(_named(options.out, options), save, options.replace)
             found[number] = replace(target, format=named)
+            continue
+        if server_address(save.path):
+            target = Target.named(save, may_replace=options.replace or save.replace)
+            found[number] = replace(target, is_agreed=options.to_server)
             continue
         path = _named(options.base / path_of(save.path, TargetError), options)
         is_outside = not path.resolve().is_relative_to(options.base.resolve())
@@ -137,6 +178,14 @@ def check_targets(targets: Sequence[Target], protected: Protected) -> None:
     """Raise ``TargetError`` for the first target that must not or cannot be written."""
     for target in targets:
         _ = target.plan
+        if target.address:
+            if not target.is_agreed:
+                raise TargetError(
+                    f"the list writes a table on {target.address}",
+                    mend=Mend("allow that with --to-server, if you want it"),
+                )
+            check_there(target.table, CancelToken())
+            continue
         if target.is_outside and target.allowed_by_list and not target.replace and target.path.is_file():
             raise TargetError(
                 f"the list replaces {target.path}, outside its own directory",
@@ -156,6 +205,8 @@ def write_target(
     Raises ``TargetError``, ``SourceError`` and ``StoppedError``; nothing half-written is left.
     """
     plan, form = in_source_form(target.plan, frame.table.info.files)
+    if target.address:
+        return save_on_server(frame, target.table, token, progress)
     if plan.format.carried:
         plan = replace(plan, carries=carries())
     out = target.outgoing(protected)

@@ -20,6 +20,7 @@ from yardcut.core.language.syntax.printing import name_text, side_text
 from yardcut.core.language.verbs.verb import Effect, Verb
 from yardcut.core.language.write_options import NO_OPTIONS, WriteOptions, wrong_marks
 from yardcut.core.paths import path_of
+from yardcut.core.sources.elsewhere.addresses import is_address
 from yardcut.core.values.formatting import quote_name
 
 
@@ -111,7 +112,8 @@ def _text(body: Save) -> str:
 
 def _bind(body: Save, binder: Binder) -> tuple[BoundSave, Scope]:
     try:
-        path_of(body.path)
+        if not is_address(body.path):
+            path_of(body.path)
     except YardcutError as error:
         raise ListError(error.message, start=body.span[0], end=body.span[1], mend=error.mend) from None
     options = body.options

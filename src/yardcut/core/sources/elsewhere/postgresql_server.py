@@ -1,10 +1,10 @@
-"""Connections to a PostgreSQL server that read and do nothing else, each one transaction at one time of the server."""
+"""Connections to a PostgreSQL server, each one transaction at one time of the server; all but a save's read only."""
 
 from __future__ import annotations
 
 import threading
 from collections.abc import Iterator
-from contextlib import contextmanager, suppress
+from contextlib import AbstractContextManager, contextmanager, suppress
 from typing import TYPE_CHECKING, Any
 
 from yardcut.core.errors import Mend, SourceError, StoppedError
@@ -30,9 +30,14 @@ _REFUSALS = {
 }
 
 
+def reading_server(address: str, token: CancelToken) -> AbstractContextManager[Connection[Any]]:
+    """Connect to a server for one read-only transaction. Raises as :func:`server_connection` does."""
+    return server_connection(address, token, writes=False)
+
+
 @contextmanager
-def reading_server(address: str, token: CancelToken) -> Iterator[Connection[Any]]:
-    """Connect to a server for one read-only transaction, in which everything is as it was when it began.
+def server_connection(address: str, token: CancelToken, *, writes: bool) -> Iterator[Connection[Any]]:
+    """Connect to a server for one transaction, in which everything is as it was when it began.
 
     What is under way is cancelled on the server when the token says so, which raises ``StoppedError``. Raises
     ``SourceError`` where the server cannot be reached, refuses, or is too old, and where psycopg is not installed.
@@ -57,7 +62,7 @@ def reading_server(address: str, token: CancelToken) -> Iterator[Connection[Any]
             connection.execute("SELECT set_config(%s, %s, false)", (name, value))
         connection.autocommit = False
         connection.isolation_level = psycopg.IsolationLevel.REPEATABLE_READ
-        connection.read_only = True
+        connection.read_only = not writes
         watcher.start()
         yield connection
     except psycopg.Error as error:

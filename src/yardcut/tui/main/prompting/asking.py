@@ -18,8 +18,8 @@ if TYPE_CHECKING:
 
 
 class Meaning(NamedTuple):
-    """What a text would do: said in words; ``good`` when Enter does it, ``replaces`` when it does so once that is
-    allowed, because something stands there already.
+    """What a text would do: said in words; ``good`` when Enter does it, ``replaces`` when it does so over what stands
+    there, once that is allowed. Both are true where nobody has looked yet whether anything does.
     """
 
     said: str
@@ -30,6 +30,11 @@ class Meaning(NamedTuple):
 def over(said: object) -> Meaning:
     """Return the meaning of a text that names what is there already."""
     return Meaning(f"{said}\n{key_of('ask-replace')}, then {key_of('ask-enter')} writes over it", replaces=True)
+
+
+def on_server(said: str) -> Meaning:
+    """Return the meaning of a text that names a table of a server, where nobody looks before it is written."""
+    return Meaning(f"{said}; {key_of('ask-replace')} lets it take its place", good=True, replaces=True)
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,12 +118,12 @@ class Asking:
     def _enter(self) -> None:
         text = self._stage.prompt.text.strip()
         meant = self._means(text)
-        if meant.good:
-            self._leave()
-            self._question.done(text)
-        elif meant.replaces and self._may_replace == text and self._question.replaced is not None:
+        if meant.replaces and self._may_replace == text and self._question.replaced is not None:
             self._leave()
             self._question.replaced(text)
+        elif meant.good:
+            self._leave()
+            self._question.done(text)
 
     def _replace(self) -> None:
         """Allow what stands there to be written over: Enter does it, and not this key."""

@@ -11,12 +11,13 @@ from yardcut.core.language.save_options import GUARD, WITH_LIST
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.paths import path_of, paths_like
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.tui.main.prompting.asking import Asking, Meaning, Question, over
+from yardcut.tui.main.prompting.asking import Asking, Meaning, Question, on_server, over
 from yardcut.tui.main.saving.saving_tables import not_written, save_table
 from yardcut.tui.main.saving.slices_to_save import (
     RowsToSave,
     as_looked_at,
     as_of_selected,
+    check_target,
     list_beside,
     list_folder,
     offcut_looked_at,
@@ -89,19 +90,18 @@ class Saving:
 
         from yardcut.core.language.syntax.save_words import parse_save_words
         from yardcut.core.language.verbs.save import braces_said, column_in_path
-        from yardcut.core.unattended.list_beside import check_beside
 
         def means(text: str) -> Meaning:
             if not text:
                 return Meaning("a path ending in .csv, .tsv, .parquet …; F6 has the options")
             first, *others = rows
             target = target_of(moment, text)
+            if target.address:
+                return on_server(what_is_written(first.frame, target) + first.label)
             if target.options[WITH_LIST] and first.lines is None:
                 return Meaning("the list gives the rows that are left, and these are not: save them without it")
             try:
-                target.outgoing(moment.protected).check(may_exist=target.parting is not None)
-                if target.options[WITH_LIST]:
-                    check_beside(target.outgoing(moment.protected), moment.list_path)
+                check_target(target, moment)
             except TargetExistsError as error:
                 return over(error)
             guards = self._looked.sentence() if self._looked is not None and not target.options[GUARD] else ""
@@ -176,7 +176,7 @@ class Saving:
             return with_more_said(written, f"and its list to {beside}")
 
         self._stage.jobs.stop(Job.LOOK_FOR_FORMULAS)
-        self._stage.say(f"writing {target.path} …")
+        self._stage.say(f"writing {target.address or target.path} …")
         self._stage.write(work, lambda written: self._written(written, moment), self._not_written)
 
     def _written(self, written: Written, moment: Moment) -> None:

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
-from yardcut.core.paths import path_of
+from yardcut.core.sources.elsewhere.addresses import is_address
 from yardcut.tui.desk.view import View
 from yardcut.tui.text import plural
 
@@ -77,15 +77,16 @@ def words_of(save: Save, folder: Path) -> str:
     """Return what a save line says as it is typed where a slice goes."""
     from yardcut.core.language.verbs.save import SAVE, Save
 
-    plain = dataclasses.replace(save, path=str(folder / save.path), replace=False)
+    where = save.path if is_address(save.path) else str(folder / save.path)
+    plain = dataclasses.replace(save, path=where, replace=False)
     return plain.path if plain == Save(plain.path) else SAVE.text(plain)
 
 
 def plan_of_words(save: Save) -> Plan:
     """Return how a path and the words behind it say a slice is written. Raises ``TargetError``."""
-    from yardcut.core.writers.plans import plan_of
+    from yardcut.core.writers.targets import Target
 
-    return plan_of(path_of(save.path), save.format, save.options)
+    return Target.named(save).plan
 
 
 @dataclasses.dataclass(frozen=True, slots=True, eq=False)
@@ -123,13 +124,23 @@ def target_of(moment: Moment, text: str) -> Target:
     if wrong:
         raise ListError(wrong)
     save = parse_save_words(text)
-    path = path_of(save.path)
     bound = bind_line(f"save {SAVE.text(save)}", moment.scope_at(len(moment.lines) - 1))
-    target = Target.of(path, save, may_replace=False)
+    target = Target.named(save)
     _ = target.plan
     assert bound is not None
     assert isinstance(bound.body, BoundSave)
     return target.bound(bound.body)
+
+
+def check_target(target: Target, moment: Moment) -> None:
+    """Look whether a file may be written, and the list beside it. Raises ``TargetError``."""
+    from yardcut.core.language.save_options import WITH_LIST
+    from yardcut.core.unattended.list_beside import check_beside
+
+    out = target.outgoing(moment.protected)
+    out.check(may_exist=target.parting is not None)
+    if target.options[WITH_LIST]:
+        check_beside(out, moment.list_path)
 
 
 def what_is_written(frame: Frame, target: Target) -> str:
@@ -138,6 +149,8 @@ def what_is_written(frame: Frame, target: Target) -> str:
 
     shape = f"{plural(frame.rows.count, 'row')} and {plural(len(frame.columns), 'column')}"
     plan = target.plan
+    if target.address:
+        return f"writes {shape} as the table {target.table}, unless one is there"
     packed = f", compressed as {plan.compression}" if plan.compression else ""
     parted = ""
     if target.parting is not None:
