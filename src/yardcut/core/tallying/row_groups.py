@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -23,8 +24,8 @@ from yardcut.core.table.table import Table
 class RowGroups:
     """The groups of a set of rows, in order of first appearance.
 
-    ``numbers`` (uint32, one a row of the table) means nothing for rows that are not of the set; ``counts`` (int64)
-    are the rows of each group.
+    ``numbers`` (one a row of the table, unsigned, as narrow as their number allows) means nothing for rows that are not
+    of the set; ``counts`` (int64) are the rows of each group.
     """
 
     keys: Sequence[GroupKey]
@@ -51,14 +52,16 @@ class _NumberRound(Round[_State, Array]):
     values: tuple[BoundValue, ...]
     groups: Groups
     members: Array | None
+    rows: int
 
     def scan(self, table: Table, part: Part) -> _State:
         """Look at one part."""
+        dtype = _narrowest(len(self.groups.counts))
         chosen = None if self.members is None else bit.positions(self.members, part.first_row, part.end_row)
         found = self.groups.of_rows(self.values, table, part.first_row, part.end_row, chosen, {})
         if chosen is None:
-            return [(part.first_row, found.astype(np.uint32))]
-        numbers = np.zeros(part.end_row - part.first_row, np.uint32)
+            return [(part.first_row, found.astype(dtype))]
+        numbers = np.zeros(part.end_row - part.first_row, dtype)
         numbers[chosen] = found
         return [(part.first_row, numbers)]
 
@@ -67,8 +70,16 @@ class _NumberRound(Round[_State, Array]):
         return [*one, *other]
 
     def finish(self, state: _State) -> Array:
-        """Join the parts in the table's order."""
-        return np.concatenate([numbers for _, numbers in sorted(state, key=lambda part: part[0])])
+        """Join the parts in the table's order; each is given up once it is copied."""
+        joined = np.empty(self.rows, _narrowest(len(self.groups.counts)))
+        while state:
+            first, numbers = state.pop()
+            joined[first : first + len(numbers)] = numbers
+        return joined
+
+
+def _narrowest(groups: int) -> np.dtype[Any]:
+    return np.min_scalar_type(max(0, groups - 1))
 
 
 def group_rows(
@@ -79,11 +90,11 @@ def group_rows(
     Raises ``StoppedError``.
     """
     if not values:
-        return RowGroups([()], np.array([rows.count]), np.zeros(runner.table.rows, np.uint32), rows)
+        return RowGroups([()], np.array([rows.count]), np.zeros(runner.table.rows, np.uint8), rows)
     if not rows.count:
-        return RowGroups([], np.zeros(0, np.int64), np.zeros(runner.table.rows, np.uint32), rows)
+        return RowGroups([], np.zeros(0, np.int64), np.zeros(runner.table.rows, np.uint8), rows)
     groups = find_groups(values, rows, runner, token, progress)
     numbers = groups.numbers
     if numbers is None:
-        numbers = runner.run(_NumberRound(values, groups, rows.bits), token, progress)
+        numbers = runner.run(_NumberRound(values, groups, rows.bits, runner.table.rows), token, progress)
     return RowGroups(groups.keys, np.asarray(groups.counts, np.int64), numbers, rows)

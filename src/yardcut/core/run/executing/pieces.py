@@ -19,15 +19,16 @@ from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.table import Table
 from yardcut.core.table.unread import NotAsDeclaredError
 
-_LIMIT_BYTES = 64 << 20
+_LEAST_BYTES, _MOST_BYTES, _BYTES_A_ROW = 64 << 20, 400 << 20, 2
+"""An answer is one or two bits a row: what is kept is enough for the pieces of some lines, and bounded all the same."""
 
 
 class PieceCache:
     """The answers of pieces over all rows of a source; the least used go first."""
 
-    def __init__(self, runner: Runner, limit_bytes: int = _LIMIT_BYTES) -> None:
+    def __init__(self, runner: Runner) -> None:
         self._runner = runner
-        self._limit_bytes = limit_bytes
+        limit_bytes = min(_MOST_BYTES, max(_LEAST_BYTES, _BYTES_A_ROW * runner.table.rows))
         self._others: WeakKeyDictionary[Table, PieceCache] = WeakKeyDictionary()
         self._answers: Kept[Piece, list[Answers]] = Kept(limit_bytes, _size_bytes)
 
@@ -35,7 +36,7 @@ class PieceCache:
         """Return the answers over all rows of another table, such as one of copies; itself where it is its own."""
         if table is self._runner.table:
             return self
-        return self._others.setdefault(table, PieceCache(self._runner.over(table), self._limit_bytes))
+        return self._others.setdefault(table, PieceCache(self._runner.over(table)))
 
     def answers(self, condition: BoundCondition, token: CancelToken, progress: Progress | None = None) -> PartAnswers:
         """Return the answers of all pieces of a condition, evaluating only those not known yet."""
@@ -75,6 +76,11 @@ class PieceCache:
         """Tell whether the answers of some pieces are all known."""
         wanted = set(map(_plain, pieces))
         return len(self._answers.get_all(list(wanted))) == len(wanted)
+
+    def at_hand(self, pieces: Sequence[Piece]) -> bool:
+        """Tell whether some pieces can be answered without reading columns that stand in their own files only."""
+        columns = self._runner.table.columns
+        return all(columns[number].is_loaded for number in columns_read(tuple(pieces))) or self.knows(pieces)
 
     def combined(self, condition: BoundCondition, token: CancelToken, progress: Progress | None = None) -> Answers:
         """Return the answers of a whole condition."""

@@ -183,6 +183,11 @@ class Counting:
         bound = self.bound(node)
         return None if bound is None else combine_parts(bound, self._pieces.answers(bound, self._token))
 
+    def is_at_hand(self, node: t.Expression) -> bool:
+        """Tell whether a condition can be answered without reading columns that stand in their own files only."""
+        bound = self.bound(node)
+        return bound is not None and self._pieces.at_hand(pieces_of(bound))
+
     def bound(self, node: t.Expression | None) -> b.BoundCondition | None:
         """Bind a condition; ``None`` when all of it is off, it is none, or it cannot be bound."""
         if node is None:

@@ -198,7 +198,9 @@ class _Hints:
 
     def of_count(self, piece: t.Expression, pieces: int) -> list[Hint]:
         """Say that a piece among others is true of all rows, or of none."""
-        answers = self._counting.answers(piece) if pieces > 1 else None
+        if pieces < 2 or not self._counting.is_at_hand(piece):
+            return []  # a hint is not worth reading a column that still stands in its own file
+        answers = self._counting.answers(piece)
         if answers is None:
             return []
         true = self._counting.rows_in(answers.true)
