@@ -2,15 +2,21 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
+import pyarrow as pa
 import pytest
+from pyarrow import parquet as pq
 
 from helpers import WriteTable, run_lines
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.progress import CancelToken
+from yardcut.core.run.executing import pieces
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.hinting.hint import Hint
 from yardcut.core.run.hinting.line_hints import line_hints
 from yardcut.core.scanning.local import LocalRunner
+from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.table.table import Table
 
 ROWS = [
@@ -98,3 +104,19 @@ def test_of_a_made_column_nothing_is_said_of_what_was_read_as_missing(table: Tab
 )
 def test_a_number_is_offered_only_where_the_text_is_one(table: Table, text: str, is_offered: bool) -> None:
     assert any("CAST(slot AS number)" in hint.mend for hint in hints(table, f"keep slot < '{text}'")) is is_offered
+
+
+def test_a_hint_reads_no_column_that_the_answer_was_found_without(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Of a large file not all answers are kept; what is gone is not worth reading columns for."""
+    monkeypatch.setattr(pieces, "_LEAST_BYTES", 1)
+    monkeypatch.setattr(pieces, "_BYTES_A_ROW", 0)
+    path = tmp_path / "packs.parquet"
+    pq.write_table(pa.table({"species": ["oak", "ash"] * 500, "boards": list(range(1000))}), path)
+    table = open_table(path)
+    executor = Executor(LocalRunner(table))
+    result = list(executor.run(Cut("", (Line("keep species = 'oak' AND boards > 10 AND boards < 5000"),))))[-1]
+    assert result.rows.count == 494
+    assert line_hints(result, executor, CancelToken()) == ()
+    assert not any(column.is_loaded for column in table.columns)

@@ -25,6 +25,8 @@ _WORD = 8
 _LONG_BYTES = 512
 """A text of more is hashed by itself."""
 _ROWS_AT_ONCE = 1 << 18
+_MAYBE_BITS = 3
+"""Places for each key in the table that tells at once of most texts that they are none of the keys."""
 
 
 Fold = Callable[[str], str]
@@ -58,11 +60,13 @@ def _hashes(vector: Vector) -> Array:
     first = int(vector.offsets[0])
     starts = np.asarray(vector.offsets[:-1], np.int64) - first
     sizes = vector.lengths().astype(np.int64)
+    longest = int(sizes.max(initial=0))
+    if longest and longest <= _LONG_BYTES and int(sizes.min()) == longest and _are_close(vector, longest):
+        return _hashes_of_even(vector.data[first : int(vector.offsets[-1])], longest)
     data = np.zeros(int(vector.offsets[-1]) - first + _WORD, np.uint8)
     data[:-_WORD] = vector.data[first : int(vector.offsets[-1])]
     words = np.ndarray((len(data) - _WORD + 1,), np.dtype("<u8"), data, strides=(1,))  # one from every byte on
     found = _mixed(sizes.astype(np.uint64) + np.uint64(1))
-    longest = int(sizes.max(initial=0))
     rows: Array | slice = slice(None)
     for at in range(0, min(longest, _LONG_BYTES), _WORD):
         if at:
@@ -74,6 +78,23 @@ def _hashes(vector: Vector) -> Array:
     for row in np.flatnonzero(sizes > _LONG_BYTES).tolist():
         text = data[starts[row] : starts[row] + sizes[row]].tobytes()
         found[row] = int.from_bytes(hashlib.blake2b(text, digest_size=_WORD).digest(), "little")
+    return found
+
+
+def _are_close(vector: PlainVector, size: int) -> bool:
+    """Tell whether texts of one size stand side by side, one byte between them."""
+    return int(vector.offsets[-1] - vector.offsets[0]) == len(vector) * (size + 1)
+
+
+def _hashes_of_even(data: Array, size: int) -> Array:
+    """Return the hashes of texts of one size, which stand side by side: their words need not be looked for."""
+    texts = data.reshape(-1, size + 1)
+    padded = np.zeros((len(texts), -(-size // _WORD) * _WORD), np.uint8)
+    padded[:, :size] = texts[:, :size]
+    words = padded.view("<u8")
+    found = np.full(len(texts), _mixed(np.array([size + 1], np.uint64))[0])
+    for place in range(words.shape[1]):
+        found = _mixed(found ^ words[:, place])
     return found
 
 
@@ -121,6 +142,9 @@ class TextKeys:
         self._shift = np.uint64(64 - max(1, len(self._rows).bit_length()))
         buckets = np.arange(1 << (64 - int(self._shift)), dtype=np.uint64) << self._shift
         self._first = np.searchsorted(self._hashes, buckets).astype(np.int32)
+        self._maybe_shift = self._shift - np.uint64(min(_MAYBE_BITS, int(self._shift)))
+        self._maybe = np.zeros(1 << (64 - int(self._maybe_shift)), np.bool_)
+        self._maybe[(self._hashes >> self._maybe_shift).view(np.int64)] = True
 
     def __len__(self) -> int:
         return len(self._rows)
@@ -152,7 +176,9 @@ class TextKeys:
         if not len(self):
             return found
         hashes = text_hashes(vector)
-        rows, places = np.arange(len(hashes)), self._first[hashes >> self._shift].astype(np.int64)
+        rows = np.flatnonzero(self._maybe[(hashes >> self._maybe_shift).view(np.int64)])
+        hashes = hashes[rows]
+        places = self._first[(hashes >> self._shift).view(np.int64)].astype(np.int64)
         last = len(self) - 1
         while len(rows):  # those of one bucket are few
             there = self._hashes[np.minimum(places, last)]
@@ -180,9 +206,10 @@ def _put_together(texts: PlainVector, hashes: Array, order: Array) -> Array:
     if not len(others):
         return order
     order = order.copy()
-    for value in np.unique(hashes[order[others]]).tolist():
-        first, end = np.searchsorted(hashes[order], [value, value], side="left")[0], 0
-        end = int(np.searchsorted(hashes[order], value, side="right"))
+    for value in np.unique(hashes[order[others]]):  # as it is: a whole number of Python's is compared as a double
+        sorted_hashes = hashes[order]
+        first = int(np.searchsorted(sorted_hashes, value, side="left"))
+        end = int(np.searchsorted(sorted_hashes, value, side="right"))
         run = order[first:end]
         words = gather_plain(texts, run).texts()
         order[first:end] = run[sorted(range(len(run)), key=lambda place: (words[place] or "", int(run[place])))]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
@@ -17,8 +18,11 @@ if TYPE_CHECKING:
     from yardcut.tui.keys.actions import Action
     from yardcut.tui.main.stage import Stage
 
-_FIGURES = (Job.SESSION, Job.GROW, Job.RESULTS, Job.TREE, Job.GAUGE, Job.SHAPES, Job.TOTALS, Job.FIND, Job.TRY)
-"""What is worked out of the rows so far; more of them come when that is done, or it would never be."""
+_COUNTS = (Job.SESSION, Job.GROW, Job.RESULTS, Job.TRY)
+_FIGURES = (Job.TREE, Job.GAUGE, Job.SHAPES, Job.TOTALS, Job.FIND)
+"""What is worked out of the rows so far: more of them come when counts are done, or they never would be, and figures
+too, unless these take long."""
+_PATIENCE_SECONDS = 1.5
 
 
 class Growing:
@@ -28,7 +32,7 @@ class Growing:
         self._stage = stage
         self._begin_desk = begin_desk
         self._rows: RowsSoFar | None = None
-        self._is_taken = False
+        self._taken_at: float | None = None
         self._later: Action | None = None
         stage.dispatcher.put_off = self.put_off
 
@@ -50,21 +54,27 @@ class Growing:
     def tick(self) -> None:
         """Ask for more rows when the last are taken in, and nobody is in the middle of something with them."""
         stage = self._stage
-        if self._rows is None or not self._is_taken or any(map(stage.jobs.is_running, _FIGURES)):
+        if self._rows is None or self._taken_at is None or any(map(stage.jobs.is_running, _COUNTS)):
+            return
+        is_soon = time.monotonic() - self._taken_at < _PATIENCE_SECONDS
+        if is_soon and any(map(stage.jobs.is_running, _FIGURES)):
             return
         is_free = stage.desk is not None and stage.desk.now.part is None and len(stage.app.screen_stack) == 1
         if is_free and (stage.mode is None or stage.mode.focus is Focus.PROMPT):
-            self._is_taken = False
+            self._taken_at = None
             self._rows.go_on()
 
     def _there(self, table: Table) -> None:
         stage = self._stage
         if stage.desk is None:
             stage.table = table
-            self._is_taken = True
+            self._taken()
             self._begin_desk(table)
         else:
-            self._count(stage.desk.now, table, lambda: setattr(self, "_is_taken", True))
+            self._count(stage.desk.now, table, self._taken)
+
+    def _taken(self) -> None:
+        self._taken_at = time.monotonic()
 
     def take_whole(self, table: Table, then: Callable[[], None]) -> None:
         """Take all of the source in the place of its first rows."""

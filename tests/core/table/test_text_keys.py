@@ -1,0 +1,67 @@
+"""Texts found among others are those a dictionary finds, however they are laid out."""
+
+from __future__ import annotations
+
+import random
+
+import numpy as np
+import pytest
+
+from thoroughness import examples
+from yardcut.core.table.text_keys import TextKeys, plain_of, text_hashes
+from yardcut.core.table.vectors import part_of
+
+
+def texts_of(chance: random.Random, count: int, size: int | None) -> list[str | None]:
+    letters = "ab0é漢\0"
+
+    def one() -> str:
+        if size is not None:
+            return "".join(chance.choice("ab01") for _ in range(size))
+        return "".join(chance.choice(letters) for _ in range(chance.choice([0, 1, 3, 7, 8, 9, 16, 17, 600])))
+
+    return [None if size is None and chance.random() < 0.1 else one() for _ in range(count)]
+
+
+@pytest.mark.parametrize("seed", range(examples(180)))
+def test_what_is_found_is_what_a_dictionary_finds(seed: int) -> None:
+    chance = random.Random(seed)
+    sizes = [None, 1, 7, 8, 9, 15, 16, 17, 24, 511, 512]
+    keys = texts_of(chance, chance.randrange(0, 60), chance.choice(sizes))
+    asked = [*texts_of(chance, chance.randrange(1, 80), chance.choice(sizes)), *chance.sample(keys, len(keys) // 2)]
+    if chance.random() < 0.5:
+        chance.shuffle(asked)
+    index = TextKeys(plain_of(keys))
+    known: dict[str, int] = {}
+    for text, code in zip(keys, index.codes.tolist(), strict=True):
+        assert (code == -1) == (text is None)
+        if text is not None:
+            assert known.setdefault(text, code) == code
+    assert len(index) == len(known) == len(set(known.values()))
+    found = index.find(plain_of(asked)).tolist()
+    assert found == [-1 if text is None else known.get(text, -1) for text in asked]
+
+
+@pytest.mark.parametrize("size", [1, 7, 8, 9, 12, 16, 100, 512, 513])
+def test_a_text_has_one_hash_among_texts_of_its_size_and_among_others(size: int) -> None:
+    chance = random.Random(size)
+    even = texts_of(chance, 50, size)
+    alone = text_hashes(plain_of(even))
+    mixed = text_hashes(plain_of([*even, "x", "longer than most of them" * 3]))
+    assert (alone == mixed[:-2]).all()
+    part = part_of(plain_of([*even, "x"]), 10, 40)
+    assert (text_hashes(part) == alone[10:40]).all()  # type: ignore[arg-type]
+    assert len(np.unique(alone)) == len(set(even))
+
+
+@pytest.mark.parametrize("seed", range(examples(45)))
+def test_texts_whose_hashes_fall_together_are_still_told_apart(seed: int, monkeypatch: pytest.MonkeyPatch) -> None:
+    from yardcut.core.table import text_keys
+
+    monkeypatch.setattr(text_keys, "_mixed", lambda values: values & np.uint64(0xC000000000000003))
+    chance = random.Random(seed)
+    keys = texts_of(chance, 40, chance.choice([None, 4]))
+    asked = [*keys, *texts_of(chance, 40, chance.choice([None, 4]))]
+    index = TextKeys(plain_of(keys))
+    known = dict(zip(keys, index.codes.tolist(), strict=True))
+    assert index.find(plain_of(asked)).tolist() == [-1 if text is None else known.get(text, -1) for text in asked]
