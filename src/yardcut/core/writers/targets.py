@@ -18,6 +18,7 @@ from yardcut.core.outgoing import Outgoing, Protected
 from yardcut.core.paths import path_of
 from yardcut.core.placing import named_with_link
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.sources.elsewhere.addresses import is_address
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.writers.parting import filled
 from yardcut.core.writers.plans import Plan, plan_of
@@ -49,8 +50,16 @@ class RunOptions:
     to_server: bool = False
 
     def out_path(self) -> Path:
-        """Return where a slice without a save line goes; only where ``out`` is given."""
+        """Return where a slice without a save line goes, or the last one; only where ``out`` is given.
+
+        Raises ``TargetError`` where that is no file.
+        """
         assert self.out is not None
+        if is_address(str(self.out).replace(":/", "://", 1)):
+            raise TargetError(
+                "--out names a file, and not a table of a server",
+                mend=Mend("write it as a line: save \"postgresql://host/yard\" table 'oak'"),
+            )
         return _named(self.out, self)
 
 
@@ -149,7 +158,7 @@ def targets_of(cut: Cut, options: RunOptions) -> dict[int, Target]:
         assert isinstance(save, Save)
         if number == saves[-1] and options.out is not None:
             named = save.format if options.out.name == Path(save.path).name else None
-            target = Target.of(_named(options.out, options), save, options.replace)
+            target = Target.of(options.out_path(), save, options.replace)
             found[number] = replace(target, format=named)
             continue
         if server_address(save.path):

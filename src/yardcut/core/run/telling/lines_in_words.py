@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 
 from yardcut.core.language import tree as t
 from yardcut.core.language.meaning.dials_put_in import DialSetting, put_in_line
+from yardcut.core.language.save_options import TABLE
 from yardcut.core.language.syntax.printing import expression_text, keys_text, second_text
 from yardcut.core.language.verbs.bring_parts import Bring, Match, Only
 from yardcut.core.language.verbs.draw_parts import Amount, BoundDraw, Draw
@@ -17,6 +18,7 @@ from yardcut.core.language.verbs.table import VERBS
 from yardcut.core.language.verbs.tally import Tally
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.telling.conditions_in_words import in_words
+from yardcut.core.sources.elsewhere.addresses import is_address
 
 _MOST_COLUMNS = 12
 
@@ -137,7 +139,10 @@ def _brought(body: t.Body, result: LineResult) -> str:
 
 def _saved(body: t.Body, result: LineResult) -> str:
     assert isinstance(body, Save)
-    return f"The {result.rows.count:,} rows are written to {body.path}."
+    count, table = result.rows.count, body.options[TABLE]
+    rows = "The one row is" if count == 1 else f"The {count:,} rows are"
+    named = f"the table {table} on " if table and is_address(body.path) else ""
+    return f"{rows} written to {named}{body.path}."
 
 
 _SAYS: dict[str, Callable[[t.Body, LineResult], str]] = {

@@ -11,6 +11,7 @@ from yardcut.core.language.save_options import GUARD, WITH_LIST
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.paths import path_of, paths_like
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.sources.elsewhere.addresses import is_address
 from yardcut.tui.main.prompting.asking import Asking, Meaning, Question, on_server, over
 from yardcut.tui.main.saving.saving_tables import not_written, save_table
 from yardcut.tui.main.saving.slices_to_save import (
@@ -133,6 +134,9 @@ class Saving:
         stage = self._stage
         try:
             save = parse_save_words(text)
+            if is_address(save.path):
+                stage.say("a table of a server has a name and nothing else to choose: table 'oak'", "$warning")
+                return
             _ = plan_of_words(save)
         except YardcutError as error:
             stage.say_error(error)
