@@ -19,6 +19,9 @@ from pathlib import Path
 import click
 
 from benchmarks.data import ROWS, benchmark_file
+from yardcut.core.outgoing import NOTHING, Outgoing
+from yardcut.core.pictures.bar_data import Bars, Series
+from yardcut.core.pictures.drawing_files import write_picture
 
 OPERATIONS: dict[str, list[str]] = {
     "first rows": ["draw first 10"],
@@ -63,6 +66,23 @@ def parquet_file(rows: int) -> Path:
     return path
 
 
+def bars_of(figures: list[Figure]) -> Bars:
+    """Return the seconds that ten million rows take at each size: equal bars where time grows as rows do."""
+    sizes = sorted({figure.rows for figure in figures if figure.rows >= ROWS})
+    taken = {(figure.operation, figure.rows): figure.seconds * ROWS / figure.rows for figure in figures}
+    series = tuple(
+        Series(
+            f"of {rows // 10**6:,} million rows", tuple(taken[name, rows] for name in OPERATIONS),
+            tuple(f"{taken[name, rows]:.2f}" for name in OPERATIONS),
+        )
+        for rows in sizes
+    )  # fmt: skip
+    return Bars(
+        "Seconds for ten million rows", "seconds", tuple(OPERATIONS), series,
+        "each a command of its own, Parquet that nobody has opened before, two processors",
+    )  # fmt: skip
+
+
 def _yardcut() -> str:
     return str(Path(sys.executable).with_name("yardcut"))
 
@@ -100,8 +120,15 @@ def _anonymous(process: int) -> int:
 @click.option("--most", default=10**9, help="Rows at most.")
 @click.option("--only", default="", help="Only operations whose name has this in it.")
 @click.option("--out", default=None, type=click.Path(path_type=Path), help="A JSON file for the figures.")
-def main(most: int, only: str, out: Path | None) -> None:
-    """Measure every operation at every size."""
+@click.option("--draw", default=None, type=click.Path(path_type=Path), help="Draw the figures of this JSON file (SVG).")
+@click.option("--picture", default=Path("docs/scale.svg"), type=click.Path(path_type=Path), help="Where --draw goes.")
+def main(most: int, only: str, out: Path | None, draw: Path | None, picture: Path) -> None:
+    """Measure every operation at every size, or draw what was measured."""
+    if draw is not None:
+        write_picture(
+            bars_of([Figure(**each) for each in json.loads(draw.read_text())]), Outgoing(picture, NOTHING, True)
+        )
+        return
     figures: list[Figure] = []
     for rows in (size for size in (10**5, 10**6, 10**7, 10**8, 10**9) if size <= most):
         with tempfile.TemporaryDirectory(dir=benchmark_file(ROWS).parent) as folder:

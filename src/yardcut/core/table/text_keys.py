@@ -128,7 +128,7 @@ class TextKeys:
         self._fold = fold
         self._texts = self._plain(vector)
         hashes = text_hashes(self._texts)
-        order = np.argsort(hashes, kind="stable")
+        order = _in_order(hashes)
         gone = vector.missing_mask()
         if gone is not None:
             order = order[~gone[order]]
@@ -189,6 +189,13 @@ class TextKeys:
             goes_on[maybe[same]] = False
             rows, places, hashes = rows[goes_on], places[goes_on] + 1, hashes[goes_on]
         return found
+
+
+def _in_order(hashes: Array) -> Array:
+    """Return the rows by their hashes, those of one hash as they stand: where all differ, any sort does."""
+    order = np.argsort(hashes)
+    in_order = hashes[order]
+    return np.argsort(hashes, kind="stable") if (in_order[1:] == in_order[:-1]).any() else order
 
 
 def _same_as_before(texts: PlainVector, hashes: Array, order: Array) -> Array:

@@ -17,6 +17,8 @@ from yardcut.core.table.array_file import Array
 _BLOCK_BITS = 15
 _BLOCK = 1 << _BLOCK_BITS
 """Rows that are added in doubles: so many values between two edges add without rounding."""
+_ROWS_TAKEN_APART = 1 << 18
+"""Rows that are taken apart at once: what takes a while leaves the other threads their turn."""
 _STEP = 52 - _BLOCK_BITS - 1
 """Bits between two edges."""
 _GRID = 4
@@ -90,10 +92,17 @@ class GroupedSums:
 
     def add_doubles(self, numbers: Array, values: Array) -> None:
         """Add doubles (float64, none of them NaN) of the groups ``numbers``."""
-        for start in range(0, len(values), self.block):
-            self._add_block(numbers[start : start + self.block], values[start : start + self.block])
+        rows = max(self.block, _ROWS_TAKEN_APART)
+        for start in range(0, len(values), rows):
+            self._take_apart(numbers[start : start + rows], values[start : start + rows])
 
-    def _add_block(self, numbers: Array, values: Array) -> None:
+    def _add_units(self, exponent: int, numbers: Array, units: Array) -> None:
+        part = self._part(exponent)
+        for start in range(0, len(units), self.block):
+            part.add(self._counted(numbers[start : start + self.block], units[start : start + self.block]))
+
+    def _take_apart(self, numbers: Array, values: Array) -> None:
+        """Add values at edges that are the same for all of them."""
         largest = float(np.abs(values).max())
         if not math.isfinite(largest):
             finite = np.isfinite(values)
@@ -105,7 +114,7 @@ class GroupedSums:
         if largest > _LARGEST:  # an edge above it would be none; so far down nothing of it is lost but what is tiny
             tiny = np.abs(values) < 1.0
             if tiny.any():
-                self._add_block(numbers[tiny], values[tiny])
+                self._take_apart(numbers[tiny], values[tiny])
                 numbers, values = numbers[~tiny], values[~tiny]
             values, largest, down = values * _DOWN, largest * _DOWN, 512
         if not largest:
@@ -117,7 +126,7 @@ class GroupedSums:
             if unit < -1074:
                 unit = -1074
             units = _units_of(rest, unit)
-            self._part(unit + down).add(self._counted(numbers, units))
+            self._add_units(unit + down, numbers, units)
             rest = rest - np.ldexp(units, unit) if unit < -1000 else rest - units * math.ldexp(1.0, unit)
             if not rest.any():
                 return
