@@ -83,7 +83,7 @@ def test_what_psql_finds_there_is_what_was_cut(server: PostgresServer, tmp_path:
     session = opened(tmp_path / "packs.csv", [list(names), *rows])
     table = chance.choice(["oak", "kiln.oak", 'An "odd" name', "öak"])
     said = saved(session, f"save \"{server.address()}\" table '{table}' replace")
-    assert f"wrote {table} on" in said
+    assert f"wrote the table {table} on" in said
     assert f"{len(rows):,} row" in said
     place = ".".join(f'"{part.replace(chr(34), chr(34) * 2)}"' for part in table.split("."))
     there = server.rows(
@@ -126,9 +126,9 @@ def test_every_kind_has_its_type_there(server: PostgresServer, tmp_path: Path) -
 
 def test_what_is_there_stays_unless_it_may_be_replaced(server: PostgresServer, tmp_path: Path) -> None:
     session = opened(tmp_path / "packs.csv", [["a"], [1], [2]])
-    with pytest.raises(TargetExistsError, match="the table standing is on"):
+    with pytest.raises(TargetExistsError, match="the table standing on .* is there already"):
         saved(session, f"save \"{server.address()}\" table 'standing'")
-    with pytest.raises(TargetError, match="seen on .* is no table of its own"):
+    with pytest.raises(TargetError, match="seen on .* is none of its own"):
         saved(session, f"save \"{server.address()}\" table 'seen' replace")
     assert server.rows("SELECT count(*) FROM standing") == [["0"]]
     saved(session, f"save \"{server.address()}\" table 'standing' replace")
@@ -277,7 +277,7 @@ def test_the_app_writes_a_table_and_replaces_it_when_told(server: PostgresServer
         await app.until("2 rows counted there")
         await app.line("keep a = 2")
         await save(app, line=line)
-        await app.until("the table app_made is on", "already")
+        await app.until("the table app_made on", "is there already")
         await app.press("escape")
         await app.until("Esc put away", gone=True)
         await save(app, "f5", line=line)

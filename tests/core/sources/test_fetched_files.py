@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gzip
 import os
 import threading
 from collections.abc import Iterator
@@ -12,6 +13,7 @@ from pathlib import Path
 
 import pytest
 
+from bucket_server import a_bucket
 from commands import yardcut
 from helpers import run_lines
 from web_server import files_on_the_web
@@ -236,32 +238,13 @@ def test_a_password_of_the_web_is_used_and_kept_nowhere(yard: Yard, tmp_path: Pa
 
 @pytest.fixture(scope="module")
 def bucket() -> Iterator[str]:
-    server = pytest.importorskip("moto.server")
-    running = server.ThreadedMotoServer(ip_address="127.0.0.1", port=0)
-    running.start()
-    host, port = running.get_host_and_port()
-    named = {
-        "AWS_ENDPOINT_URL": f"http://{host}:{port}", "AWS_ACCESS_KEY_ID": "anna", "AWS_SECRET_ACCESS_KEY": "x",
-        "AWS_DEFAULT_REGION": "us-east-1", "AWS_EC2_METADATA_DISABLED": "true",
-    }  # fmt: skip
-    before = {name: os.environ.get(name) for name in named}
-    os.environ.update(named)
-    from pyarrow import fs
-
-    files = fs.S3FileSystem(endpoint_override=named["AWS_ENDPOINT_URL"], allow_bucket_creation=True)
-    files.create_dir("yard")
-    for year in (2029, 2030, 2031):
-        with files.open_output_stream(f"yard/packs/yard_{year}.csv") as out:
-            out.write(b"ticket,year\n" + b"".join(b"T%d,%d\n" % (row, year) for row in range(50)))
-    with files.open_output_stream("yard/packs/deep/yard_2028.csv") as out:
-        out.write(b"ticket,year\nT0,2028\n")
-    yield "s3://yard/packs"
-    running.stop()
-    for name, value in before.items():
-        if value is None:
-            os.environ.pop(name)
-        else:
-            os.environ[name] = value
+    with a_bucket("yard") as files:
+        for year in (2029, 2030, 2031):
+            with files.open_output_stream(f"yard/packs/yard_{year}.csv") as out:
+                out.write(b"ticket,year\n" + b"".join(b"T%d,%d\n" % (row, year) for row in range(50)))
+        with files.open_output_stream("yard/packs/deep/yard_2028.csv") as out:
+            out.write(b"ticket,year\nT0,2028\n")
+        yield "s3://yard/packs"
 
 
 def test_an_object_and_a_pattern_of_a_bucket_are_sources(
@@ -279,6 +262,18 @@ def test_an_object_and_a_pattern_of_a_bucket_are_sources(
     for absent in ("yard_1999.csv", "spruce*.csv"):
         with pytest.raises(SourceError, match=r"no such object|matches"):
             open_table(SourceSpec((f"{bucket}/{absent}",)))
+    addresses.read_all_anew()
+
+
+def test_a_compressed_object_is_fetched_as_it_is(bucket: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    from pyarrow import fs
+
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
+    packed = gzip.compress(b"ticket,year\n" + b"T1,2031\n" * 5000)
+    files = fs.S3FileSystem(endpoint_override=os.environ["AWS_ENDPOINT_URL"])
+    with files.open_output_stream("yard/packs/packed.csv.gz", compression=None) as out:
+        out.write(packed)
+    assert open_table(SourceSpec((f"{bucket}/packed.csv.gz",))).rows == 5000
     addresses.read_all_anew()
 
 

@@ -61,7 +61,7 @@ if TYPE_CHECKING:
     help="End with code 3 when the source differs from the last run's, or a file or all rows are left out.",
 )
 @click.option("--there", is_flag=True, help="Send the first conditions to the server that the source stands on.")
-@click.option("--to-server", is_flag=True, help="Allow save lines that write a table of a server.")
+@click.option("--to-server", is_flag=True, help="Allow save lines that write to a server or a bucket.")
 def run(
     list_path: Path, name: str | None, sources: tuple[str, ...], out: Path | None, settings: tuple[str, ...],
     each: str | None, may_replace: bool, report_path: Path | None, against: Path | None, strict: bool,

@@ -149,7 +149,7 @@ def _shared(targets: Sequence[Target]) -> frozenset[str]:
     twice = next((name for name, count in tables.items() if count > 1), None)
     if twice is not None:
         raise TargetError(
-            f"several save lines write the table {twice[1]} on {twice[0]}", mend=Mend("name other tables")
+            f"several save lines write the table {twice[1]} on {twice[0]}", mend=Mend("give them other names")
         )
     times = Counter(os.path.abspath(target.path) for target in targets if target.parting is None and not target.address)
     shared = frozenset(path for path, count in times.items() if count > 1)

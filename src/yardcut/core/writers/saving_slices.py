@@ -23,7 +23,7 @@ class Written:
     """What was written: where, how many rows, and the size of the file they were read back from.
 
     What goes into a pipe is gone, and has no size. ``files`` are those a slice was parted into; ``also`` is said
-    besides; ``where`` names what is no file: a table of a server.
+    besides; ``where`` names what is no file here.
     """
 
     path: Path
@@ -42,7 +42,10 @@ class Written:
         """Say it."""
         rows = "1 row" if self.rows == 1 else f"{self.rows:,} rows"
         if self.where:
-            return "; ".join([f"wrote {self.where}: {rows} counted there", *self.also])
+            counted = (
+                "counted there" if not self.size_bytes else f"read back before {self.size_bytes:,} bytes were sent"
+            )
+            return "; ".join([f"wrote {self.where}: {rows} {counted}", *self.also])
         if self.size_bytes is None:
             return f"wrote {self.path}: {rows} into the pipe"
         size = f"{self.size_bytes:,} bytes"

@@ -48,7 +48,12 @@ class ServerTable:
     replace: bool = False
 
     def __str__(self) -> str:
-        return f"{self.name} on {self.address}"
+        return f"the table {self.name} on {self.address}"
+
+    def check_there(self, token: CancelToken) -> None:
+        """Look whether it may be put there. Raises ``TargetError``, ``TargetExistsError``, ``StoppedError``."""
+        with _as_target(self), reading_server(self.address, token) as connection:
+            _check_free(connection, self)
 
 
 def server_address(path: str) -> str:
@@ -61,7 +66,7 @@ def server_address(path: str) -> str:
     if scheme_of(path) not in SERVERS:
         raise TargetError(
             f"nothing is written to {without_secret(path)}",
-            mend=Mend("save to a file, or to a table: save \"postgresql://host/yard\" table 'oak'"),
+            mend=Mend("save to a file, to s3://…, or to a table: save \"postgresql://host/yard\" table 'oak'"),
         )
     return without_secret(path)
 
@@ -71,12 +76,6 @@ def check_name(name: str) -> None:
     for part in _parts(name):
         if not part or "\0" in part or len(part.encode()) > _MOST_NAME_BYTES:
             raise TargetError(f"no table of a server can be called {quote_name(name)}", mend=Mend("write: table 'oak'"))
-
-
-def check_there(target: ServerTable, token: CancelToken) -> None:
-    """Look whether a table may be put there. Raises ``TargetError``, ``TargetExistsError``, ``StoppedError``."""
-    with _as_target(target), reading_server(target.address, token) as connection:
-        _check_free(connection, target)
 
 
 def save_on_server(piece: Frame, target: ServerTable, token: CancelToken, progress: Progress) -> Written:
@@ -115,7 +114,7 @@ def _as_target(target: ServerTable) -> Iterator[None]:
 
 
 def _exists(target: ServerTable) -> TargetExistsError:
-    return TargetExistsError(f"the table {target.name} is on {target.address} already", mend=Mend("add: replace"))
+    return TargetExistsError(f"{target} is there already", mend=Mend("add: replace"))
 
 
 def _check_free(connection: Connection[Any], target: ServerTable) -> None:
@@ -124,7 +123,7 @@ def _check_free(connection: Connection[Any], target: ServerTable) -> None:
         return
     if found[0] not in ("r", "p"):
         raise TargetError(
-            f"{target} is no table of its own, and is not replaced",
+            f"{target} is none of its own, and is not replaced",
             mend=Mend("name another table"),
         )
     if not target.replace:

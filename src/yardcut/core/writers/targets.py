@@ -9,7 +9,7 @@ from pathlib import Path
 from yardcut.core.cutlist.model import Cut
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.expressions.frame import Frame
-from yardcut.core.language.save_options import TABLE
+from yardcut.core.language.save_options import TABLE, WITH_LIST
 from yardcut.core.language.syntax.printing import side_text
 from yardcut.core.language.tree import Name
 from yardcut.core.language.verbs.save import BoundSave, Save
@@ -18,12 +18,13 @@ from yardcut.core.outgoing import Outgoing, Protected
 from yardcut.core.paths import path_of
 from yardcut.core.placing import named_with_link
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.elsewhere.addresses import is_address
+from yardcut.core.sources.elsewhere.addresses import is_address, name_of
 from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.writers.bucket_objects import BucketObject, object_address, written_here
 from yardcut.core.writers.parting import filled
 from yardcut.core.writers.plans import Plan, plan_of
 from yardcut.core.writers.saving_slices import Parting, Written, save_parted, save_slice, with_more_said
-from yardcut.core.writers.server_tables import ServerTable, check_name, check_there, save_on_server, server_address
+from yardcut.core.writers.server_tables import ServerTable, check_name, save_on_server, server_address
 from yardcut.core.writers.source_form import in_source_form
 from yardcut.core.writers.texts.own_texts import own_texts
 
@@ -69,7 +70,8 @@ class Target:
 
     A list may come from somebody else, and its word ``replace`` is good for its own directory only: ``is_outside``
     tells that the file is elsewhere (a link in the directory that leads out of it among them). Where there is an
-    ``address`` it is a table of a server, and ``is_agreed`` tells that somebody agreed to write there.
+    ``address`` it is a table of a server or an object of a bucket, and ``is_agreed`` tells that somebody agreed to
+    write there.
     """
 
     path: Path
@@ -88,7 +90,7 @@ class Target:
 
         Raises ``TargetError``.
         """
-        address = server_address(save.path)
+        address = object_address(save.path) or server_address(save.path)
         path = Path(address) if address else base / path_of(save.path, TargetError)
         return replace(cls.of(path, save, may_replace), address=address)
 
@@ -111,10 +113,14 @@ class Target:
     @property
     def plan(self) -> Plan:
         """How it is written; a table of a server as text that it reads. Raises ``TargetError``."""
-        if self.address:
+        if not self.address:
+            return plan_of(self.path, self.format, self.options)
+        if isinstance(self.elsewhere, ServerTable):
             self._check_words()
             return plan_of(Path("slice.csv"))
-        return plan_of(self.path, self.format, self.options)
+        for words in ["one file per"] * (self.parting is not None) + ["with list"] * self.options[WITH_LIST]:
+            raise TargetError(f"an object of a bucket has no {words}", mend=Mend("leave it out"))
+        return plan_of(Path(name_of(self.address)), self.format, self.options)
 
     def _check_words(self) -> None:
         """Raise ``TargetError`` where it says of a server what only files have, or names no table."""
@@ -124,11 +130,13 @@ class Target:
         others += [f"as {self.format}"] * bool(self.format) + ["one file per"] * (self.parting is not None)
         if others:
             raise TargetError(f"a table of a server has no {others[0]}", mend=Mend("leave it out"))
-        check_name(self.table.name)
+        check_name(self.options[TABLE] or "")
 
     @property
-    def table(self) -> ServerTable:
-        """The table of a server that it is; only where there is an ``address``."""
+    def elsewhere(self) -> ServerTable | BucketObject:
+        """What it is where it is no file: only where there is an ``address``."""
+        if object_address(self.address):
+            return BucketObject(self.address, self.replace)
         return ServerTable(self.address, self.options[TABLE] or "", self.replace)
 
     def outgoing(self, protected: Protected) -> Outgoing:
@@ -139,7 +147,7 @@ class Target:
         """Say what will be done to which file."""
         if self.address:
             over = ", in the place of one that is there" if self.replace else ""
-            return f"writes the table {self.table}{over}"
+            return f"writes {self.elsewhere}{over}"
         there = " and replaces what is there" if self.replace and self.path.is_file() else ""
         outside = "; that is outside the list's directory" if self.is_outside else ""
         parted = ""
@@ -161,7 +169,7 @@ def targets_of(cut: Cut, options: RunOptions) -> dict[int, Target]:
             target = Target.of(options.out_path(), save, options.replace)
             found[number] = replace(target, format=named)
             continue
-        if server_address(save.path):
+        if is_address(save.path):
             target = Target.named(save, may_replace=options.replace or save.replace)
             found[number] = replace(target, is_agreed=options.to_server)
             continue
@@ -190,10 +198,9 @@ def check_targets(targets: Sequence[Target], protected: Protected) -> None:
         if target.address:
             if not target.is_agreed:
                 raise TargetError(
-                    f"the list writes a table on {target.address}",
-                    mend=Mend("allow that with --to-server, if you want it"),
+                    f"the list writes {target.elsewhere}", mend=Mend("allow that with --to-server, if you want it")
                 )
-            check_there(target.table, CancelToken())
+            target.elsewhere.check_there(CancelToken())
             continue
         if target.is_outside and target.allowed_by_list and not target.replace and target.path.is_file():
             raise TargetError(
@@ -213,9 +220,9 @@ def write_target(
 
     Raises ``TargetError``, ``SourceError`` and ``StoppedError``; nothing half-written is left.
     """
-    plan, form = in_source_form(target.plan, frame.table.info.files)
     if target.address:
-        return save_on_server(frame, target.table, token, progress)
+        return _write_elsewhere(frame, target, spec, token, progress)
+    plan, form = in_source_form(target.plan, frame.table.info.files)
     if plan.format.carried:
         plan = replace(plan, carries=carries())
     out = target.outgoing(protected)
@@ -227,3 +234,14 @@ def write_target(
         else:
             written = save_parted(frame, out, plan, target.parting, token=token, progress=progress, own=own.texts)
     return with_more_said(written, *filter(None, (form, own.why_not)))
+
+
+def _write_elsewhere(frame: Frame, target: Target, spec: SourceSpec, token: CancelToken, progress: Progress) -> Written:
+    where = target.elsewhere
+    if isinstance(where, ServerTable):
+        return save_on_server(frame, where, token, progress)
+    with written_here(target.address) as path:
+        here = replace(target, path=path, address="", replace=False)
+        written = write_target(frame, here, spec, Protected(), token, progress)
+        where.put(path, token, progress)
+    return replace(written, where=target.address)

@@ -18,7 +18,7 @@ def get_object(address: str, part: Path, known: About | None, token: CancelToken
     """Fetch an object, unless it is the one that is known. Raises ``SourceError``, ``StoppedError`` and ``OSError``."""
     progress.begin(f"asking {urlsplit(address).netloc}", 1)
     try:
-        with bucket().open_input_stream(_key(address)) as stream:
+        with bucket().open_input_stream(key_of_object(address), compression=None) as stream:
             about = _about(stream.metadata())
             if known is not None and about.tag and (about.tag, about.size_bytes) == (known.tag, known.size_bytes):
                 return None
@@ -34,7 +34,8 @@ def get_object(address: str, part: Path, known: About | None, token: CancelToken
     return about
 
 
-def _key(address: str) -> str:
+def key_of_object(address: str) -> str:
+    """Return the bucket and the key of an object."""
     return unquote(address.split("://", 1)[1])
 
 

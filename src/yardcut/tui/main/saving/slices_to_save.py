@@ -150,7 +150,7 @@ def what_is_written(frame: Frame, target: Target) -> str:
     shape = f"{plural(frame.rows.count, 'row')} and {plural(len(frame.columns), 'column')}"
     plan = target.plan
     if target.address:
-        return f"writes {shape} as the table {target.table}, unless one is there"
+        return f"writes {shape} as {target.elsewhere}, unless that is there"
     packed = f", compressed as {plan.compression}" if plan.compression else ""
     parted = ""
     if target.parting is not None:
