@@ -14,6 +14,8 @@ import pytest
 from textual import events
 
 from tui.driving import Driven, drive
+from tui.gate import Gate, gated
+from tui.plain_truth import write_packs
 from yardcut.tui.finder.finder import FinderCard
 
 COUNT = int(os.environ.get("YARDCUT_KEYS", "70"))
@@ -35,6 +37,16 @@ def seeds() -> list[int]:
     return list(range(int(first), int(last or first) + 1))
 
 
+def some_event(rng: random.Random) -> events.Key | events.Paste:
+    chance = rng.random()
+    if chance < 0.45:
+        return events.Key(rng.choice(KEYS), None)
+    if chance < 0.85:
+        letter = rng.choice(TYPED)
+        return events.Key(LETTERS.get(letter, letter), letter)
+    return events.Paste(rng.choice(PASTED))
+
+
 @pytest.mark.parametrize("seed", seeds())
 def test_the_app_goes_on_whatever_is_typed(
     yard: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, seed: int
@@ -44,20 +56,11 @@ def test_the_app_goes_on_whatever_is_typed(
     monkeypatch.setattr("textual.app.App.suspend", lambda app: contextlib.nullcontext())
     rng = random.Random(seed)
 
-    def some_event() -> events.Key | events.Paste:
-        chance = rng.random()
-        if chance < 0.45:
-            return events.Key(rng.choice(KEYS), None)
-        if chance < 0.85:
-            letter = rng.choice(TYPED)
-            return events.Key(LETTERS.get(letter, letter), letter)
-        return events.Paste(rng.choice(PASTED))
-
     async def steps(app: Driven) -> None:
         await app.until("7,650 rows × 71 columns")
         take = app.app.dispatcher.take  # type: ignore[attr-defined]
         for count in range(1, COUNT + 1):
-            event = some_event()
+            event = some_event(rng)
             if not take(event):
                 app.app.screen._forward_event(event)
             if rng.random() < 0.05:
@@ -71,6 +74,40 @@ def test_the_app_goes_on_whatever_is_typed(
             app.end()
 
     drive(yard / "yard_2031.csv", steps, size=(120, 34))
+
+
+@pytest.mark.parametrize("seed", seeds())
+def test_the_app_goes_on_while_a_source_is_read(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, seed: int) -> None:
+    monkeypatch.chdir(tmp_path)
+    monkeypatch.setenv("EDITOR", "true")
+    monkeypatch.setattr("textual.app.App.suspend", lambda app: contextlib.nullcontext())
+    rng = random.Random(seed)
+    write_packs(tmp_path / "packs.csv", 2000, seed)
+
+    async def steps(app: Driven, gate: Gate) -> None:
+        await app.until("packs.csv")
+        gate.let(3)
+        take = app.app.dispatcher.take  # type: ignore[attr-defined]
+        for count in range(1, COUNT + 1):
+            event = some_event(rng)
+            if not take(event):
+                app.app.screen._forward_event(event)
+            if rng.random() < 0.15:
+                gate.let(1)
+            await app.pause(rng.choice([0, 0, 0, 0.01, 0.05]))
+            if count % 75 == 0 or count == COUNT:
+                await _leads_back_and_answers(app)
+            app.end()
+
+    with gated(monkeypatch, 1500) as gate:
+
+        async def go(app: Driven) -> None:
+            try:
+                await steps(app, gate)
+            finally:
+                gate.let(10**6)
+
+        drive(tmp_path / "packs.csv", go, size=(120, 34))
 
 
 async def _leads_back_and_answers(app: Driven) -> None:
