@@ -84,7 +84,10 @@ class Driven:
             if all((text in screen) is not gone for text in texts):
                 return screen
         self.end()
-        raise AssertionError(f"{'still' if gone else 'never'} on the screen: {texts}\n{screen}")
+        seen = screen.encode(
+            "utf-8", "backslashreplace"
+        ).decode()  # halves of characters cannot be told to other processes
+        raise AssertionError(f"{'still' if gone else 'never'} on the screen: {texts!a}\n{seen}")
 
     async def press(self, *keys: str) -> None:
         """Press keys, by their names."""

@@ -124,8 +124,8 @@ def target_of(moment: Moment, text: str) -> Target:
     if wrong:
         raise ListError(wrong)
     save = parse_save_words(text)
-    bound = bind_line(f"save {SAVE.text(save)}", moment.scope_at(len(moment.lines) - 1))
     target = Target.named(save)
+    bound = bind_line(f"save {SAVE.text(save)}", moment.scope_at(len(moment.lines) - 1))
     _ = target.plan
     assert bound is not None
     assert isinstance(bound.body, BoundSave)
