@@ -26,6 +26,7 @@ def yardcut_process(*words: str | Path, cwd: Path, given: str | None = None, **e
 def yardcut(*words: str | Path, cwd: Path, given: str | None = None, **environment: str) -> Done:
     """Run it within this process: everything but the start of an interpreter."""
     from yardcut.cli.main import main
+    from yardcut.core.sources.elsewhere import addresses
 
     argv = ["yardcut", *map(str, words)]
     out, err = io.TextIOWrapper(io.BytesIO(), "utf-8", newline=""), io.TextIOWrapper(io.BytesIO(), "utf-8", newline="")
@@ -37,6 +38,7 @@ def yardcut(*words: str | Path, cwd: Path, given: str | None = None, **environme
     patches = (
         mock.patch.object(sys, "argv", argv), mock.patch.object(sys, "stdin", stdin), mock.patch.object(sys, "stdout", out),
         mock.patch.object(sys, "stderr", err), mock.patch.dict(os.environ, environment),
+        mock.patch.dict(addresses._SECRETS),
     )  # fmt: skip
     try:
         os.chdir(cwd)
