@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import random
 import sqlite3
+import threading
 from collections.abc import Awaitable, Callable, Iterator
 from pathlib import Path
 
@@ -16,7 +17,11 @@ from tui.driving import Driven, drive
 from tui.gate import Gate, gated
 from tui.plain_truth import LINES, write_packs
 from tui.watcher import Watcher
+from yardcut.core.run.explaining.pattern_matches import Matches
 from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.table.table import Table
+from yardcut.tui.desk import moments
+from yardcut.tui.desk.moment import Moment
 from yardcut.tui.main.reading_source import Reading
 
 WOODS = ("oak", "ash", "larch", "oak", "yew")
@@ -204,11 +209,41 @@ def test_a_reading_that_fails_leaves_the_list_and_says_so(gate: Gate, yard: Path
         gate.fail(OSError(28, "No space left on device"))
         await app.until("not read to its end", "1 keep")
         await app.press("ctrl+s")
-        await app.until("that waits until all of the file is read")
+        await app.until("the file was not read to its end: R reads it again")
         gate.failing = None
         gate.let(10**6)
         await app.press("R")
         await app.until("3,000 rows × 4 columns", f"{count(yard, ROWS, 'boards > 60'):,} rows left")
+
+    with_first_rows(gate, yard, steps)
+
+
+def test_a_save_asked_for_while_the_last_rows_are_counted_is_not_forgotten(
+    gate: Gate, yard: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """All of the file is read, and its lines are being counted: what is put off then is done all the same."""
+    counting, go_on = threading.Event(), threading.Event()
+    plain = moments.on_table
+
+    def slow(moment: Moment, table: Table, patterns: Matches) -> Moment:
+        if table.share_read == 1:
+            counting.set()
+            go_on.wait(20)
+        return plain(moment, table, patterns)
+
+    monkeypatch.setattr(moments, "on_table", slow)
+
+    async def steps(app: Driven) -> None:
+        try:
+            await app.line("keep boards > 60")
+            gate.let(10**6)
+            while not counting.is_set():
+                await app.pause(0.01)
+            await app.press("ctrl+s")
+            await app.until("that waits until all of the file is read")
+        finally:
+            go_on.set()
+        await app.until("save slice ▸", f"writes {count(yard, ROWS, 'boards > 60'):,} rows")
 
     with_first_rows(gate, yard, steps)
 

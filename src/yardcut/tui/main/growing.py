@@ -33,11 +33,14 @@ class Growing:
         self._begin_desk = begin_desk
         self._rows: RowsSoFar | None = None
         self._taken_at: float | None = None
+        self.is_coming = False
+        """Whether all of the source will be there by itself."""
         self._later: Action | None = None
         stage.dispatcher.put_off = self.put_off
 
     def begin(self) -> Callable[[CancelToken], RowsSoFar]:
         """Return what makes, in the thread that reads, the one who asks for the rows so far."""
+        self.is_coming = True
 
         def made(token: CancelToken) -> RowsSoFar:
             from yardcut.core.sources.store.rows_so_far import RowsSoFar
@@ -49,7 +52,7 @@ class Growing:
 
     def end(self) -> None:
         """The reading is over, or is given up."""
-        self._rows = None
+        self._rows, self.is_coming = None, False
 
     def tick(self) -> None:
         """Ask for more rows when the last are taken in, and nobody is in the middle of something with them."""
@@ -78,12 +81,13 @@ class Growing:
 
     def take_whole(self, table: Table, then: Callable[[], None]) -> None:
         """Take all of the source in the place of its first rows."""
-        self.end()
+        self._rows = None
         assert self._stage.desk is not None
 
         def taken() -> None:
             from yardcut.tui.cards.card import Card
 
+            self.end()
             for card in self._stage.app.screen_stack:
                 if isinstance(card, Card) and card.unmet(Need.WHOLE):
                     card.say("all of the file is read now: open this again for its figures")
@@ -132,7 +136,7 @@ class Growing:
     def put_off(self, action: Action) -> None:
         """Do an action that needs all of the source when it is there."""
         if action.need in (Need.WHOLE, Need.COUNTED):
-            self._later = action if self._rows is not None else None
+            self._later = action if self.is_coming else None
 
     def do_what_was_put_off(self) -> None:
         """Do it, unless somebody is in the middle of something else by now."""

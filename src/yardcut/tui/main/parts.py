@@ -185,6 +185,8 @@ class Parts:
             return "the file is still being read"
         table = stage.desk.now.table
         if need in (Need.WHOLE, Need.COUNTED) and table.share_read < 1:
+            if not self.reading.growing.is_coming:
+                return f"the file was not read to its end: {key_of('again')} reads it again"
             return f"that waits until all of the file is read ({share_said(table)} is); {key_of('stop')} forgets it"
         if need is Need.COUNTED and not is_known_what_is_saved(stage.desk.now):
             return "the rows are still being counted"
