@@ -10,7 +10,7 @@ from pathlib import Path
 from terminal import Terminal
 
 Start = Callable[..., Terminal]
-BLOCK, TIMES = 5000, 180
+BLOCK, TIMES = 5000, 320
 
 
 def test_a_cut_is_written_while_the_file_is_read_and_saved_when_it_is_there(tmp_path: Path, start: Start) -> None:
@@ -25,18 +25,14 @@ def test_a_cut_is_written_while_the_file_is_read_and_saved_when_it_is_there(tmp_
     expected = sum(row[1] == "oak" and int(row[2]) > 60 for row in csv.reader(block.splitlines())) * TIMES
 
     terminal = start("../packs.csv")
-    terminal.until("so far, of the first")
+    terminal.until("no lines yet")
     terminal.type("w")
     terminal.until("cut ▸")
     terminal.type("keep species = 'oak' AND boards > 60")
     terminal.until("would leave")
     terminal.keys("Enter")
-    screen = terminal.until("1 keep")
-    if "rows left so far" in screen:  # a quick machine may have read all of it by now
-        terminal.keys("C-s")
-    else:
-        terminal.until(f"{expected:,} rows left")
-        terminal.keys("C-s")
+    terminal.until("1 keep")
+    terminal.keys("C-s")  # the file is still being read, unless the machine is a quick one
     terminal.until("save slice ▸", seconds=60)
     terminal.until(f"writes {expected:,} rows")
     terminal.type("oak.csv")
