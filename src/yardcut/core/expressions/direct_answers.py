@@ -19,6 +19,7 @@ from yardcut.core.scanning.row_parts import Part
 from yardcut.core.settings.threads import scan_threads
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
+from yardcut.core.table.large_arrays import zeros
 from yardcut.core.table.table import Table
 from yardcut.core.table.unread import GroupScan
 from yardcut.core.table.window import Decoded
@@ -31,7 +32,7 @@ class DirectAnswers:
         self._table, self._scan, self._pieces, self._watched = table, scan, pieces, watched
         self._unread = sorted(number for number in columns_read(tuple(pieces)) if not table.columns[number].is_loaded)
         size = (table.rows + 7) // 8
-        self._true = {piece: np.zeros(size, dtype=np.uint8) for piece in pieces}
+        self._true = {piece: zeros(size, np.uint8) for piece in pieces}
         self._unknown: dict[Piece, Array] = {}
         self._lock = threading.Lock()
 
@@ -75,7 +76,7 @@ class DirectAnswers:
                 _merge(self._true[piece], first, end, found.true)
                 if found.unknown is not None:
                     if piece not in self._unknown:
-                        self._unknown[piece] = np.zeros_like(self._true[piece])
+                        self._unknown[piece] = zeros(len(self._true[piece]), np.uint8)
                     _merge(self._unknown[piece], first, end, found.unknown)
         if progress is not None:
             progress.advance(end - first)

@@ -16,6 +16,7 @@ from yardcut.core.scanning.rounds import Round, Runner
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
+from yardcut.core.table.large_arrays import zeros
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 
@@ -71,7 +72,7 @@ class _NumberRound(Round[_State, Array]):
 
     def finish(self, state: _State) -> Array:
         """Join the parts in the table's order; each is given up once it is copied."""
-        joined = np.empty(self.rows, _narrowest(len(self.groups.counts)))
+        joined = zeros(self.rows, _narrowest(len(self.groups.counts)))
         while state:
             first, numbers = state.pop()
             joined[first : first + len(numbers)] = numbers
