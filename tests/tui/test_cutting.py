@@ -213,3 +213,31 @@ def test_reasons_take_a_third_and_stand_in_full_below(tmp_path: Path) -> None:
         assert "not > 20" in below or "not > '00050-31'" in below
 
     drive(SourceSpec(("packs.csv",), (), tmp_path), steps)
+
+
+def test_the_tree_has_the_counts_of_now_when_a_line_above_comes_back(tmp_path: Path) -> None:
+    """The line of the card reads as before, and other rows reach it."""
+    path = tmp_path / "packs.csv"
+    path.write_text("boards,price\n" + "".join(f"{row},{row % 7}\n" for row in range(1000)))
+
+    async def steps(app: Driven) -> None:
+        await app.until("1,000 rows × 2 columns")
+        await app.line("keep boards < 100")
+        await app.line("keep price > 2 AND boards >= 50")
+        await app.press("tab", "up", "x")
+        await app.until("off")
+        await app.press("down", "r")
+        passing = sum(row % 7 > 2 for row in range(1000))
+        card = (await app.until("line 2: keep what is true of", f"{passing}")).split("line 2: keep what")[1]
+        assert f"{passing}" in card
+        await app.press("u")
+        passing = sum(row % 7 > 2 for row in range(100))
+        for _ in range(100):
+            await app.pause(0.03)
+            card = app.screen().split("line 2: keep what")[1]
+            if f" {passing} " in card and " 50 " in card:
+                break
+        assert f" {passing} " in card
+        assert " 50 " in card
+
+    drive(path, steps)

@@ -26,6 +26,7 @@ from yardcut.tui.main.reading_source import Reading
 
 WOODS = ("oak", "ash", "larch", "oak", "yew")
 ROWS = 3000
+OAK = "species = 'oak'"
 
 
 @pytest.fixture
@@ -171,6 +172,23 @@ def test_a_card_says_of_which_rows_its_figures_are_and_saves_none_of_them(gate: 
         await app.press("v")
         screen = await app.until("values of species, the source")
         assert "so far" not in screen
+
+    with_first_rows(gate, yard, steps)
+
+
+def test_a_card_that_follows_its_line_has_the_figures_of_all_rows_when_they_are_there(gate: Gate, yard: Path) -> None:
+    async def steps(app: Driven) -> None:
+        await app.line("keep species = 'oak' AND boards > 60")
+        await app.press("tab", "r")
+        screen = await app.until("line 1: keep what is true of", "so far, of the first")
+        first = rows_said(screen)
+        await app.until(f"{count(yard, first, 'boards > 60'):,}")
+        gate.let(10**6)
+        await app.until("3,000 rows × 4 columns")
+        await app.until(f"{count(yard, ROWS, 'boards > 60'):,}", f"{count(yard, ROWS, OAK):,}")
+        await app.until("so far", gone=True)
+        card = app.screen().split("line 1: keep what is true of")[1]
+        assert f"{count(yard, first, 'boards > 60'):,} " not in card
 
     with_first_rows(gate, yard, steps)
 

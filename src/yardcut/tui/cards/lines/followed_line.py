@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from yardcut.core.language import tree as t
+    from yardcut.core.run.executing.results import LineResult
     from yardcut.tui.desk.moment import Moment
 
 
@@ -18,7 +19,8 @@ class FollowedLine:
         self.index = -1
         self.statement: t.Statement | None = None
         self.has_changed = False
-        """True when the line reads otherwise than at the moment before."""
+        """True when the line reads otherwise than at the moment before, or its rows are others."""
+        self._result: LineResult | None = None
 
     def follow(self, moment: Moment) -> bool:
         """Take the line as it is now; ``False`` when it is gone."""
@@ -27,6 +29,7 @@ class FollowedLine:
         line = moment.lines[self.index] if self.index < len(moment.lines) else None
         if line is None or line.statement is None or not isinstance(line.statement.body, self._bodies):
             return False
-        self.has_changed = self.statement != line.statement
-        self.statement = line.statement
+        result = moment.result_at(self.index)
+        self.has_changed = self.statement != line.statement or self._result is not result
+        self.statement, self._result = line.statement, result
         return True
