@@ -72,7 +72,6 @@ def run(
     Each line's rows in and out go to standard error. A cut without a save line writes CSV to standard output.
     """
     from yardcut.core import unattended
-    from yardcut.core.writers.targets import RunOptions
 
     session = _opened(list_path, out, sources)
     session.today = today
@@ -82,7 +81,7 @@ def run(
 
     def work(token: CancelToken, progress: Progress) -> list[tuple[Path | None, Report]]:
         indices = _wanted(session, name, out)
-        options = RunOptions(out, may_replace, list_path.parent, _names(session), None, (), not quiet, (), to_server)
+        options = _options(session, list_path, out, may_replace=may_replace, quiet=quiet, to_server=to_server)
         if there:
             return [(report_path, _run_there(session, indices, options, report_path, token, progress, told))]
         say_source(session.open(token, progress))
@@ -101,6 +100,14 @@ def run(
         _write_report(session, report, place, may_replace)
     if strict and differ:
         sys.exit(STRICT_EXIT)
+
+
+def _options(
+    session: Session, list_path: Path, out: Path | None, *, may_replace: bool, quiet: bool, to_server: bool
+) -> RunOptions:
+    from yardcut.core.writers.targets import RunOptions
+
+    return RunOptions(out, may_replace, list_path.parent, _names(session), with_hints=not quiet, to_server=to_server)
 
 
 def _run_there(
