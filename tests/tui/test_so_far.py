@@ -285,8 +285,10 @@ def test_a_line_about_the_source_reads_it_anew_while_it_is_read(gate: Gate, yard
         await app.type("kind boards text")
         await app.press("enter")
         await app.until("reading the source again")
+        await app.press("ctrl+s")
+        await app.until("that waits until all of the file is read")
         gate.let(10**6)
-        await app.until("3,000 rows × 4 columns")
+        await app.until("3,000 rows × 4 columns", "save slice ▸")
         await app.until("so far", gone=True)
 
     with_first_rows(gate, yard, steps)

@@ -155,6 +155,7 @@ class Reading:
             return
         self._is_first = False
         self.growing.end()
+        self.growing.forget()
         if self._stage.desk is not None:
             again = f"{key_of('again')} reads it again; what is shown are its first rows"
             self._stage.say(f"not read to its end: {error}; {again}", "$warning")
@@ -196,6 +197,7 @@ class Reading:
 
         self._is_first = False
         self.growing.end()
+        self.growing.is_coming = before.share_read < 1  # this reading brings all of it, or the first one goes on
 
         def failed(error: YardcutError) -> None:
             self._not_read_again()
@@ -208,7 +210,9 @@ class Reading:
             opening.spec = dataclasses.replace(spec)
             self._watch.begin(spec)
             desk.use(table)
+            self.growing.end()
             stage.say(differences(before, table))
+            self.growing.do_what_was_put_off()
 
         def work(token: CancelToken, progress: Progress) -> Table:
             if anew:
