@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import threading
 from collections.abc import Sequence
-from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -15,73 +14,53 @@ from yardcut.core.expressions.testing.answers import Answers
 from yardcut.core.language.meaning.bound import BoundCondition, Piece
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.scanning.columns_read import columns_read
+from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
-from yardcut.core.settings.threads import scan_threads
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.large_arrays import zeros
 from yardcut.core.table.table import Table
-from yardcut.core.table.unread import GroupScan
 from yardcut.core.table.window import Decoded
 
+_MOST_WAITING = 1 << 24
+"""Rows whose answers wait: 2 MB a piece."""
+_Some = tuple[int, int, dict[Piece, Answers]]
 
-class DirectAnswers:
-    """Gathers the answers of some pieces for all rows of a table."""
 
-    def __init__(self, table: Table, scan: GroupScan, pieces: Sequence[Piece], watched: BoundCondition | None) -> None:
-        self._table, self._scan, self._pieces, self._watched = table, scan, pieces, watched
-        self._unread = sorted(number for number in columns_read(tuple(pieces)) if not table.columns[number].is_loaded)
-        size = (table.rows + 7) // 8
-        self._true = {piece: zeros(size, np.uint8) for piece in pieces}
-        self._unknown: dict[Piece, Array] = {}
-        self._lock = threading.Lock()
+@dataclass(slots=True)
+class AnswersOfRows:
+    """Answers of pieces for rows that come in any sequence; many of them are put in their place at once.
 
-    def run(self, token: CancelToken, progress: Progress | None) -> None:
-        """Go over all groups. Raises ``SourceError``, ``StoppedError``, ``NotAsDeclaredError``."""
-        if progress is not None:
-            progress.begin("looking at rows", self._table.rows)
-        with ThreadPoolExecutor(scan_threads(), thread_name_prefix="scan") as pool:
-            tasks = [
-                pool.submit(self._group, group, first, end, token, progress)
-                for group, (first, end) in enumerate(self._scan.groups())
-            ]
-            try:
-                for task in tasks:
-                    task.result()
-                self._scan.end()
-            finally:
-                for task in tasks:
-                    task.cancel()
+    One bit a row: ``true``, and for pieces that are unknown somewhere ``unknown``.
+    """
 
-    def _group(self, group: int, first: int, end: int, token: CancelToken, progress: Progress | None) -> None:
-        token.check()
-        ranges = self._scan.ranges(self._unread, group)
-        known = {piece: answer_of_range(piece, ranges) for piece in self._pieces}
-        sure = {piece: answer for piece, answer in known.items() if answer is not None}
-        rest = [piece for piece in self._pieces if piece not in sure]
-        if not rest:
-            self._put(first, end, {piece: _all(answer, end - first) for piece, answer in sure.items()}, progress)
-            return
-        wanted = sorted(columns_read(tuple(rest)) & set(self._unread))
-        for start, stop, vectors in self._scan.vectors(wanted, group, token):
-            token.check()
-            window = Decoded(self._table, start, stop, vectors)
-            answers = {piece: answer_piece(piece, window) for piece in rest}
-            answers |= {piece: _all(answer, stop - start) for piece, answer in sure.items()}
-            self._put(start, stop, answers, progress)
+    rows: int
+    waiting: list[_Some] = field(default_factory=list)
+    true: dict[Piece, Array] = field(default_factory=dict)
+    unknown: dict[Piece, Array] = field(default_factory=dict)
 
-    def _put(self, first: int, end: int, answers: dict[Piece, Answers], progress: Progress | None) -> None:
-        with self._lock:
+    def join(self, other: AnswersOfRows) -> None:
+        """Take over the answers of other rows that are in their place already."""
+        for mine, theirs in ((self.true, other.true), (self.unknown, other.unknown)):
+            for piece, found in theirs.items():
+                if piece in mine:
+                    mine[piece] |= found
+                else:
+                    mine[piece] = found
+
+    def take(self) -> None:
+        """Put the answers that wait in their place."""
+        size = (self.rows + 7) // 8
+        for first, end, answers in self.waiting:
             for piece, found in answers.items():
-                _merge(self._true[piece], first, end, found.true)
+                if piece not in self.true:
+                    self.true[piece] = zeros(size, np.uint8)
+                _merge(self.true[piece], first, end, found.true)
                 if found.unknown is not None:
-                    if piece not in self._unknown:
-                        self._unknown[piece] = zeros(len(self._true[piece]), np.uint8)
-                    _merge(self._unknown[piece], first, end, found.unknown)
-        if progress is not None:
-            progress.advance(end - first)
-            if self._watched is not None:
-                progress.found(end - first, bit.count(combine(self._watched, answers).true))
+                    if piece not in self.unknown:
+                        self.unknown[piece] = zeros(size, np.uint8)
+                    _merge(self.unknown[piece], first, end, found.unknown)
+        self.waiting.clear()
 
     def parts(self, parts: Sequence[Part]) -> PartAnswers:
         """Return the answers cut as the parts of a round are."""
@@ -89,13 +68,92 @@ class DirectAnswers:
             {
                 piece: Answers(
                     part.rows,
-                    bit.window(self._true[piece], part.first_row, part.end_row),
-                    bit.window(self._unknown[piece], part.first_row, part.end_row) if piece in self._unknown else None,
+                    bit.window(true, part.first_row, part.end_row),
+                    bit.window(self.unknown[piece], part.first_row, part.end_row) if piece in self.unknown else None,
                 )
-                for piece in self._pieces
+                for piece, true in self.true.items()
             }
             for part in parts
         ]
+
+
+@dataclass(frozen=True, slots=True)
+class AnswerInFilesRound(Round[AnswersOfRows, AnswersOfRows]):
+    """Answers each piece for every row of a source whose files are gone over; nothing is stored.
+
+    Progress says of how many rows the condition that is ``watched`` is true. Raises ``SourceError``, ``StoppedError``,
+    ``NotAsDeclaredError``.
+    """
+
+    pieces: tuple[Piece, ...]
+    watched: BoundCondition | None
+
+    def own_parts(self, table: Table) -> Sequence[Part]:
+        """Return the groups of the files."""
+        groups = table.group_scan().groups()
+        return [
+            Part(0, str(table.folder), first, end - first, table.fingerprint) for first, end in groups if end > first
+        ]
+
+    def stored_columns(self) -> set[int]:
+        """Return none."""
+        return set()
+
+    def scan(self, table: Table, part: Part) -> AnswersOfRows:
+        """Answer the pieces for one group."""
+        return self.look(table, part, CancelToken())
+
+    def look(self, table: Table, part: Part, token: CancelToken, progress: Progress | None = None) -> AnswersOfRows:
+        """Answer the pieces for one group; no column is read of one where the file says enough of all of them."""
+        state = AnswersOfRows(table.rows)
+        token.check()
+        if not part.rows:
+            return state
+        scan = table.group_scan()
+        group = scan.group_at(part.first_row)
+        unread = sorted(number for number in columns_read(self.pieces) if not table.columns[number].is_loaded)
+        ranges = scan.ranges(unread, group)
+        known = {piece: answer_of_range(piece, ranges) for piece in self.pieces}
+        sure = {piece: answer for piece, answer in known.items() if answer is not None}
+        rest = [piece for piece in self.pieces if piece not in sure]
+        if not rest:
+            answers = {piece: _all(answer, part.rows) for piece, answer in sure.items()}
+            self._note(state, part.first_row, part.end_row, answers, progress)
+            return state
+        wanted = sorted(columns_read(tuple(rest)) & set(unread))
+        for start, stop, vectors in scan.vectors(wanted, group, token):
+            token.check()
+            window = Decoded(table, start, stop, vectors)
+            answers = {piece: answer_piece(piece, window) for piece in rest}
+            answers |= {piece: _all(answer, stop - start) for piece, answer in sure.items()}
+            self._note(state, start, stop, answers, progress)
+        return state
+
+    def _note(
+        self, state: AnswersOfRows, first: int, end: int, answers: dict[Piece, Answers], progress: Progress | None
+    ) -> None:
+        state.waiting.append((first, end, answers))
+        if progress is not None:
+            progress.advance(end - first)
+            if self.watched is not None:
+                progress.found(end - first, bit.count(combine(self.watched, answers).true))
+
+    def merge(self, one: AnswersOfRows, other: AnswersOfRows) -> AnswersOfRows:
+        """Put the answers of other rows beside those of one."""
+        if not one.true and other.true:
+            one, other = other, one
+        one.waiting += other.waiting
+        one.join(other)
+        if one.true or sum(end - first for first, end, _ in one.waiting) > _MOST_WAITING:
+            one.take()
+        return one
+
+    def finish(self, state: AnswersOfRows) -> AnswersOfRows:
+        """Return the answers of all rows."""
+        state.take()
+        for piece in self.pieces:  # of no rows at all
+            state.true.setdefault(piece, np.zeros(0, np.uint8))
+        return state
 
 
 def _all(answer: bool, rows: int) -> Answers:

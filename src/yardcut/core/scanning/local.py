@@ -8,7 +8,6 @@ from concurrent.futures import ThreadPoolExecutor
 from typing import Generic
 
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.scanning.columns_read import columns_read
 from yardcut.core.scanning.rounds import Result, Round, Runner, State
 from yardcut.core.scanning.row_parts import PART_ROWS, Part, parts_of
 from yardcut.core.settings.threads import scan_threads
@@ -36,12 +35,10 @@ class _Work(Generic[State, Result]):
                 plan = self._plan
             if part is None:
                 return
-            state = plan.scan(self._table, part)
+            state = plan.look(self._table, part, token, progress)
             with self._lock:
                 self._states = [self._work.merge(self._states[0], state) if self._states else state]
                 self._plan = self._plan.narrowed(self._states[0])
-            if progress is not None:
-                progress.advance(part.rows)
 
     def result(self) -> Result:
         """Finish the merged state."""
@@ -56,7 +53,6 @@ class LocalRunner:
         self.table = table
         self._part_rows, self._most_threads = part_rows, threads or scan_threads()
         self.parts = parts_of(table, part_rows)
-        self._threads = min(self._most_threads, len(self.parts))
 
     def over(self, table: Table) -> Runner:
         """Return what makes rounds over another table; itself where it is its own."""
@@ -65,13 +61,15 @@ class LocalRunner:
     def run(self, work: Round[State, Result], token: CancelToken, progress: Progress | None = None) -> Result:
         """Scan every part, merge, and finish. Raises ``StoppedError`` when the token is cancelled."""
         # columns that still stand in their own file are read now, all in one pass that can be stopped
-        self.table.load(columns_read(work), token, progress)
-        under_way = _Work(work, self.table, iter(self.parts))
-        if self._threads <= 1:
+        self.table.load(work.stored_columns(), token, progress)
+        parts = work.own_parts(self.table) or self.parts
+        under_way = _Work(work, self.table, iter(parts))
+        threads = min(self._most_threads, len(parts))
+        if threads <= 1:
             under_way.go(token, progress)
         else:
-            with ThreadPoolExecutor(self._threads, thread_name_prefix="scan") as pool:
-                tasks = [pool.submit(under_way.go, token, progress) for _ in range(self._threads)]
+            with ThreadPoolExecutor(threads, thread_name_prefix="scan") as pool:
+                tasks = [pool.submit(under_way.go, token, progress) for _ in range(threads)]
                 for task in tasks:
                     task.result()
         return under_way.result()

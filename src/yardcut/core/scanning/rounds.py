@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from typing import Generic, Protocol, TypeVar
 
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.scanning.columns_read import columns_read
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table.table import Table
 
@@ -33,6 +34,21 @@ class Round(Generic[State, Result]):
     def finish(self, state: State) -> Result:
         """Return the result of the state of all parts."""
         raise NotImplementedError
+
+    def look(self, table: Table, part: Part, token: CancelToken, progress: Progress | None = None) -> State:
+        """Scan one part and count its rows as done; some can be stopped within it. Raises ``StoppedError``."""
+        state = self.scan(table, part)
+        if progress is not None:
+            progress.advance(part.rows)
+        return state
+
+    def own_parts(self, table: Table) -> Sequence[Part] | None:
+        """Return how this plan cuts a table, where it is not all the same to it."""
+        return None
+
+    def stored_columns(self) -> set[int]:
+        """Return the numbers of the columns that must be in the store before a scan."""
+        return columns_read(self)
 
     def narrowed(self, state: State) -> Round[State, Result]:
         """Return a plan for the parts to come that may pass over what ``state`` already rules out."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Callable, Iterator, Sequence
 from typing import Any
 
@@ -38,6 +39,10 @@ class DirectScan:
     def groups(self) -> list[tuple[int, int]]:
         """Return the first row of each group, and the row behind its last."""
         return list(zip(self._starts[:-1], self._starts[1:], strict=True))
+
+    def group_at(self, first_row: int) -> int:
+        """Return the number of the group with rows that begins at a row."""
+        return bisect_right(self._starts, first_row) - 1
 
     def ranges(self, numbers: Sequence[int], group: int) -> dict[int, GroupRange]:
         """Return the least and the largest value of those columns of a group for which the file says so."""

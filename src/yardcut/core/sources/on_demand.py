@@ -55,6 +55,7 @@ class ColumnsOnDemand:
         self._ends = np.cumsum([size for file in files for size in file.group_rows], dtype=np.int64)
         self._group_files = np.repeat(np.arange(len(files)), [len(file.group_rows) for file in files])
         self._first_groups = np.cumsum([0, *(len(file.group_rows) for file in files)])
+        self._scan = DirectScan(files, self._places_in, self._outline.columns, self._check_unchanged)
 
     def table(self) -> Table:
         """Return the table; columns that were read before are there already. Raises ``SourceError``."""
@@ -117,13 +118,17 @@ class ColumnsOnDemand:
         except (OSError, ValueError, KeyError, TypeError):
             return None
 
-    def scan_for(self, numbers: Sequence[int]) -> DirectScan | None:
-        """Return what goes over some columns without storing them; each is gone over so once, then it is stored."""
+    def is_worth_scanning(self, numbers: Sequence[int]) -> bool:
+        """Tell whether some columns are gone over without storing them: each is so once, then it is stored."""
         with self._looking:
             if self._made & set(numbers) or self._scanned & set(numbers):
-                return None
+                return False
             self._scanned |= set(numbers)
-        return DirectScan(self._files, self._places_in, self._outline.columns, self._check_unchanged)
+        return True
+
+    def group_scan(self) -> DirectScan:
+        """Return what goes over columns in the files."""
+        return self._scan
 
     def _check_unchanged(self) -> None:
         try:

@@ -27,7 +27,11 @@ class NeverRead:
         """Raise ``NotReadError``."""
         raise NotReadError
 
-    def scan_for(self, numbers: Sequence[int]) -> GroupScan | None:
+    def is_worth_scanning(self, numbers: Sequence[int]) -> bool:
+        """Raise ``NotReadError``."""
+        raise NotReadError
+
+    def group_scan(self) -> GroupScan:
         """Raise ``NotReadError``."""
         raise NotReadError
 

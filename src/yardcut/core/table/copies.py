@@ -15,7 +15,6 @@ from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.stored_column import Column
 from yardcut.core.table.table import Table
-from yardcut.core.table.unread import GroupScan
 from yardcut.core.table.vectors import Dictionary, Vector
 
 _Found = TypeVar("_Found")
@@ -94,9 +93,9 @@ class TableOfCopies(Table):
         for number in wanted:
             self._copies[number].refresh()
 
-    def scan_for(self, numbers: Iterable[int]) -> GroupScan | None:
-        """Return ``None``: copies are gathered from columns that were read."""
-        return None
+    def is_worth_scanning(self, numbers: Iterable[int]) -> bool:
+        """Say no: copies are gathered from columns that were read."""
+        return False
 
     def look_at(self, numbers: Iterable[int], row_ids: Array) -> None:
         """Fetch some rows of columns that stand in their own file only, all at once. Raises ``SourceError``."""

@@ -129,13 +129,18 @@ class Table:
         if self._loader is not None:
             load_columns([self.columns[number] for number in numbers], self._loader, token, progress)
 
-    def scan_for(self, numbers: Iterable[int]) -> GroupScan | None:
-        """Return what goes over those of some columns that were not read yet, in their own files, without storing them.
+    def is_worth_scanning(self, numbers: Iterable[int]) -> bool:
+        """Tell whether to go over those of some columns that were not read yet in their own files, and store nothing.
 
-        ``None`` when that is not worth it: none is unread, or one was gone over so before.
+        It is not when none is unread, or one was gone over so before.
         """
         unread = [number for number in numbers if not self.columns[number].is_loaded]
-        return None if self._loader is None or not unread else self._loader.scan_for(unread)
+        return self._loader is not None and bool(unread) and self._loader.is_worth_scanning(unread)
+
+    def group_scan(self) -> GroupScan:
+        """Return what goes over columns in their own files, where that is worth it."""
+        assert self._loader is not None
+        return self._loader.group_scan()
 
     @property
     def rows(self) -> int:

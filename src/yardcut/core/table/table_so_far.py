@@ -78,9 +78,13 @@ class KnownAtTheEnd:
             "of the file is read"
         )
 
-    def scan_for(self, numbers: Sequence[int]) -> GroupScan | None:
+    def is_worth_scanning(self, numbers: Sequence[int]) -> bool:
         """Nothing can be gone over."""
-        return None
+        return False
+
+    def group_scan(self) -> GroupScan:
+        """Nothing can be gone over."""
+        raise NotImplementedError
 
     def look_at(self, numbers: list[int], rows: Array) -> None:
         """Fetch nothing."""

@@ -32,6 +32,9 @@ class GroupScan(Protocol):
     def groups(self) -> list[tuple[int, int]]:
         """Return the first row of each group, and the row behind its last."""
 
+    def group_at(self, first_row: int) -> int:
+        """Return the number of the group that begins at a row."""
+
     def ranges(self, numbers: Sequence[int], group: int) -> dict[int, GroupRange]:
         """Return the ranges of those columns of a group for which the file says them."""
 
@@ -55,8 +58,11 @@ class ColumnLoader(Protocol):
     def load(self, numbers: list[int], token: CancelToken, progress: Progress | None) -> dict[int, ColumnInfo]:
         """Read columns into the store. Raises ``SourceError``, ``StoppedError``."""
 
-    def scan_for(self, numbers: Sequence[int]) -> GroupScan | None:
-        """Return what goes over some columns without storing them, where that is worth it: once for each column."""
+    def is_worth_scanning(self, numbers: Sequence[int]) -> bool:
+        """Tell whether to go over some columns in their files without storing them: once for each column."""
+
+    def group_scan(self) -> GroupScan:
+        """Return what goes over columns in their files."""
 
     def look_at(self, numbers: list[int], rows: Array) -> None:
         """Fetch some rows of several columns at once; :meth:`cells` is asked for them next. Raises ``SourceError``."""

@@ -7,7 +7,7 @@ from dataclasses import replace
 from weakref import WeakKeyDictionary
 
 from yardcut.core.cached import Kept
-from yardcut.core.expressions.direct_answers import DirectAnswers
+from yardcut.core.expressions.direct_answers import AnswerInFilesRound
 from yardcut.core.expressions.evaluating import combine_parts
 from yardcut.core.expressions.piece_rounds import AnswerRound, PartAnswers
 from yardcut.core.expressions.testing.answers import Answers
@@ -61,16 +61,18 @@ class PieceCache:
         progress: Progress | None,
     ) -> PartAnswers | None:  # fmt: skip
         """Answer pieces about columns nobody looked at before in the source's own files, where that can be done."""
-        scan = self._runner.table.scan_for(columns_read(tuple(unknown)))
-        if scan is None:
+        table = self._runner.table
+        if not table.is_worth_scanning(columns_read(tuple(unknown))):
             return None
         watched = condition if len(unknown) == len(wanted) else None
-        direct = DirectAnswers(self._runner.table, scan, unknown, watched)
+        if progress is not None:
+            progress.begin("looking at rows", table.rows)
         try:
-            direct.run(token, progress)
+            found = self._runner.run(AnswerInFilesRound(tuple(unknown), watched), token, progress)
         except NotAsDeclaredError:
             return None
-        return direct.parts(self._runner.parts)
+        table.group_scan().end()
+        return found.parts(self._runner.parts)
 
     def knows(self, pieces: Sequence[Piece]) -> bool:
         """Tell whether the answers of some pieces are all known."""
