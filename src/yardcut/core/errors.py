@@ -15,6 +15,7 @@
     ├── TargetError              a slice or list cannot be written
     │   ├── TargetExistsError    something stands where the file would go
     │   └── TargetProtectedError a source, the list at work, or what the same run has written
+    ├── ClusterError             other processes that were given work are lost, or may not be given any
     ├── UnforeseenError          exit code 70: a fault of the program's own, or not enough memory
     └── StoppedError             exit code 130: the user stopped the work
 """
@@ -182,6 +183,10 @@ class TargetExistsError(TargetError):
 
 class TargetProtectedError(TargetError):
     """The target is a file that nothing is written over: a source, the list at work, what the same run has written."""
+
+
+class ClusterError(YardcutError):
+    """Other processes that were given work are lost, do not answer, or may not be given any."""
 
 
 class UnforeseenError(YardcutError):

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
+from yardcut.cli.clusters import opened_on, with_traffic
 from yardcut.cli.completing import cuts_of, dials_of
 from yardcut.cli.days import DAY
 from yardcut.cli.saying import say
@@ -61,11 +62,19 @@ if TYPE_CHECKING:
     help="End with code 3 when the source differs from the last run's, or a file or all rows are left out.",
 )
 @click.option("--there", is_flag=True, help="Send the first conditions to the server that the source stands on.")
+@click.option(
+    "--cluster", metavar="ADDRESS",
+    help="Let the workers of a scheduler go over the rows; local starts two here for a try.",
+)  # fmt: skip
+@click.option(
+    "--cluster-tls", metavar="DIR", type=click.Path(path_type=Path),
+    help="The certificates for --cluster: ca.pem, cert.pem and key.pem.",
+)  # fmt: skip
 @click.option("--to-server", is_flag=True, help="Allow save lines that write to a server or a bucket.")
 def run(
     list_path: Path, name: str | None, sources: tuple[str, ...], out: Path | None, settings: tuple[str, ...],
     each: str | None, may_replace: bool, report_path: Path | None, against: Path | None, strict: bool,
-    today: int | None, there: bool, to_server: bool, quiet: bool,
+    today: int | None, there: bool, to_server: bool, quiet: bool, cluster: str | None, cluster_tls: Path | None,
 ) -> None:  # fmt: skip
     """Run the cuts of LIST that have a save line, or the only cut, or the one named.
 
@@ -73,6 +82,8 @@ def run(
     """
     from yardcut.core import unattended
 
+    if there and cluster is not None:
+        raise click.UsageError("--there and --cluster do not go together")
     session = _opened(list_path, out, sources)
     session.today = today
     session.set_dials(dial_settings(settings))
@@ -84,15 +95,15 @@ def run(
         options = _options(session, list_path, out, may_replace=may_replace, quiet=quiet, to_server=to_server)
         if there:
             return [(report_path, _run_there(session, indices, options, report_path, token, progress, told))]
-        say_source(session.open(token, progress))
-        for index in indices:
-            unattended.check_cut(session, session.cut_list.cuts[index])
-        if each is not None:
-            return _run_each(session, each, indices, options, report_path, token, progress, told)
-        options = _reported(session, options, report_path)
-        _say_outside(session, indices, options)
-        reports = unattended.run_cuts(session, indices, options, token, progress, told, sys.stdout)
-        return [(report_path, report) for report in reports]
+        with opened_on(session, cluster, cluster_tls, token, progress) as (table, traffic):
+            say_source(table)
+            _check(session, indices)
+            if each is not None:
+                return _run_each(session, each, indices, options, report_path, token, progress, told)
+            options = _reported(session, options, report_path)
+            _say_outside(session, indices, options)
+            reports = unattended.run_cuts(session, indices, options, token, progress, told, sys.stdout)
+            return [(report_path, report) for report in with_traffic(reports, traffic)]
 
     differ = False
     for place, report in with_progress(work, quiet=quiet):
@@ -100,6 +111,13 @@ def run(
         _write_report(session, report, place, may_replace)
     if strict and differ:
         sys.exit(STRICT_EXIT)
+
+
+def _check(session: Session, indices: Sequence[int]) -> None:
+    from yardcut.core import unattended
+
+    for index in indices:
+        unattended.check_cut(session, session.cut_list.cuts[index])
 
 
 def _options(

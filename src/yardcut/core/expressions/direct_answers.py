@@ -22,8 +22,8 @@ from yardcut.core.table.large_arrays import zeros
 from yardcut.core.table.table import Table
 from yardcut.core.table.window import Decoded
 
-_MOST_WAITING = 1 << 24
-"""Rows whose answers wait: 2 MB a piece."""
+_MOST_WAITING = 1 << 26
+"""Rows whose answers wait: 8 MB a piece."""
 _Some = tuple[int, int, dict[Piece, Answers]]
 
 

@@ -7,12 +7,13 @@ error of 1 in the square root of k.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
+from yardcut.core.language.meaning.bound_known import BIT_A_ROW
 from yardcut.core.profile.hashes import mixed, number_hashes, text_hashes
 from yardcut.core.profile.members import members_with_values
 from yardcut.core.scanning.rounds import Round
@@ -53,7 +54,7 @@ class SketchRound(Round[Sketch, Sketch]):
     """Sketches one expression over the members."""
 
     value: BoundValue
-    members: Array | None
+    members: Array | None = field(metadata=BIT_A_ROW)
 
     def scan(self, table: Table, part: Part) -> Sketch:
         """Sketch one part."""

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
+from yardcut.core.language.meaning.bound_known import BIT_A_ROW
 from yardcut.core.profile.members import members_with_values
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
@@ -24,7 +25,7 @@ class ExtremeRound(Round[Found, Found]):
     """Finds the least value among the members, or the ``largest``; ``None``: there is none. Texts by code point."""
 
     value: BoundValue
-    members: Array | None
+    members: Array | None = field(metadata=BIT_A_ROW)
     largest: bool
 
     def scan(self, table: Table, part: Part) -> Found:

@@ -8,13 +8,14 @@ are taken apart, block by block, into high parts that add without rounding in an
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from fractions import Fraction
 
 import numpy as np
 
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
+from yardcut.core.language.meaning.bound_known import BIT_A_ROW
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import BLOCK_ROWS, Part
 from yardcut.core.table import bits as bit
@@ -127,7 +128,7 @@ class SumRound(Round[list[Exact], Exact | None]):
     """Adds a numeric expression over the members, exactly. No value, no sum."""
 
     value: BoundValue
-    members: Array | None
+    members: Array | None = field(metadata=BIT_A_ROW)
 
     def scan(self, table: Table, part: Part) -> list[Exact]:
         """Add one part."""

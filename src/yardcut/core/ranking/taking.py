@@ -12,6 +12,7 @@ import numpy as np
 
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
+from yardcut.core.language.meaning.bound_known import BIT_A_ROW, ONE_A_ROW
 from yardcut.core.ranking.drawing.weighting import may_pass, weighted_ranks, weights_of
 from yardcut.core.ranking.grouping.groups import Groups
 from yardcut.core.ranking.hashing import table_ranks
@@ -83,8 +84,8 @@ class TakeRound(Round[_State, Taken]):
 
     quotas: Array
     ranking: Ranking
-    members: Array | None
-    places: Array | None = None
+    members: Array | None = field(metadata=BIT_A_ROW)
+    places: Array | None = field(default=None, metadata=ONE_A_ROW)
     plans: tuple[KeyPlan, ...] = ()
     seed: int = 0
     values: tuple[BoundValue, ...] = ()

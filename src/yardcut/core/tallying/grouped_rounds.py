@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from fractions import Fraction
 from typing import Any
 
@@ -10,6 +10,7 @@ import numpy as np
 
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
+from yardcut.core.language.meaning.bound_known import BIT_A_ROW, ONE_A_ROW
 from yardcut.core.profile.members import members_with_values
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
@@ -26,8 +27,8 @@ class CountRound(Round[Array, Array]):
     """Counts the members of each group (int64) that have a value, or all of them where there is no ``value``."""
 
     value: BoundValue | None
-    members: Array | None
-    numbers: Array
+    members: Array | None = field(metadata=BIT_A_ROW)
+    numbers: Array = field(metadata=ONE_A_ROW)
     groups: int
 
     def scan(self, table: Table, part: Part) -> Array:
@@ -65,8 +66,8 @@ class MomentsRound(Round[Moments, Moments]):
     """Adds the values of each group, and their squares where ``squared``."""
 
     value: BoundValue
-    members: Array | None
-    numbers: Array
+    members: Array | None = field(metadata=BIT_A_ROW)
+    numbers: Array = field(metadata=ONE_A_ROW)
     groups: int
     squared: bool = False
     block: int = 1 << 15
@@ -142,8 +143,8 @@ class ExtremesRound(Round[Array, Array]):
     """Finds the least or ``largest`` value of each group, not of texts; it means nothing where there is none."""
 
     value: BoundValue
-    members: Array | None
-    numbers: Array
+    members: Array | None = field(metadata=BIT_A_ROW)
+    numbers: Array = field(metadata=ONE_A_ROW)
     groups: int
     largest: bool
 

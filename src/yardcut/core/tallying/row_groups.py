@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
 
 from yardcut.core.language.meaning.bound import BoundValue
+from yardcut.core.language.meaning.bound_known import BIT_A_ROW
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.grouping.groups import GroupKey, Groups
 from yardcut.core.ranking.grouping.many_groups import find_groups
@@ -52,7 +53,7 @@ class _NumberRound(Round[_State, Array]):
 
     values: tuple[BoundValue, ...]
     groups: Groups
-    members: Array | None
+    members: Array | None = field(metadata=BIT_A_ROW)
     rows: int
 
     def scan(self, table: Table, part: Part) -> _State:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
+from yardcut.core.language.meaning.bound_known import BIT_A_ROW, ONE_A_ROW
 from yardcut.core.profile.members import members_with_values
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
@@ -62,8 +63,8 @@ class GatherByGroupRound(Round[_State, Gathered]):
     """Gathers the present values of an expression over the members."""
 
     value: BoundValue
-    members: Array | None
-    numbers: Array
+    members: Array | None = field(metadata=BIT_A_ROW)
+    numbers: Array = field(metadata=ONE_A_ROW)
 
     def scan(self, table: Table, part: Part) -> _State:
         """Gather one part."""

@@ -1,11 +1,23 @@
-"""Values that are known of each row of a table by the time a line is evaluated, as arrays."""
+"""Values that are known of each row of a table by the time a line is evaluated, as arrays.
+
+And marks of fields of a plan that hold something for each row: whoever makes a plan work elsewhere sends what belongs
+to some rows of such a field, and of other fields everything.
+"""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
+from types import MappingProxyType
 from typing import Any
 
 from yardcut.core.values.kinds import Kind
+
+ROWS_AN_ITEM = "rows an item of an array stands for"
+BIT_A_ROW: Mapping[str, int] = MappingProxyType({ROWS_AN_ITEM: 8})
+"""The metadata of a field with one bit a row, as bytes."""
+ONE_A_ROW: Mapping[str, int] = MappingProxyType({ROWS_AN_ITEM: 1})
+"""The metadata of a field with one item a row."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -16,7 +28,7 @@ class Flags:
     """
 
     mark: str
-    bits: Any = field(compare=False, repr=False)
+    bits: Any = field(compare=False, repr=False, metadata=BIT_A_ROW)
     table: str = field(compare=False, repr=False)
     kind: Kind = Kind.BOOLEAN
 
@@ -36,7 +48,7 @@ class Spread:
 
     mark: str
     kind: Kind
-    numbers: Any = field(compare=False, repr=False)
+    numbers: Any = field(compare=False, repr=False, metadata=ONE_A_ROW)
     values: Any = field(compare=False, repr=False)
     table: str = field(compare=False, repr=False)
 

@@ -9,12 +9,13 @@ their sum (inversion: Devroye, Non-Uniform Random Variate Generation, 1986, III.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language.meaning.bound import BoundValue
+from yardcut.core.language.meaning.bound_known import BIT_A_ROW
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.progress import CancelToken
 from yardcut.core.ranking.drawing.weighting import weights_of
@@ -121,7 +122,7 @@ class _MemberRound(Round[_State, _Members]):
     groups: tuple[BoundValue, ...]
     found: Groups
     weight: BoundValue | None
-    members: Array | None
+    members: Array | None = field(metadata=BIT_A_ROW)
 
     def scan(self, table: Table, part: Part) -> _State:
         """Gather one part."""

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
 from yardcut.core.expressions.computing.logarithms import natural_logarithm
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
+from yardcut.core.language.meaning.bound_known import BIT_A_ROW
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table import bits as bit
@@ -83,7 +84,7 @@ class WeightRound(Round[_State, Weights]):
     """Looks at the weights of the members: missing and 0 are none, negative and infinite ones are wrong."""
 
     value: BoundValue
-    members: Array | None
+    members: Array | None = field(metadata=BIT_A_ROW)
 
     def scan(self, table: Table, part: Part) -> _State:
         """Look at one part."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
@@ -11,6 +11,7 @@ import numpy as np
 
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
+from yardcut.core.language.meaning.bound_known import BIT_A_ROW, ONE_A_ROW
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table import bits as bit
@@ -40,7 +41,7 @@ class Groups:
 
     keys: Sequence[GroupKey]
     counts: Array
-    numbers: Array | None = None
+    numbers: Array | None = field(default=None, metadata=ONE_A_ROW)
 
     @cached_property
     def index(self) -> dict[GroupKey, int]:
@@ -193,8 +194,8 @@ class GroupRound(Round[_State, Groups]):
     """
 
     values: tuple[BoundValue, ...]
-    members: Array | None
-    places: Array | None = None
+    members: Array | None = field(metadata=BIT_A_ROW)
+    places: Array | None = field(default=None, metadata=ONE_A_ROW)
 
     def scan(self, table: Table, part: Part) -> _State:
         """Count the groups of one part."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import Enum
 from typing import Any
 
@@ -12,6 +12,7 @@ import numpy as np
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.testing.text_tests import prefixes
 from yardcut.core.language.meaning.bound import Key
+from yardcut.core.language.meaning.bound_known import ONE_A_ROW
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table.array_file import Array
@@ -169,7 +170,7 @@ class KeyPlan:
     any_missing: bool = False
     ranks: Any = None
     ranks_mark: str = ""
-    row_ranks: Any = None
+    row_ranks: Any = field(default=None, metadata=ONE_A_ROW)
     longest: int = 0
     tails: TailRanks | None = None
 

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import partial
 
 import numpy as np
 
+from yardcut.core.language.meaning.bound_known import BIT_A_ROW, ONE_A_ROW
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.ranking.hashing import table_ranks
 from yardcut.core.ranking.ordering.fields import Field, KeyPlan
@@ -45,8 +46,8 @@ class SortKeys:
     """
 
     plans: tuple[KeyPlan, ...]
-    members: Array | None
-    places: Array | None = None
+    members: Array | None = field(metadata=BIT_A_ROW)
+    places: Array | None = field(default=None, metadata=ONE_A_ROW)
     seed: int | None = None
 
     def encoded(self, table: Table, first_row: int, end_row: int) -> PackedRows:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields, is_dataclass
+from dataclasses import dataclass, field, fields, is_dataclass
 
 import numpy as np
 
 from yardcut.core.expressions.absence import Absence, absences
 from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.bound_known import BIT_A_ROW
 from yardcut.core.language.meaning.bound_parts import unwrapped
 from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.language.verbs.make import BoundMake
@@ -57,7 +58,7 @@ class AbsenceRound(Round[tuple[Counts, ...], tuple[Counts, ...]]):
     """Counts the members without a value of some expressions, by reason."""
 
     values: tuple[b.BoundValue, ...]
-    members: Array | None
+    members: Array | None = field(metadata=BIT_A_ROW)
 
     def scan(self, table: Table, part: Part) -> tuple[Counts, ...]:
         """Count one part."""
