@@ -65,5 +65,5 @@ def executor_of(
 ) -> tuple[Executor, Client]:
     """Return what runs lines on such a cluster, every round of it."""
     client = Client(fate, workers)
-    runner = ClusterRunner(Cluster(client, "here"), spec, table, BLOCK_ROWS, least_rows=0)
+    runner = ClusterRunner(Cluster(client, "here", workers), spec, table, BLOCK_ROWS, least_rows=0)
     return Executor(runner), client

@@ -29,15 +29,16 @@ save "slice.csv" replace
 
 @pytest.fixture(scope="module")
 def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """Return a folder with a list, a source that is worth sending, and the slice as one machine cuts it."""
+    """Return a folder, in which no worker is started, with a list, a source that is worth sending, and the slice as one machine cuts it."""
     folder = tmp_path_factory.mktemp("cluster")
     species = ("oak", "ash", "yew", "larch", "")
     lines = (f"{number * 7919 % 100_003},{species[number * 31 % 5]},{number % 97}\n" for number in range(ROWS))
-    (folder / "packs.csv").write_text("ticket,species,boards\n" + "".join(lines))
-    (folder / "winter.cut").write_text(LIST)
-    assert yardcut("run", "winter.cut", "-q", cwd=folder).returncode == 0
-    (folder / "slice.csv").rename(folder / "expected.csv")
-    return folder
+    (folder / "lists").mkdir()
+    (folder / "lists" / "packs.csv").write_text("ticket,species,boards\n" + "".join(lines))
+    (folder / "lists" / "winter.cut").write_text(LIST)
+    assert yardcut("run", "winter.cut", "-q", cwd=folder / "lists").returncode == 0
+    (folder / "lists" / "slice.csv").rename(folder / "lists" / "expected.csv")
+    return folder / "lists"
 
 
 def is_the_same(folder: Path) -> bool:
@@ -101,8 +102,9 @@ def wait_for(holds: object, seconds: float = 60) -> None:
 
 def test_the_commands_of_the_page(folder: Path) -> None:
     assert len(commands()) <= 10
-    with machines(folder) as (command, running):
-        words = [*command.split()[1:], "--replace"]
+    machine = folder.parent
+    with machines(machine) as (command, running):
+        words = [word if word != "tls" else str(machine / "tls") for word in [*command.split()[1:], "--replace"]]
         done = yardcut_process(*words, cwd=folder)
         assert done.returncode == 0, done.stderr
         assert "2 workers went over the rows" in done.stderr
@@ -113,14 +115,14 @@ def test_the_commands_of_the_page(folder: Path) -> None:
         made = ["openssl", "req", "-x509", "-newkey", "rsa:2048", "-nodes", "-subj", "/CN=other", "-keyout", "key.pem", "-out", "ca.pem"]  # fmt: skip
         subprocess.run(made, cwd=strangers, check=True, capture_output=True)
         (strangers / "cert.pem").write_bytes((strangers / "ca.pem").read_bytes())
-        done = yardcut_process(*[word if word != "tls" else "strangers" for word in words], cwd=folder)
+        done = yardcut_process(*[word if not word.endswith("/tls") else "strangers" for word in words], cwd=folder)
         assert done.returncode == 1
         assert "certificate does not match" in done.stderr
         assert done.stderr.count("\n") == 1, "nothing of the library's own"
 
         os.killpg(running[1].pid, signal.SIGKILL)
         running[1].wait()
-        wait_for(lambda: (folder / "0.log").read_bytes().count(b"Remove worker") >= 2)
+        wait_for(lambda: (machine / "0.log").read_bytes().count(b"Remove worker") >= 2)
         done = yardcut_process(*words, cwd=folder)
         assert done.returncode == 1
         assert "has no workers" in done.stderr

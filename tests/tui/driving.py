@@ -15,6 +15,7 @@ from textual.keys import _character_to_key
 from textual.pilot import Pilot, WaitForScreenTimeout
 from textual.screen import Screen
 
+from yardcut.core.session import Runners
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.tui.app import YardCutApp
 from yardcut.tui.in_force import InForce
@@ -167,13 +168,16 @@ def drive(
     steps: Callable[[Driven], Awaitable[None]],
     size: tuple[int, int] = (160, 47),
     in_force: InForce | None = None,
+    runners: Callable[[YardCutApp], Runners] | None = None,
 ) -> None:
-    """Open a source in the app, perhaps under settings, and go through some steps."""
+    """Open a source in the app, perhaps under settings or with rows gone over by others, and go through some steps."""
     spec = source if isinstance(source, SourceSpec) else SourceSpec.of(source)
 
     async def go() -> None:
         _draw_when_looked_at()
-        app = YardCutApp(Opening(spec), in_force)
+        opening = Opening(spec)
+        app = YardCutApp(opening, in_force)
+        opening.runners = None if runners is None else runners(app)
         async with app.run_test(size=size) as pilot:
             driven = Driven(pilot)
             await steps(driven)

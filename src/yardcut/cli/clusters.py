@@ -1,19 +1,33 @@
-"""Runs whose rounds other processes make."""
+"""Runs, and the app, whose rounds other processes make."""
 
 from __future__ import annotations
 
 import contextlib
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING
+
+import click
 
 from yardcut.core.progress import CancelToken, Progress
 
 if TYPE_CHECKING:
     from yardcut.core.cluster.cluster_runner import Traffic
+    from yardcut.core.errors import ClusterError
     from yardcut.core.run.explaining.report import Report
-    from yardcut.core.session import Session
+    from yardcut.core.scanning.rounds import Runner
+    from yardcut.core.session import Runners, Session
+    from yardcut.core.sources.spec import SourceSpec
     from yardcut.core.table.table import Table
+
+CLUSTER = click.option(
+    "--cluster", metavar="ADDRESS",
+    help="Let the workers of a scheduler go over the rows; local starts two here for a try.",
+)  # fmt: skip
+CERTIFICATES = click.option(
+    "--cluster-tls", metavar="DIR", type=click.Path(path_type=Path),
+    help="The certificates for --cluster: ca.pem, cert.pem and key.pem.",
+)  # fmt: skip
 
 
 @contextlib.contextmanager
@@ -37,6 +51,33 @@ def opened_on(
         runner = ClusterRunner(cluster, session.spec, table)
         session.use_all(table, Executor(runner))
         yield table, runner.traffic
+
+
+@contextlib.contextmanager
+def runners_on(
+    address: str | None, certificates: Path | None, when_lost: Callable[[ClusterError], None]
+) -> Iterator[Runners | None]:
+    """Yield what gives runners on a cluster, as long as it lasts; a table that others cannot read is gone over here.
+
+    Raises ``ClusterError``, ``SourceError``.
+    """
+    if address is None:
+        yield None
+        return
+    from yardcut.core.cluster.cluster_runner import ClusterRunner
+    from yardcut.core.cluster.connecting import connected
+    from yardcut.core.errors import SourceError
+    from yardcut.core.scanning.local import LocalRunner
+
+    with connected(address, certificates) as cluster:
+
+        def runner_of(spec: SourceSpec, table: Table) -> Runner:
+            try:
+                return ClusterRunner(cluster, spec, table, when_lost=when_lost)
+            except SourceError:
+                return LocalRunner(table)
+
+        yield runner_of
 
 
 def with_traffic(reports: list[Report], traffic: Traffic | None) -> list[Report]:

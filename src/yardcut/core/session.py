@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
 
@@ -22,6 +22,7 @@ from yardcut.core.run.executing.further_sources import further_of
 from yardcut.core.run.executing.kinds_used import with_kinds_used
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.scanning.local import LocalRunner
+from yardcut.core.scanning.rounds import Runner
 from yardcut.core.sources.applying import WrongSubLineError
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.some_columns import Wanted
@@ -30,6 +31,8 @@ from yardcut.core.table.table import Table
 from yardcut.core.writers.carried_lists import carried_list
 
 LIST_SUFFIX = ".cut"
+Runners = Callable[[SourceSpec, Table], Runner]
+"""Gives what makes rounds over a table that was read of a source."""
 
 
 def resolve_source(cut_list: CutList, base: Path) -> SourceSpec:
@@ -61,6 +64,8 @@ class Session:
         self._list_file: bytes | None = None
         self.table: Table | None = None
         self.executor: Executor | None = None
+        self.runners: Runners | None = None
+        """What makes rounds over all of a source; ``None``: threads of this process."""
         self.today: int | None = None
         """What CURRENT_DATE stands for, as days since 1970-01-01; ``None``: the day of now."""
 
@@ -130,9 +135,14 @@ class Session:
             return None
         return Place(statements[number].line, statements[number].column, str(self.list_path))
 
+    def executor_of(self, table: Table) -> Executor:
+        """Return what runs cuts over a table of the source; over rows that are read so far this process does."""
+        runner = self.runners(self.spec, table) if self.runners and table.share_read == 1 else LocalRunner(table)
+        return Executor(runner)
+
     def use(self, table: Table) -> None:
         """Work on a table that is open already."""
-        self.use_all(table, Executor(LocalRunner(table)))
+        self.use_all(table, self.executor_of(table))
 
     def use_all(self, table: Table, executor: Executor) -> None:
         """Work on a table of which an executor knows something already."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import os
+from functools import partial
 from typing import ClassVar, cast
 
 from textual import events
@@ -21,7 +22,7 @@ from yardcut.tui.opened_with import Opening
 from yardcut.tui.so_far import so_far_said
 from yardcut.tui.theme import THEMES, theme_for
 
-_LOOK_SECONDS = 0.02
+_LOOK_SECONDS, _IDLE_SECONDS = 0.02, 0.2
 
 
 class YardCutApp(App[Opening], inherit_bindings=False):
@@ -80,6 +81,17 @@ class YardCutApp(App[Opening], inherit_bindings=False):
             self.exit(return_code=return_code)
         else:
             asyncio.get_running_loop().call_later(_LOOK_SECONDS, self.leave, return_code)
+
+    def say_from_thread(self, text: str) -> None:
+        """Say something where the prompt is, once no line is being written, in whatever thread it is met."""
+        if self.is_running:
+            self.call_from_thread(self._say_when_idle, text)
+
+    def _say_when_idle(self, text: str) -> None:
+        if self._main.stage.mode is None:
+            self._main.stage.say(text, "$warning")
+        else:
+            self.set_timer(_IDLE_SECONDS, partial(self._say_when_idle, text))
 
     # errors nobody foresaw
 

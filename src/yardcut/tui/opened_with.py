@@ -12,7 +12,7 @@ from yardcut.core.sources.formats.format_of_files import format_of_file
 from yardcut.core.sources.spec import SourceSpec
 
 if TYPE_CHECKING:
-    from yardcut.core.session import Session
+    from yardcut.core.session import Runners, Session
     from yardcut.core.sources.form.table_look import TableLook
     from yardcut.core.sources.store.rows_so_far import RowsSoFar
     from yardcut.core.table.table import Table
@@ -35,6 +35,8 @@ class Opening:
 
             self.list_path = Path(source.files[0])
             self.spec = resolve_source(load_list(self.list_path), self.list_path.parent)
+        self.runners: Runners | None = None
+        """What makes rounds over the source, where this process does not."""
         self.choices: list[tuple[str, str]] = []
         self.preview = self.look()
 
@@ -99,5 +101,6 @@ class Opening:
         from yardcut.core.session import Session
 
         session = Session.from_list(self.list_path) if self.list_path is not None else Session(self.spec)
+        session.runners = self.runners
         session.use(table)
         return session

@@ -6,15 +6,18 @@ import dataclasses
 import os
 import sys
 from functools import partial
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 import click
 
+from yardcut.cli.clusters import CERTIFICATES, CLUSTER, runners_on
 from yardcut.cli.ending import STOPPED_EXIT, end_if_told, end_when_told
 from yardcut.cli.working import named_sources
 from yardcut.core.errors import ListError, Mend, SourceError
 
 if TYPE_CHECKING:
+    from yardcut.core.errors import ClusterError
     from yardcut.core.sources.spec import SourceSpec
     from yardcut.tui.app import YardCutApp
 
@@ -22,7 +25,9 @@ if TYPE_CHECKING:
 @click.command("open")
 @click.argument("sources", metavar="SOURCE", nargs=-1)
 @click.option("-l", "--line", "lines", multiple=True, help="A sub-line of the source, such as: table 'packs'")
-def open_app(sources: tuple[str, ...], lines: tuple[str, ...]) -> None:
+@CLUSTER
+@CERTIFICATES
+def open_app(sources: tuple[str, ...], lines: tuple[str, ...], cluster: str | None, cluster_tls: Path | None) -> None:
     """Open SOURCE, a table, a stack of several, or a cutting list, in the app."""
     if not sources:
         raise ListError("no source was named", mend=Mend("name a file, or try: yardcut demo"))
@@ -31,11 +36,11 @@ def open_app(sources: tuple[str, ...], lines: tuple[str, ...]) -> None:
         from yardcut.core.language.syntax.source_lines import parse_sub_line
 
         source = dataclasses.replace(source, lines=tuple(map(parse_sub_line, lines)))
-    run_app(source)
+    run_app(source, cluster, cluster_tls)
 
 
-def run_app(source: SourceSpec) -> None:
-    """Run the app on a table or a list until the user leaves it."""
+def run_app(source: SourceSpec, cluster: str | None = None, certificates: Path | None = None) -> None:
+    """Run the app on a table or a list until the user leaves it; a cluster may go over the rows."""
     from yardcut.tui.collecting import collect_later
 
     collect_later()
@@ -45,15 +50,23 @@ def run_app(source: SourceSpec) -> None:
     from yardcut.tui.opened_with import Opening
 
     opening: Opening | None = Opening(source)
-    while opening is not None:
-        if not sys.stdin.isatty():
-            _type_at_terminal()
-        app = YardCutApp(opening, in_force(settings()))
-        end_when_told(partial(_leave, app))
-        end_if_told()
-        opening = app.run()
-        if app.return_code:
-            sys.exit(app.return_code)
+    apps: list[YardCutApp] = []
+    with runners_on(cluster, certificates, lambda error: apps[-1].say_from_thread(_without(error))) as runners:
+        while opening is not None:
+            if not sys.stdin.isatty():
+                _type_at_terminal()
+            opening.runners = runners
+            app = YardCutApp(opening, in_force(settings()))
+            apps[:] = [app]
+            end_when_told(partial(_leave, app))
+            end_if_told()
+            opening = app.run()
+            if app.return_code:
+                sys.exit(app.return_code)
+
+
+def _without(error: ClusterError) -> str:
+    return f"{error.message}: from now on this process goes over the rows"
 
 
 def _leave(app: YardCutApp, number: int, frame: object) -> None:

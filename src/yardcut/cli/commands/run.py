@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from yardcut.cli.clusters import opened_on, with_traffic
+from yardcut.cli.clusters import CERTIFICATES, CLUSTER, opened_on, with_traffic
 from yardcut.cli.completing import cuts_of, dials_of
 from yardcut.cli.days import DAY
 from yardcut.cli.saying import say
@@ -62,14 +62,8 @@ if TYPE_CHECKING:
     help="End with code 3 when the source differs from the last run's, or a file or all rows are left out.",
 )
 @click.option("--there", is_flag=True, help="Send the first conditions to the server that the source stands on.")
-@click.option(
-    "--cluster", metavar="ADDRESS",
-    help="Let the workers of a scheduler go over the rows; local starts two here for a try.",
-)  # fmt: skip
-@click.option(
-    "--cluster-tls", metavar="DIR", type=click.Path(path_type=Path),
-    help="The certificates for --cluster: ca.pem, cert.pem and key.pem.",
-)  # fmt: skip
+@CLUSTER
+@CERTIFICATES
 @click.option("--to-server", is_flag=True, help="Allow save lines that write to a server or a bucket.")
 def run(
     list_path: Path, name: str | None, sources: tuple[str, ...], out: Path | None, settings: tuple[str, ...],

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from yardcut.core.cluster.connecting import Cluster
 from yardcut.core.cluster.sending import Sending
 from yardcut.core.cluster.sent_plans import NotSentError, PackedPlan, pack_plan, unpack
 from yardcut.core.cluster.worker_tasks import Task, Wanted
-from yardcut.core.errors import Mend, SourceError
+from yardcut.core.errors import ClusterError, Mend, SourceError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.scanning.rounds import Result, Round, Runner, State
@@ -56,19 +56,23 @@ def _megabytes(count: int) -> str:
 
 
 class ClusterRunner:
-    """Makes rounds over one table on the workers of a cluster, and those that are too small for it here."""
+    """Makes rounds over one table on the workers of a cluster, and those that are too small for it here.
+
+    Where the cluster is lost, whoever is told ``when_lost`` has all further rounds made here; else the round ends.
+    """
 
     def __init__(
-        self, cluster: Cluster, spec: SourceSpec, table: Table, part_rows: int = PART_ROWS, least_rows: int = LEAST_ROWS
-    ) -> None:
+        self, cluster: Cluster, spec: SourceSpec, table: Table, part_rows: int = PART_ROWS,
+        least_rows: int = LEAST_ROWS, when_lost: Callable[[ClusterError], None] | None = None,
+    ) -> None:  # fmt: skip
         if is_on_a_server(spec) or STANDARD_INPUT in spec.files:
             raise SourceError(
                 f"{spec.label} is read once, by this process alone", mend=Mend("run it without --cluster")
             )
         self.table = table
         self.parts = parts_of(table, part_rows)
-        self.traffic = Traffic(workers=len(cluster.workers()))
-        self._cluster, self._least_rows = cluster, least_rows
+        self.traffic = Traffic(workers=cluster.size)
+        self._cluster, self._least_rows, self._when_lost = cluster, least_rows, when_lost
         self._wanted = Wanted.of(spec, table)
         self._here = LocalRunner(table, part_rows)
 
@@ -78,11 +82,23 @@ class ClusterRunner:
 
     def run(self, work: Round[State, Result], token: CancelToken, progress: Progress | None = None) -> Result:
         """Scan every part, merge, and finish. Raises ``ClusterError``, ``StoppedError`` and what the plan raises."""
-        if self.table.rows >= self._least_rows:
+        if self.table.rows >= self._least_rows and not self._cluster.is_lost:
+            label, total = ("", 0) if progress is None else (progress.label, progress.total)
             try:
-                return self._sent(work, pack_plan(work, self.table), token, progress)
+                packed = pack_plan(work, self.table)
+                if progress is not None:
+                    progress.label += f" on {self._cluster.size} workers"
+                return self._sent(work, packed, token, progress)
             except NotSentError:
                 pass
+            except ClusterError as error:
+                if self._when_lost is None:
+                    raise
+                if not self._cluster.is_lost:
+                    self._cluster.is_lost = True
+                    self._when_lost(error)
+            if progress is not None:
+                progress.begin(label, total)
         self.traffic.here += 1
         return self._here.run(work, token, progress)
 

@@ -44,6 +44,10 @@ class Cluster:
 
     client: Any
     address: str
+    size: int = 0
+    """How many workers there were at the beginning."""
+    is_lost: bool = False
+    """Whether it is asked for nothing more."""
     dropped: set[str] = field(default_factory=set)
     """Workers that stopped answering."""
 
@@ -157,7 +161,8 @@ def _listed() -> str:
 
 def _check_alike(cluster: Cluster) -> None:
     """Raise ``ClusterError`` where there is no worker, or one of other versions than this process."""
-    if not cluster.workers():
+    cluster.size = len(cluster.workers())
+    if not cluster.size:
         raise ClusterError(f"{cluster.address} has no workers", mend=Mend("start some: dask worker …"))
     for package in _ALIKE:
         here = metadata.version(package)

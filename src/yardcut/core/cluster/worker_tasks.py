@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import os
 import pickle
 import threading
 from collections import OrderedDict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from pathlib import Path
 from typing import Any
 
 from yardcut.core.cluster.sent_plans import Piece, pack, unpack
@@ -30,7 +32,8 @@ class Wanted:
 
     @classmethod
     def of(cls, spec: SourceSpec, table: Table) -> Wanted:
-        """Return what a worker needs to open a table too."""
+        """Return what a worker needs to open a table too, wherever it was started."""
+        spec = replace(spec, base=Path(os.path.abspath(spec.base)))
         return cls(spec, table.fingerprint, table.rows, _columns(table))
 
 

@@ -17,6 +17,7 @@ from yardcut.tui.desk.view import View
 if TYPE_CHECKING:
     from yardcut.core.errors import ListError
     from yardcut.core.expressions.frame import Frame
+    from yardcut.core.run.executing.executor import Executor
     from yardcut.core.run.executing.results import LineResult
     from yardcut.core.run.explaining.behind_figures import Behind
     from yardcut.core.sources.spec import SourceSpec
@@ -107,6 +108,10 @@ class Desk:
         view = View.ROWS if now.view is View.PART else now.view
         known = replace(moment, spec=now.spec, cut_list=now.cut_list, list_path=now.list_path, is_saved=now.is_saved)
         self._become(replace(known, selected=min(now.selected, len(moment.lines) - 1), view=view))
+
+    def executor_of(self, table: Table) -> Executor:
+        """Return what runs the list over a table of the source."""
+        return self._session.executor_of(table)
 
     def use(self, table: Table) -> None:
         """Go on with another table: the source was read again."""

@@ -10,13 +10,12 @@ from typing import TYPE_CHECKING
 from yardcut.core.expressions.frame import source_scope
 from yardcut.core.language.syntax.look_lines import look_body
 from yardcut.core.run.executing.bound_lines import bind_cut
-from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.further_sources import further_of
 from yardcut.core.run.explaining.pattern_matches import Matches, with_differences
-from yardcut.core.scanning.local import LocalRunner
 
 if TYPE_CHECKING:
     from yardcut.core.errors import ListError
+    from yardcut.core.run.executing.executor import Executor
     from yardcut.core.run.executing.results import LineResult
     from yardcut.core.table.table import Table
     from yardcut.tui.desk.moment import Moment
@@ -36,9 +35,8 @@ def bound(moment: Moment, patterns: Matches) -> Moment:
     return replace(moment, lines=lines, asked=lines, selected=selected, looks=tuple(found[len(cut.lines) :]))
 
 
-def on_table(moment: Moment, table: Table, patterns: Matches) -> Moment:
+def on_table(moment: Moment, table: Table, executor: Executor, patterns: Matches) -> Moment:
     """Return the same list at work on another table, nothing of it counted."""
-    executor = Executor(LocalRunner(table))
     return bound(replace(moment, table=table, executor=executor, results=(), looked=None, part=None, was={}), patterns)
 
 

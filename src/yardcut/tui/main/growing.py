@@ -104,7 +104,7 @@ class Growing:
         def work(token: CancelToken, progress: Progress) -> Moment | None:
             from yardcut.tui.desk.moments import on_table, with_results, with_wrong
 
-            grown = on_table(now, table, patterns)
+            grown = on_table(now, table, desk.executor_of(table), patterns)
             if any(isinstance(line.error, NotReadYetError) for line in (*grown.asked, *grown.looks)):
                 return None
             looks = [line for line in grown.looks if line.error is None]
