@@ -22,7 +22,7 @@ def test_counts_come_from_workers_and_when_these_are_lost_from_here(yard: Path) 
         cluster = Cluster(client, "tls://yard:8786", 2)
 
         def of(spec: SourceSpec, table: Table) -> Runner:
-            lost = lambda error: app.say_from_thread(f"{error.message}: here from now on")  # noqa: E731
+            lost = lambda error: app.lose_workers(f"{error.message}: here from now on")  # noqa: E731
             return ClusterRunner(cluster, spec, table, least_rows=0, when_lost=lost)
 
         return of
@@ -39,7 +39,7 @@ def test_counts_come_from_workers_and_when_these_are_lost_from_here(yard: Path) 
         client.status = "closed"
         await app.press("up")
         await app.line("drop moisture_pct IS NULL")
-        await app.until("the scheduler tls://yard:8786 does not answer: here from now on")
+        await app.until("workers lost", "none taken")
         asked = client.tasks
         await app.press("u")
         await app.until("took the last edit back")

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import asyncio
 import os
-from functools import partial
 from typing import ClassVar, cast
 
 from textual import events
@@ -22,7 +21,7 @@ from yardcut.tui.opened_with import Opening
 from yardcut.tui.so_far import so_far_said
 from yardcut.tui.theme import THEMES, theme_for
 
-_LOOK_SECONDS, _IDLE_SECONDS = 0.02, 0.2
+_LOOK_SECONDS = 0.02
 
 
 class YardCutApp(App[Opening], inherit_bindings=False):
@@ -82,16 +81,15 @@ class YardCutApp(App[Opening], inherit_bindings=False):
         else:
             asyncio.get_running_loop().call_later(_LOOK_SECONDS, self.leave, return_code)
 
-    def say_from_thread(self, text: str) -> None:
-        """Say something where the prompt is, once no line is being written, in whatever thread it is met."""
-        if self.is_running:
-            self.call_from_thread(self._say_when_idle, text)
+    def lose_workers(self, text: str) -> None:
+        """Say, in whatever thread it is met, that nobody else goes over the rows; the header says so from then on."""
 
-    def _say_when_idle(self, text: str) -> None:
-        if self._main.stage.mode is None:
-            self._main.stage.say(text, "$warning")
-        else:
-            self.set_timer(_IDLE_SECONDS, partial(self._say_when_idle, text))
+        def lost() -> None:
+            self._main.stage.noted = "workers lost"
+            self._main.stage.say_more(text)
+
+        if self.is_running:
+            self.call_from_thread(lost)
 
     # errors nobody foresaw
 

@@ -51,7 +51,7 @@ def run_app(source: SourceSpec, cluster: str | None = None, certificates: Path |
 
     opening: Opening | None = Opening(source)
     apps: list[YardCutApp] = []
-    with runners_on(cluster, certificates, lambda error: apps[-1].say_from_thread(_without(error))) as runners:
+    with runners_on(cluster, certificates, lambda error: apps[-1].lose_workers(_without(error))) as runners:
         while opening is not None:
             if not sys.stdin.isatty():
                 _type_at_terminal()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from yardcut.tui.desk.view import View
@@ -82,7 +82,8 @@ class Showing:
         stage = self._stage
         work = stage.jobs.under_way()
         if stage.desk is not None:
-            stage.header.show(header_state(stage.desk.now, work, stage.slice_written))
+            state = header_state(stage.desk.now, work, stage.slice_written)
+            stage.header.show(replace(state, saved=" · ".join(filter(None, (state.saved, stage.noted)))))
             return
         table = stage.table
         size = "" if table is None else size_of(table)

@@ -56,6 +56,8 @@ class Stage:
         self.row_left: int | None = None
         """The row of the source that the cursor stood on before an order or a jump."""
         self.slice_written: tuple[Cut, str] | None = None
+        self.noted = ""
+        """What the header says of how work is done, behind what is saved."""
         """The cut whose slice was written last, and at what time."""
         self.when_damaged: Callable[[], bool] = lambda: False
         self.header, self.list_panel = Header(id="header"), ListPanel(id="list")
