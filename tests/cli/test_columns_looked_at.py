@@ -15,6 +15,7 @@ from yardcut.core.sources.formats import delimited
 from yardcut.core.unattended.columns_enough import named_in
 
 SAID = "read as values; the cells of all others go through as they are"
+NAMES = ["ticket", "note", "price", "day"]
 ROW_LINES = [
     "keep ticket < '01500'", "keep ticket LIKE '%7'", "drop note = 'plain'", "keep note IS NULL OR note LIKE '%o%'",
     "keep price IS NOT NULL", "keep day > DATE '2031-04-01'", "drop day IS NULL AND ticket > '02000'",
@@ -121,3 +122,54 @@ def test_names_are_found_however_they_are_written() -> None:
     names = ["Ticket", 'in "quotes"', "price per m3", "unseen"]
     texts = ["keep tIcKeT > 3", 'order "in ""quotes""" DESC', 'make x = "PRICE PER M3" / 2']
     assert named_in(texts, names) == {"Ticket", 'in "quotes"', "price per m3"}
+
+
+def list_of(folder: Path, chance: random.Random) -> str:
+    """Write a list of two cuts, of which the second begins with the first; returns what its last line does."""
+    first = chance.sample(ROW_LINES, chance.randint(1, 2))
+    second = ['from "first"', chance.choice(ROW_LINES), *([chance.choice(SHOWN)] if chance.random() < 0.5 else [])]
+    ends = chance.choice(["", 'save "slice.csv" replace', 'save "slice.tsv" replace'])
+    body = ["yardcut 1", 'source "packs.csv"', "", 'cut "first"', *first, "", 'cut "second"', *second, ends]
+    (folder / "a.cut").write_text("\n".join(body) + "\n", "utf-8")
+    return ends
+
+
+@pytest.mark.parametrize("seed", range(examples(60)))
+def test_a_list_is_run_on_the_columns_it_names(tmp_path: Path, seed: int) -> None:
+    """The same bytes as of the whole, and no difference to the last run that is none."""
+    chance = random.Random(seed)
+    source(chance, tmp_path / "packs.csv")
+    ends = list_of(tmp_path, chance)
+    slices, narrow = [], []
+    for more in ([], ["--store"], []):
+        done = yardcut("run", "a.cut", "--cut", "second", *more, cwd=tmp_path)
+        assert done.returncode == 0, done.stderr
+        assert "since the last run" not in done.stderr
+        narrow.append(SAID in done.stderr)
+        slices.append((tmp_path / ends.split('"')[1]).read_bytes() if ends else done.stdout)
+    assert slices[0] == slices[1] == slices[2]
+    named = named_in([(tmp_path / "a.cut").read_text("utf-8").partition("first")[2]], NAMES)
+    assert narrow[0] == (len(named) <= 2)
+    assert narrow[1:] == [False, False], "what is kept is used"
+
+
+@pytest.mark.parametrize(
+    "words",
+    [["--strict"], ["--report", "r.json"], ["--each", "wanted"], ["--store"], ["--out", "s.parquet"]],
+    ids=" ".join,
+)
+def test_a_run_that_tells_of_all_columns_reads_them(tmp_path: Path, words: list[str]) -> None:
+    source(random.Random(5), tmp_path / "packs.csv")
+    lines = ["yardcut 1", 'source "packs.csv"', "dial wanted = 'plain'", "keep note = :wanted", 'save "{wanted}.csv" replace']  # fmt: skip
+    (tmp_path / "a.cut").write_text("\n".join(lines) + "\n")
+    done = yardcut("run", "a.cut", *words, cwd=tmp_path)
+    assert done.returncode in (0, 3), done.stderr
+    assert SAID not in done.stderr
+
+
+def test_a_wrong_list_says_the_same_of_some_columns_and_of_all(tmp_path: Path) -> None:
+    source(random.Random(5), tmp_path / "packs.csv")
+    (tmp_path / "a.cut").write_text('yardcut 1\nsource "packs.csv"\nkeep note = 3\nkeep notes = 4\n')
+    said = [yardcut("run", "a.cut", *more, cwd=tmp_path) for more in ([], ["--store"])]
+    assert [done.returncode for done in said] == [2, 2]
+    assert said[0].stderr.splitlines()[-1] == said[1].stderr.splitlines()[-1]

@@ -17,6 +17,7 @@ from tui.driving import Driven, drive
 from tui.gate import Gate, gated
 from tui.plain_truth import LINES, write_packs
 from tui.watcher import Watcher
+from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.explaining.pattern_matches import Matches
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.table import Table
@@ -243,11 +244,11 @@ def test_a_save_asked_for_while_the_last_rows_are_counted_is_not_forgotten(
     counting, go_on = threading.Event(), threading.Event()
     plain = moments.on_table
 
-    def slow(moment: Moment, table: Table, patterns: Matches) -> Moment:
+    def slow(moment: Moment, table: Table, executor: Executor, patterns: Matches) -> Moment:
         if table.share_read == 1:
             counting.set()
             go_on.wait(20)
-        return plain(moment, table, patterns)
+        return plain(moment, table, executor, patterns)
 
     monkeypatch.setattr(moments, "on_table", slow)
 
@@ -255,8 +256,10 @@ def test_a_save_asked_for_while_the_last_rows_are_counted_is_not_forgotten(
         try:
             await app.line("keep boards > 60")
             gate.let(10**6)
-            while not counting.is_set():
-                await app.pause(0.01)
+            for _ in range(2000):
+                if not counting.is_set():
+                    await app.pause(0.01)
+            assert counting.is_set()
             await app.press("ctrl+s")
             await app.until("that waits until all of the file is read")
         finally:

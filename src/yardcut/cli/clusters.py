@@ -80,8 +80,10 @@ def runners_on(
         yield runner_of
 
 
-def with_traffic(reports: list[Report], traffic: Traffic | None) -> list[Report]:
+def with_traffic(
+    reports: list[tuple[Path | None, Report]], traffic: Traffic | None
+) -> list[tuple[Path | None, Report]]:  # fmt: skip
     """Return reports, of which the last says what workers did for all."""
     if traffic is not None:
-        reports[-1].notes.append(traffic.sentence())
+        reports[-1][1].notes.append(traffic.sentence())
     return reports

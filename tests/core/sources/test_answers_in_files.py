@@ -15,6 +15,7 @@ from yardcut.core.expressions.direct_answers import AnswerInFilesRound, AnswersO
 from yardcut.core.expressions.frame import source_scope
 from yardcut.core.language.meaning.bound_parts import pieces_of
 from yardcut.core.language.verbs.filter import BoundFilter
+from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.bound_lines import bind_line
 from yardcut.core.scanning.row_parts import parts_of
 from yardcut.core.sources.opening_sources import open_table
@@ -81,3 +82,22 @@ def test_files_without_rows_have_answers_for_none(tmp_path: Path) -> None:
     parts = list(work.own_parts(table) or parts_of(table))
     found = work.finish(work.scan(table, parts[0])).parts(parts_of(table))
     assert [found[0][piece].rows for piece in work.pieces] == [0, 0]
+
+
+@pytest.mark.parametrize("index", [pa.int8(), pa.uint8(), pa.int16(), pa.uint32(), pa.int64(), pa.uint64()])
+def test_codes_of_any_width_of_an_arrow_file(tmp_path: Path, index: pa.DataType) -> None:
+    codes = pa.array([0, None, 2, 1, 3, None, 0], index)
+    words = pa.array(["oak", "ash", None, "yew"])
+    column = pa.DictionaryArray.from_arrays(codes, words)
+    with pa.ipc.new_file(str(tmp_path / "a.arrow"), pa.schema([("species", column.type)])) as file:
+        file.write_batch(pa.record_batch([column], ["species"]))
+    table = open_table(tmp_path / "a.arrow")
+    bound = bind_line("keep species = 'oak' OR species IS NULL", source_scope(table))
+    assert bound is not None
+    assert isinstance(bound.body, BoundFilter)
+    pieces = tuple(pieces_of(bound.body.condition))
+    found = AnswerInFilesRound(pieces, None)
+    answers = found.finish(found.look(table, parts_of(table)[0], CancelToken())).parts(parts_of(table))[0]
+    assert [[bool(answers[piece].true[0] >> row & 1) for row in range(7)] for piece in pieces] == [
+        [True, False, False, False, False, False, True], [False, True, True, False, False, True, False],
+    ]  # fmt: skip

@@ -61,6 +61,7 @@ if TYPE_CHECKING:
     is_flag=True,
     help="End with code 3 when the source differs from the last run's, or a file or all rows are left out.",
 )
+@click.option("--store", is_flag=True, help="Read and keep all of the source, also where some columns are enough.")
 @click.option("--there", is_flag=True, help="Send the first conditions to the server that the source stands on.")
 @CLUSTER
 @CERTIFICATES
@@ -69,6 +70,7 @@ def run(
     list_path: Path, name: str | None, sources: tuple[str, ...], out: Path | None, settings: tuple[str, ...],
     each: str | None, may_replace: bool, report_path: Path | None, against: Path | None, strict: bool,
     today: int | None, there: bool, to_server: bool, quiet: bool, cluster: str | None, cluster_tls: Path | None,
+    store: bool,
 ) -> None:  # fmt: skip
     """Run the cuts of LIST that have a save line, or the only cut, or the one named.
 
@@ -89,15 +91,16 @@ def run(
         options = _options(session, list_path, out, may_replace=may_replace, quiet=quiet, to_server=to_server)
         if there:
             return [(report_path, _run_there(session, indices, options, report_path, token, progress, told))]
+        if each is None and cluster is None:
+            all_of_it = strict or store or report_path is not None or against is not None
+            return _run_once(session, indices, options, report_path, token, progress, told, all_of_it=all_of_it)
         with opened_on(session, cluster, cluster_tls, token, progress) as (table, traffic):
             say_source(table)
             _check(session, indices)
             if each is not None:
                 return _run_each(session, each, indices, options, report_path, token, progress, told)
-            options = _reported(session, options, report_path)
-            _say_outside(session, indices, options)
-            reports = unattended.run_cuts(session, indices, options, token, progress, told, sys.stdout)
-            return [(report_path, report) for report in with_traffic(reports, traffic)]
+            reports = _run_once(session, indices, options, report_path, token, progress, told, all_of_it=True)
+            return with_traffic(reports, traffic)
 
     differ = False
     for place, report in with_progress(work, quiet=quiet):
@@ -112,6 +115,25 @@ def _check(session: Session, indices: Sequence[int]) -> None:
 
     for index in indices:
         unattended.check_cut(session, session.cut_list.cuts[index])
+
+
+def _run_once(
+    session: Session, indices: Sequence[int], options: RunOptions, report_path: Path | None,
+    token: CancelToken, progress: Progress, told: Callable[[LineReport], None], *, all_of_it: bool,
+) -> list[tuple[Path | None, Report]]:  # fmt: skip
+    """Run cuts on a source that may be open already; else no more of it is read than it takes."""
+    from yardcut.core import unattended
+    from yardcut.core.unattended.cutting_once import run_once
+
+    options = _reported(session, options, report_path)
+    _say_outside(session, indices, options)
+    if session.table is not None:
+        reports = unattended.run_cuts(session, indices, options, token, progress, told, sys.stdout)
+    else:
+        reports = run_once(
+            session, indices, options, token, progress, told, say_source, sys.stdout, all_of_it=all_of_it
+        )
+    return [(report_path, report) for report in reports]
 
 
 def _options(

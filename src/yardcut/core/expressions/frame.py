@@ -81,8 +81,10 @@ class Frame:
     ) -> Iterator[Scatter]:
         """Yield each block of rows, in order, for some of the columns to be worked out of."""
         block_rows = block_rows or rows_at_once(len(self.columns))
-        if self.rows.count > block_rows:  # fewer rows are fetched from where they stand
+        if self.rows.count > block_rows:
             self.table.load(columns_needed(columns), token, progress)
+        else:  # few rows are fetched from where they stand
+            self.table.fetch(columns_needed(columns), self.rows.ids(0, block_rows), token, progress)
         progress.begin("writing", self.rows.count)
         for start in range(0, self.rows.count, block_rows):
             token.check()

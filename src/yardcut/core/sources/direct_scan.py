@@ -11,7 +11,7 @@ import numpy as np
 from yardcut.core.progress import CancelToken
 from yardcut.core.sources.delimited_blocks.parsing_blocks import ColumnChunk, ColumnTask
 from yardcut.core.sources.formats.arrow_batches import BatchFile
-from yardcut.core.sources.store.builders import plain_parts
+from yardcut.core.sources.store.builders import numeric_parts, plain_parts
 from yardcut.core.table.joining_vectors import FlatVector, missing_vector
 from yardcut.core.table.stored_column import ColumnInfo
 from yardcut.core.table.unread import GroupRange, NotAsDeclaredError
@@ -89,7 +89,10 @@ def _texts_of(texts: Any) -> CodedVector | PlainVector:
     if not pa.types.is_dictionary(texts.type):
         offsets, data, valid = plain_parts(texts)
         return PlainVector(offsets, data, None if valid is None else ~valid)
-    codes = texts.indices.fill_null(-1).to_numpy(zero_copy_only=False)
+    codes, valid = numeric_parts(texts.indices)
+    codes = codes.astype(np.int64 if codes.dtype.itemsize == 8 else np.result_type(codes, np.int8), copy=False)
+    if valid is not None:
+        codes = np.where(valid, codes, -1)
     words = texts.dictionary.to_pylist()
     if None in words:
         codes = np.where(np.array([word is None for word in words] + [True])[codes], -1, codes)

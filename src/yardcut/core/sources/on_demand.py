@@ -18,6 +18,7 @@ from yardcut.core.sources.delimited_blocks.parsing_blocks import ColumnTask
 from yardcut.core.sources.direct_scan import DirectScan, vector_of
 from yardcut.core.sources.form.lining_up import wanted_places
 from yardcut.core.sources.formats.arrow_batches import WINDOW_ROWS, BatchFile
+from yardcut.core.sources.scattered_rows import ScatteredRows
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store.cache import cache_closed, new_folder, reading_failed, source_mark, trim_cache
 from yardcut.core.sources.store.reading_files import StoreReader, changed_while_read
@@ -55,6 +56,7 @@ class ColumnsOnDemand:
         self._ends = np.cumsum([size for file in files for size in file.group_rows], dtype=np.int64)
         self._group_files = np.repeat(np.arange(len(files)), [len(file.group_rows) for file in files])
         self._first_groups = np.cumsum([0, *(len(file.group_rows) for file in files)])
+        self._scattered: ScatteredRows | None = None
         self._scan = DirectScan(files, self._places_in, self._outline.columns, self._check_unchanged)
 
     def table(self) -> Table:
@@ -147,8 +149,11 @@ class ColumnsOnDemand:
         """
         windows = self._windows_of(rows)
         used = np.unique(windows, axis=0)
-        if number in self._made or len(used) > _MOST_WINDOWS:
+        if number in self._made:
             return None
+        if len(used) > _MOST_WINDOWS:
+            fetched = None if self._scattered is None else self._scattered.cells(number, rows)
+            return None if fetched is None else self._on_its_clock(number, fetched)
         kind = self._outline.columns[number].kind
         if not len(rows):
             return missing_vector(kind, 0)
@@ -160,10 +165,26 @@ class ColumnsOnDemand:
             places.append(chosen)
         back = np.empty(len(rows), dtype=np.int64)
         back[np.concatenate(places)] = np.arange(len(rows))
-        found = take_rows(join_vectors(parts), back)
-        if isinstance(found, NumericVector) and kind is Kind.INSTANT:
-            return replace(found, zone=self._outline.columns[number].zone)
+        return self._on_its_clock(number, take_rows(join_vectors(parts), back))
+
+    def _on_its_clock(self, number: int, found: FlatVector) -> Vector:
+        column = self._outline.columns[number]
+        if isinstance(found, NumericVector) and column.kind is Kind.INSTANT:
+            return replace(found, zone=column.zone)
         return found
+
+    def fetch(self, numbers: Sequence[int], rows: Array, token: CancelToken, progress: Progress | None) -> bool:
+        """Fetch what :meth:`cells` will be asked for; tell whether it is there then, or columns had better be read.
+
+        Raises ``SourceError``, ``StoppedError``.
+        """
+        if self._made & set(numbers):
+            return False
+        if len(np.unique(self._windows_of(rows), axis=0)) <= _MOST_WINDOWS:
+            return True
+        with self._looking:
+            self._scattered = self._scattered or ScatteredRows(self._scan)
+        return self._scattered.fetch(numbers, rows, token, progress or Progress())
 
     def look_at(self, numbers: list[int], rows: Array) -> None:
         """Fetch what :meth:`cells` will be asked for of several columns, all at once. Raises ``SourceError``."""

@@ -27,6 +27,10 @@ class NeverRead:
         """Raise ``NotReadError``."""
         raise NotReadError
 
+    def fetch(self, numbers: Sequence[int], rows: Array, token: CancelToken, progress: Progress | None) -> bool:
+        """Raise ``NotReadError``."""
+        raise NotReadError
+
     def is_worth_scanning(self, numbers: Sequence[int]) -> bool:
         """Raise ``NotReadError``."""
         raise NotReadError

@@ -93,6 +93,12 @@ class TableOfCopies(Table):
         for number in wanted:
             self._copies[number].refresh()
 
+    def fetch(
+        self, numbers: Iterable[int], row_ids: Array, token: CancelToken, progress: Progress | None = None
+    ) -> None:
+        """See to it that some rows of columns are there. Raises ``SourceError``, ``StoppedError``."""
+        self.origin.fetch(numbers, self.copied[row_ids], token, progress)
+
     def is_worth_scanning(self, numbers: Iterable[int]) -> bool:
         """Say no: copies are gathered from columns that were read."""
         return False

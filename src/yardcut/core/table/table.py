@@ -129,6 +129,19 @@ class Table:
         if self._loader is not None:
             load_columns([self.columns[number] for number in numbers], self._loader, token, progress)
 
+    def fetch(
+        self, numbers: Iterable[int], row_ids: Array, token: CancelToken, progress: Progress | None = None
+    ) -> None:
+        """See to it that some rows of columns are there: fetched from their files, or the columns read whole.
+
+        Raises ``SourceError``, ``StoppedError``.
+        """
+        unread = [number for number in numbers if not self.columns[number].is_loaded]
+        if self._loader is None or not unread or not len(row_ids):
+            return
+        if not self._loader.fetch(unread, np.asarray(row_ids, np.int64), token, progress):
+            self.load(unread, token, progress)
+
     def is_worth_scanning(self, numbers: Iterable[int]) -> bool:
         """Tell whether to go over those of some columns that were not read yet in their own files, and store nothing.
 

@@ -78,6 +78,10 @@ class KnownAtTheEnd:
             "of the file is read"
         )
 
+    def fetch(self, numbers: Sequence[int], rows: Array, token: CancelToken, progress: Progress | None) -> bool:
+        """Nothing can be fetched, and nothing read."""
+        return True
+
     def is_worth_scanning(self, numbers: Sequence[int]) -> bool:
         """Nothing can be gone over."""
         return False

@@ -64,6 +64,12 @@ class ColumnLoader(Protocol):
     def group_scan(self) -> GroupScan:
         """Return what goes over columns in their files."""
 
+    def fetch(self, numbers: Sequence[int], rows: Array, token: CancelToken, progress: Progress | None) -> bool:
+        """Fetch some rows (int64 ids) of columns that stand anywhere; tell whether :meth:`cells` has them then.
+
+        Raises ``SourceError``, ``StoppedError``.
+        """
+
     def look_at(self, numbers: list[int], rows: Array) -> None:
         """Fetch some rows of several columns at once; :meth:`cells` is asked for them next. Raises ``SourceError``."""
 

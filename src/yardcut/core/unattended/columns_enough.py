@@ -25,7 +25,7 @@ _MOST_READ = 2 / 3
 
 
 def columns_enough(cut_list: CutList, cuts: Sequence[Cut], spec: SourceSpec, out: Path | None) -> Wanted | None:
-    """Return what tells which columns some cuts look at, or ``None`` where all must be values.
+    """Return what tells which columns some cuts look at, those they may begin with too; ``None``: all must be values.
 
     Raises ``SourceError`` where there is no such source.
     """
@@ -40,7 +40,7 @@ def columns_enough(cut_list: CutList, cuts: Sequence[Cut], spec: SourceSpec, out
     ends_so = not saves or (len(saves) == 1 and lines[-1].verb == "save")  # what is begun again has written nothing
     if not is_delimited or not is_text(out) or not ends_so or not all(_is_plain(save) for save in saves):
         return None
-    texts = [line.text for line in lines]
+    texts = [line.text for cut in cut_list.cuts for line in cut.lines]
     if any(_BY_KIND.search(text) for text in texts):
         return None  # which columns are of a kind, only all of their values tell
     texts += [line.text for line in cut_list.dial_lines]

@@ -6,6 +6,7 @@ from typing import Any
 
 from yardcut.core.run.explaining.pattern_matches import pattern_differences
 from yardcut.core.run.explaining.report import LineReport, Report
+from yardcut.core.table.stored_column import UNREAD
 
 _MOST_NAMED = 8
 
@@ -19,7 +20,7 @@ def differences(earlier: dict[str, Any], report: Report) -> list[str]:
     said += [
         f"the column {name} was {before[name]} and is {kind} now"
         for name, kind in now.items()
-        if name in before and before[name] != kind
+        if name in before and before[name] != kind and UNREAD not in (before[name], kind)
     ]
     said += pattern_differences(report.patterns, earlier.get("patterns", {}))
     known = {_words(line["text"]): line for line in earlier.get("lines", [])}

@@ -30,6 +30,8 @@ from yardcut.core.run.explaining.unanswered import unanswered
 from yardcut.core.run.hinting.line_hints import line_hints
 from yardcut.core.session import Session
 from yardcut.core.sources.elsewhere.standing import called_paths
+from yardcut.core.table.stored_column import UNREAD
+from yardcut.core.table.table import Table
 from yardcut.core.unattended.list_beside import check_beside, is_the_list, path_beside, text_beside, write_beside
 from yardcut.core.values.temporal import format_date
 from yardcut.core.writers.plans import plan_of
@@ -162,6 +164,12 @@ def _shared(targets: Sequence[Target]) -> frozenset[str]:
     return shared
 
 
+def _names_and_kinds(table: Table) -> list[str]:
+    """Return each column's name with its kind, which of one that was left unread nobody knows."""
+    known = [not table.leaves_unread or column.is_loaded for column in table.columns]
+    return [f"{each.name} {each.kind if knows else UNREAD}" for each, knows in zip(table.columns, known, strict=True)]
+
+
 @dataclass(slots=True)
 class _Run:
     """One cut being run."""
@@ -188,7 +196,7 @@ class _Run:
                 check_beside(target.outgoing(self.protected), session.list_path)
         self.report = Report(
             ", ".join(called_paths(session.spec)), table.fingerprint, cut.name, table.rows,
-            [f"{column.name} {column.kind}" for column in table.columns], files=file_entries(table),
+            _names_and_kinds(table), files=file_entries(table),
             left_out=list(table.info.left_out), met=sentences(table), today=format_date(session.today),
             dials={dial.name: dial.said() for dial in session.cut_list.dials}, version=version("yardcut"),
             question=question_of(cut),

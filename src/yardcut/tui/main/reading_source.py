@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import YardcutError
@@ -270,15 +270,20 @@ class Reading:
 
     # columns
 
-    def read_columns(self, columns: tuple[int, ...]) -> None:
-        """Read columns of which no page can be shown before; those on screen now, whatever was asked for earlier."""
+    def read_columns(self, columns: Sequence[int], rows: Sequence[int]) -> None:
+        """Fetch ``rows`` of columns of which no page can be shown before, or read these whole where that is better.
+
+        They are those on screen now, by their numbers from 1, whatever was asked for earlier.
+        """
         stage, table, wanted = self._stage, self._stage.table, frozenset(columns)
         if table is None or table.share_read < 1 or (wanted <= self._awaited and stage.jobs.is_running(Job.COLUMNS)):
             return
         self._awaited = wanted
 
         def work(token: CancelToken, progress: Progress) -> None:
-            table.load(sorted(wanted), token, progress)
+            import numpy as np
+
+            table.fetch(sorted(wanted), np.array(rows, np.int64) - 1, token, progress)
 
         stage.jobs.start(Job.COLUMNS, work, lambda _: stage.grid.columns_are_there(), stage.say_error)
 

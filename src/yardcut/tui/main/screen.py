@@ -138,7 +138,7 @@ class MainScreen(Screen[None]):
 
     @on(Grid.Waiting)
     def _columns_wanted(self, event: Grid.Waiting) -> None:
-        self.parts.reading.read_columns(event.columns)
+        self.parts.reading.read_columns(event.columns, event.rows)
 
     @on(ListPanel.Selected)
     def _selected(self, event: ListPanel.Selected) -> None:

@@ -56,11 +56,14 @@ class Grid(Widget, can_focus=True):
         """The mouse clicked the head of the column the cursor stands in now."""
 
     class Waiting(Message):
-        """Some columns of the table (by number, from 0) must be read whole before cells on screen are there."""
+        """Some columns of the table (by number, from 0) must be read before cells on screen are there.
 
-        def __init__(self, columns: Sequence[int]) -> None:
+        ``rows`` are the numbers of the rows on screen in the source, from 1.
+        """
+
+        def __init__(self, columns: Sequence[int], rows: Sequence[int]) -> None:
             super().__init__()
-            self.columns = tuple(columns)
+            self.columns, self.rows = tuple(columns), tuple(rows)
 
     def __init__(self, id: str | None = None) -> None:  # noqa: A002 - Textual's own name
         super().__init__(id=id)
@@ -317,7 +320,7 @@ class Grid(Widget, can_focus=True):
             shown = [(self._head(column), size) for column, _, size in columns]
             self._prepared = (self._part_shown, prepare(page, shown), shown)
             if page.waiting:
-                self.post_message(self.Waiting(page.waiting))
+                self.post_message(self.Waiting(page.waiting, page.source_rows))
         return self._prepared[1:]
 
     def _head(self, place: int) -> GridColumn:
