@@ -12,6 +12,7 @@ from yardcut.core.progress import CancelToken
 from yardcut.core.sources.delimited_blocks.parsing_blocks import ColumnChunk, ColumnTask
 from yardcut.core.sources.formats.arrow_batches import BatchFile
 from yardcut.core.sources.store.builders import numeric_parts, plain_parts
+from yardcut.core.table.array_file import Array
 from yardcut.core.table.joining_vectors import FlatVector, missing_vector
 from yardcut.core.table.stored_column import ColumnInfo
 from yardcut.core.table.unread import GroupRange, NotAsDeclaredError
@@ -64,22 +65,46 @@ class DirectScan:
         Raises ``SourceError``, ``StoppedError``, ``NotAsDeclaredError``.
         """
         at, own = self._groups[group]
-        places, first = self._places[at], self._starts[group]
-        there = [number for number in numbers if self._columns[number].name in places]
-        absent = [number for number in numbers if self._columns[number].name not in places]
-        tasks = [
-            ColumnTask(places[self._columns[number].name], self._columns[number].kind, coded=True) for number in there
-        ]
-        for rows, chunks in self._files[at].group_blocks(tasks, own, token):
-            if any(chunk.unfit for chunk in chunks):
-                raise NotAsDeclaredError
-            found: dict[int, Vector] = {}
-            for number, chunk in zip(there, chunks, strict=True):
-                of_texts = chunk.texts is not None
-                found[number] = _texts_of(chunk.texts) if of_texts else vector_of(self._columns[number], chunk)
-            found |= {number: missing_vector(self._columns[number].kind, rows) for number in absent}
-            yield first, first + rows, found
+        first = self._starts[group]
+        for rows, chunks in self._files[at].group_blocks(self._tasks(numbers, at), own, token):
+            yield first, first + rows, self._vectors(numbers, at, rows, chunks)
             first += rows
+
+    def vectors_around(
+        self, numbers: Sequence[int], group: int, wanted: Array, token: CancelToken
+    ) -> Iterator[tuple[int, int, dict[int, Vector]]]:
+        """Yield (first row, row behind the last, the columns by number) for pieces of a group that hold some rows.
+
+        ``wanted`` are their ids (int64, sorted). Raises ``SourceError``, ``StoppedError``, ``NotAsDeclaredError``.
+        """
+        at, own = self._groups[group]
+        start, tasks = self._starts[group], self._tasks(numbers, at)
+        if not tasks:
+            rows = self._starts[group + 1] - start
+            yield start, start + rows, self._vectors(numbers, at, rows, [])
+            return
+        for first, end, chunks in self._files[at].group_places(tasks, own, wanted - start, token):
+            yield start + first, start + end, self._vectors(numbers, at, end - first, chunks)
+
+    def _tasks(self, numbers: Sequence[int], at: int) -> list[ColumnTask]:
+        """Return what is read of those columns that a file has."""
+        places, columns = self._places[at], [self._columns[number] for number in numbers]
+        return [ColumnTask(places[each.name], each.kind, coded=True) for each in columns if each.name in places]
+
+    def _vectors(self, numbers: Sequence[int], at: int, rows: int, chunks: Sequence[ColumnChunk]) -> dict[int, Vector]:
+        """Return chunks as vectors, and for columns that the file lacks rows without a value."""
+        if any(chunk.unfit for chunk in chunks):
+            raise NotAsDeclaredError
+        found: dict[int, Vector] = {}
+        read = iter(chunks)
+        for number in numbers:
+            column = self._columns[number]
+            if column.name not in self._places[at]:
+                found[number] = missing_vector(column.kind, rows)
+                continue
+            chunk = next(read)
+            found[number] = _texts_of(chunk.texts) if chunk.texts is not None else vector_of(column, chunk)
+        return found
 
 
 def _texts_of(texts: Any) -> CodedVector | PlainVector:

@@ -78,14 +78,10 @@ class ScatteredRows:
         first, end = self._scan.groups()[group]
         wanted = rows[np.searchsorted(rows, first) : np.searchsorted(rows, end)]
         found: dict[int, list[FlatVector]] = {number: [] for number in numbers}
-        for start, stop, vectors in self._scan.vectors(numbers, group, token):
-            token.check()
+        for start, stop, vectors in self._scan.vectors_around(numbers, group, wanted, token):
             inside = wanted[(wanted >= start) & (wanted < stop)] - start
-            if len(inside):
-                for number in numbers:
-                    found[number].append(_taken(vectors[number], inside))
-            if stop > wanted[-1]:
-                break
+            for number in numbers:
+                found[number].append(_taken(vectors[number], inside))
         progress.advance(1)
         return {number: join_vectors(parts) for number, parts in found.items()}
 

@@ -7,6 +7,8 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken
 from yardcut.core.sources.delimited_blocks.parsing_blocks import ColumnChunk, ColumnTask, ParsedBlock
@@ -14,12 +16,14 @@ from yardcut.core.sources.form.delimited_form import column_names
 from yardcut.core.sources.formats.source_file import Tasks
 from yardcut.core.sources.formats.typed import flat_column, kind_of, typed_chunk
 from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.table.array_file import Array
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.missing import MISSING_TEXTS
 
 BATCH_ROWS = 1 << 17
 _NUMBER_DIGITS = 15
 WINDOW_ROWS = 1 << 12
+_PIECE_ROWS = 1 << 12
 """The rows that are read where a page of cells is wanted."""
 
 
@@ -119,6 +123,35 @@ class BatchFile:
                 )
             if done != wanted:
                 raise ValueError(f"group {group + 1} does not hold the {wanted:,} rows it should")
+        except _damages() as error:
+            raise self._damaged(error) from error
+
+    def group_places(
+        self, tasks: list[ColumnTask], group: int, places: Array, token: CancelToken
+    ) -> Iterator[tuple[int, int, list[ColumnChunk]]]:
+        """Yield (first, behind the last, columns) of pieces of one group that hold some places (int64, sorted) in it.
+
+        What lies between is decoded and not looked at; behind the last place nothing is read.
+        Raises ``SourceError``, ``StoppedError``.
+        """
+        roots = list(dict.fromkeys(self._roots[self._leaves[task.number][0]] for task in tasks))
+        done = 0
+        try:
+            for batch in self._group(group, roots):
+                token.check()
+                inside = places[(places >= done) & (places < done + batch.num_rows)] - done
+                for some in np.split(inside, np.flatnonzero(np.diff(inside) > _PIECE_ROWS) + 1):
+                    if len(some):
+                        first, end, opened = int(some[0]), int(some[-1]) + 1, dict[int, list[Any]]()
+                        piece = batch.slice(first, end - first)
+                        chunks = [
+                            typed_chunk(task, self._leaf(piece, task.number, opened), self.marks) for task in tasks
+                        ]
+                        yield done + first, done + end, chunks
+                done += batch.num_rows
+                if done > places[-1]:
+                    return
+            raise ValueError(f"group {group + 1} does not hold the {self.group_rows[group]:,} rows it should")
         except _damages() as error:
             raise self._damaged(error) from error
 
