@@ -80,9 +80,7 @@ def run(
 
     if there and cluster is not None:
         raise click.UsageError("--there and --cluster do not go together")
-    session = _opened(list_path, out, sources)
-    session.today = today
-    session.set_dials(dial_settings(settings))
+    session = _opened(list_path, out, sources, settings, today)
     earlier = unattended.read_report(against) if against else None
     told = say_nothing if quiet else say_line
 
@@ -167,14 +165,18 @@ def _run_there(
     return report
 
 
-def _opened(list_path: Path, out: Path | None, sources: tuple[str, ...]) -> Session:
-    """Open a list, perhaps to read other sources in its place."""
+def _opened(
+    list_path: Path, out: Path | None, sources: tuple[str, ...], settings: tuple[str, ...], today: int | None
+) -> Session:
+    """Open a list, perhaps to read other sources in its place, with its dials set."""
     from yardcut.core.sources.elsewhere.standing import let_be_read_anew
 
     session = _list_of(list_path, out)
     if sources:
         session.read_instead(named_sources(sources))
     let_be_read_anew(session.spec)
+    session.today = today
+    session.set_dials(dial_settings(settings))
     return session
 
 

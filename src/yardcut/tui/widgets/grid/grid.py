@@ -56,10 +56,7 @@ class Grid(Widget, can_focus=True):
         """The mouse clicked the head of the column the cursor stands in now."""
 
     class Waiting(Message):
-        """Some columns of the table (by number, from 0) must be read before cells on screen are there.
-
-        ``rows`` are the numbers of the rows on screen in the source, from 1.
-        """
+        """Rows (from 1) of columns (from 0), by their numbers in the source, are on screen and not read yet."""
 
         def __init__(self, columns: Sequence[int], rows: Sequence[int]) -> None:
             super().__init__()
