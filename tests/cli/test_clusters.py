@@ -129,6 +129,14 @@ def test_the_commands_of_the_page(folder: Path) -> None:
         assert not (folder / "slice.csv").exists()
 
 
+def test_a_small_table_is_gone_over_here(tmp_path: Path) -> None:
+    (tmp_path / "few.csv").write_text("boards\n1\n2\n")
+    (tmp_path / "few.cut").write_text('yardcut 1\nsource "few.csv"\nkeep boards > 1\n')
+    done = yardcut_process("run", "few.cut", "--cluster", "local", cwd=tmp_path)
+    assert (done.returncode, done.stdout) == (0, "boards\n2\n")
+    assert "2 workers had nothing to do: fewer than 1,048,576 rows are gone over here sooner" in done.stderr
+
+
 @pytest.mark.parametrize(
     ("words", "code", "said"),
     [

@@ -40,9 +40,12 @@ class Traffic:
 
     def sentence(self) -> str:
         """Say it."""
+        who = "1 worker" if self.workers == 1 else f"{self.workers:,} workers"
+        if not self.rounds:
+            return f"{who} had nothing to do: fewer than {LEAST_ROWS:,} rows are gone over here sooner"
         here = f", {_times(self.here)} here" if self.here else ""
         return (
-            f"{self.workers:,} {'worker' if self.workers == 1 else 'workers'} went over the rows {_times(self.rounds)}"
+            f"{who} went over the rows {_times(self.rounds)}"
             f"{here}; {_megabytes(self.sent_bytes)} were sent to them and {_megabytes(self.received_bytes)} came back"
         )
 
