@@ -9,6 +9,9 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+import pyarrow as pa
+from pyarrow import parquet
+
 from reference.functions import as_text
 from reference.generating import COLUMNS, make_rows
 from reference.generating_seconds import ASKED, LIST, SECOND, SecondGenerator
@@ -44,6 +47,14 @@ def write_csv(rows: Sequence[dict[str, Any]], path: Path) -> None:
         writer = csv.writer(file, lineterminator="\n")
         writer.writerow(COLUMNS)
         writer.writerows([[as_text(row[name]) or "" for name in COLUMNS] for row in rows])
+
+
+def write_parquet(rows: Sequence[dict[str, Any]], path: Path, group_rows: int) -> None:
+    """Write rows as a Parquet file of groups of so many rows."""
+    kinds = {"integer": pa.int64(), "number": pa.float64(), "text": pa.string(), "boolean": pa.bool_(),
+             "date": pa.date32(), "timestamp": pa.timestamp("us"), "time": pa.time64("us")}  # fmt: skip
+    columns = {name: pa.array([row[name] for row in rows], kinds[kind]) for name, kind in COLUMNS.items()}
+    parquet.write_table(pa.table(columns), path, row_group_size=group_rows)
 
 
 def our_table(path: Path) -> Table:

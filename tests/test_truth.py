@@ -12,12 +12,20 @@ from contextlib import closing
 from pathlib import Path
 from typing import Any
 
-import pyarrow as pa
 import pytest
 from pyarrow import csv as arrow_csv
-from pyarrow import parquet
 
-from judging import TODAY, by_package, by_reference, difference, make_sources, our_table, some_cut, write_csv
+from judging import (
+    TODAY,
+    by_package,
+    by_reference,
+    difference,
+    make_sources,
+    our_table,
+    some_cut,
+    write_csv,
+    write_parquet,
+)
 from reference import coverage, systematic
 from reference.generating import COLUMNS, Generator, make_rows
 from reference.kinds import Table as PlainTable
@@ -211,10 +219,7 @@ def test_parts_threads_formats_and_what_is_kept_change_nothing(tmp_path: Path) -
     """The same lines on the same rows: many parts on one thread, Parquet in place of text, results kept or not."""
     rows = make_rows(BLOCK_ROWS + 4000, 9)
     write_csv(rows, tmp_path / "rows.csv")
-    arrow_kinds = {"integer": pa.int64(), "number": pa.float64(), "text": pa.string(), "boolean": pa.bool_(), "date": pa.date32(),
-                   "timestamp": pa.timestamp("us"), "time": pa.time64("us")}  # fmt: skip
-    columns = {name: pa.array([row[name] for row in rows], arrow_kinds[kind]) for name, kind in COLUMNS.items()}
-    parquet.write_table(pa.table(columns), tmp_path / "rows.parquet", row_group_size=9000)
+    write_parquet(rows, tmp_path / "rows.parquet", 9000)
     text, other = our_table(tmp_path / "rows.csv"), open_table(tmp_path / "rows.parquet")
     other.load(range(len(COLUMNS)), CancelToken())
     kept = Executor(LocalRunner(text))

@@ -4,13 +4,11 @@ from __future__ import annotations
 
 from pathlib import Path
 
-import pyarrow as pa
 import pytest
-from pyarrow import parquet
 
 from cluster_here import executor_of
-from judging import write_csv
-from reference.generating import COLUMNS, Generator, make_rows
+from judging import write_csv, write_parquet
+from reference.generating import Generator, make_rows
 from reference.generating_seconds import ASKED, LIST, SECOND, SecondGenerator
 from reference.generating_tallies import TallyGenerator
 from test_truth import digest
@@ -43,10 +41,7 @@ def sources(tmp_path_factory: pytest.TempPathFactory) -> Sources:
     folder = tmp_path_factory.mktemp("digests")
     rows = make_rows(ROWS, 9)
     write_csv(rows, folder / "rows.csv")
-    arrow_kinds = {"integer": pa.int64(), "number": pa.float64(), "text": pa.string(), "boolean": pa.bool_(), "date": pa.date32(),
-                   "timestamp": pa.timestamp("us"), "time": pa.time64("us")}  # fmt: skip
-    columns = {name: pa.array([row[name] for row in rows], arrow_kinds[kind]) for name, kind in COLUMNS.items()}
-    parquet.write_table(pa.table(columns), folder / "rows.parquet", row_group_size=9000)
+    write_parquet(rows, folder / "rows.parquet", 9000)
     write_csv(make_rows(50, 99), folder / SECOND)
     (folder / LIST).write_text("\n".join(ASKED) + "\n", "utf-8")
     files = (folder / "rows.csv", folder / "rows.parquet")
