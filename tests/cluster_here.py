@@ -10,6 +10,7 @@ from typing import Any
 from yardcut.core.cluster.cluster_runner import ClusterRunner
 from yardcut.core.cluster.connecting import Cluster
 from yardcut.core.cluster.worker_tasks import Outcome, Task
+from yardcut.core.errors import StoppedError
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.row_parts import BLOCK_ROWS
 from yardcut.core.sources.spec import SourceSpec
@@ -41,13 +42,15 @@ class Client:
         self._fate, self._workers = fate, workers
         self.status = "running"
         self.silent: set[str] = set()
+        self.clock = 0.0
+        """How far the scheduler's clock is ahead of that of this machine, in seconds."""
         self.tasks = 0
         self.given_to: list[list[str] | None] = []
 
     def scheduler_info(self, n_workers: int) -> dict[str, Any]:
         now = time.time()
         names = [f"worker {number}" for number in range(self._workers)]
-        seen = {name: now - (1000 if name in self.silent else 0) for name in names}
+        seen = {name: 0.0 if name in self.silent else now + self.clock for name in names}
         return {"workers": {name: {"nthreads": 2, "last_seen": seen[name]} for name in names}}
 
     def cancel(self, futures: list[_Future]) -> None: ...
@@ -57,7 +60,12 @@ class Client:
         self.tasks += 1
         self.given_to.append(options["workers"])
         sent = pickle.loads(pickle.dumps(task))
-        return _Future(fate, pickle.dumps(work(sent)) if fate == "finished" else b"")
+        if fate != "finished":
+            return _Future(fate, b"")
+        try:
+            return _Future(fate, pickle.dumps(work(sent)))
+        except StoppedError:
+            return _Future("error", b"")
 
 
 def executor_of(

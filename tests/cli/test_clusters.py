@@ -144,6 +144,7 @@ def test_a_small_table_is_gone_over_here(tmp_path: Path) -> None:
         (["--cluster", "tls://yard:8786"], 1, "needs certificates"),
         (["--cluster", "tls://yard:8786", "--cluster-tls", "."], 1, "has no ca.pem"),
         (["--cluster", "packs.csv"], 1, "is not the address of a scheduler"),
+        (["--cluster-tls", "."], 2, "--cluster-tls needs --cluster"),
         (["--cluster", "local", "--there"], 2, "do not go together"),
     ],
 )

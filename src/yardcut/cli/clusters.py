@@ -30,6 +30,14 @@ CERTIFICATES = click.option(
 )  # fmt: skip
 
 
+def check_options(address: str | None, certificates: Path | None, *, there: bool = False) -> None:
+    """Raise ``click.UsageError`` for options that say nothing together."""
+    if there and address is not None:
+        raise click.UsageError("--there and --cluster do not go together")
+    if certificates is not None and address is None:
+        raise click.UsageError("--cluster-tls needs --cluster: the address of a scheduler")
+
+
 @contextlib.contextmanager
 def opened_on(
     session: Session, address: str | None, certificates: Path | None, token: CancelToken, progress: Progress

@@ -9,7 +9,8 @@ from pathlib import Path
 import pytest
 
 from cluster_here import Client, Fate, executor_of
-from yardcut.core.cluster import sending
+from yardcut.core.cluster import sending, worker_tasks
+from yardcut.core.cluster.connecting import Cluster
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import ClusterError, SourceError, StoppedError
 from yardcut.core.progress import CancelToken
@@ -65,6 +66,7 @@ def test_whoever_says_nothing_is_passed_over_and_their_rows_are_gone_over_by_oth
     source: tuple[SourceSpec, Table], expected: list[tuple[str, ...]], monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.setattr(sending, "_ASK_SECONDS", 0.05)
+    monkeypatch.setattr(sending, "SILENT_SECONDS", 0.3)
     client: Client
 
     def fate(number: int) -> str:
@@ -90,6 +92,7 @@ def test_when_nobody_is_left_it_is_said(
     source: tuple[SourceSpec, Table], monkeypatch: pytest.MonkeyPatch, fate: Fate, said: str
 ) -> None:
     monkeypatch.setattr(sending, "_ASK_SECONDS", 0.05)
+    monkeypatch.setattr(sending, "SILENT_SECONDS", 0.3)
     client: Client
 
     def told(number: int) -> str:
@@ -140,3 +143,26 @@ def test_a_file_that_a_worker_cannot_read_is_named(tmp_path: Path) -> None:
     executor, _ = executor_of(spec, table)
     with pytest.raises(SourceError, match=r"boards\.csv"):
         left(executor)
+
+
+@pytest.mark.parametrize("clock", [-5000.0, 5000.0])
+def test_another_clock_makes_nobody_silent(clock: float) -> None:
+    client = Client(lambda number: "finished", 2)
+    client.clock = clock
+    cluster = Cluster(client, "here", 2)
+    assert cluster.silent(0.05) == set()
+    client.silent.add("worker 1")
+    assert cluster.silent(0.05) == set(), "heard of for the first time"
+    time.sleep(0.1)
+    assert cluster.silent(0.05) == {"worker 1"}
+
+
+def test_a_task_that_its_worker_was_told_to_drop_is_done_elsewhere(
+    source: tuple[SourceSpec, Table], expected: list[tuple[str, ...]], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Nobody asked the run to stop, and it does not."""
+    drops = [True, False, True]
+    monkeypatch.setattr(worker_tasks.TaskToken, "_is_dropped", lambda self: bool(drops) and drops.pop())
+    executor, _ = executor_of(*source)
+    assert left(executor) == expected
+    assert not drops

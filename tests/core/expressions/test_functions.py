@@ -248,7 +248,7 @@ def middle(values: list[Any], share: Fraction) -> float:
 
 
 WHOLES: dict[str, tuple[int, Callable[[list[Any]], Any]]] = {
-    "AVG(price)": (PRICE, lambda v: float(Fraction(math.fsum(v)) / len(v))),
+    "AVG(price)": (PRICE, lambda v: float(sum(map(Fraction, v)) / len(v))),  # exact, divided, and rounded once
     "SUM(whole)": (WHOLE, sum),
     "MIN(words)": (WORDS, min),
     "MAX(code)": (CODE, max),
@@ -258,6 +258,12 @@ WHOLES: dict[str, tuple[int, Callable[[list[Any]], Any]]] = {
     "QUANTILE(whole, 0.25)": (WHOLE, lambda v: middle(v, Fraction(1, 4))),
     "QUANTILE(day, 0.5)": (DAY, lambda v: sorted(v)[(len(v) - 1) // 2]),
 }
+
+
+def test_an_average_is_rounded_once(table_of: WriteTable) -> None:
+    """The sum of these, rounded to a number first, would give ...2500000003."""
+    table, known = table_with(table_of, [(*SURE[:PRICE], price, *SURE[PRICE + 1 :]) for price in (1e6, 2.675)])
+    assert column(table, "AVG(price)") == ["333334.725"] * len(known)
 
 
 @quiet

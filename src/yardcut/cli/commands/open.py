@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 
 import click
 
-from yardcut.cli.clusters import CERTIFICATES, CLUSTER, runners_on
+from yardcut.cli.clusters import CERTIFICATES, CLUSTER, check_options, runners_on
 from yardcut.cli.ending import STOPPED_EXIT, end_if_told, end_when_told
 from yardcut.cli.working import named_sources
 from yardcut.core.errors import ListError, Mend, SourceError
@@ -29,6 +29,7 @@ if TYPE_CHECKING:
 @CERTIFICATES
 def open_app(sources: tuple[str, ...], lines: tuple[str, ...], cluster: str | None, cluster_tls: Path | None) -> None:
     """Open SOURCE, a table, a stack of several, or a cutting list, in the app."""
+    check_options(cluster, cluster_tls)
     if not sources:
         raise ListError("no source was named", mend=Mend("name a file, or try: yardcut demo"))
     source = named_sources(sources)

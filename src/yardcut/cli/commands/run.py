@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from yardcut.cli.clusters import CERTIFICATES, CLUSTER, opened_on, with_traffic
+from yardcut.cli.clusters import CERTIFICATES, CLUSTER, check_options, opened_on, with_traffic
 from yardcut.cli.completing import cuts_of, dials_of
 from yardcut.cli.days import DAY
 from yardcut.cli.saying import say
@@ -78,8 +78,7 @@ def run(
     """
     from yardcut.core import unattended
 
-    if there and cluster is not None:
-        raise click.UsageError("--there and --cluster do not go together")
+    check_options(cluster, cluster_tls, there=there)
     session = _opened(list_path, out, sources, settings, today)
     earlier = unattended.read_report(against) if against else None
     told = say_nothing if quiet else say_line

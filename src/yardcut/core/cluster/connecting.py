@@ -50,6 +50,7 @@ class Cluster:
     """Whether it is asked for nothing more."""
     dropped: set[str] = field(default_factory=set)
     """Workers that stopped answering."""
+    _heard: dict[str, tuple[float, float]] = field(default_factory=dict)
 
     def workers(self) -> dict[str, tuple[int, float]]:
         """Return the threads of each worker that answers, and when the scheduler last heard of it.
@@ -61,6 +62,17 @@ class Cluster:
         said = within(_ANSWER_SECONDS, lambda: self.client.scheduler_info(n_workers=-1), gone(self.address))
         found = {name: (int(each["nthreads"]), float(each["last_seen"])) for name, each in said["workers"].items()}
         return {name: each for name, each in found.items() if name not in self.dropped}
+
+    def silent(self, seconds: float) -> set[str]:
+        """Return the workers that the scheduler has not heard of anew for so long, by this machine's clock alone.
+
+        Raises ``ClusterError`` where the scheduler says nothing.
+        """
+        found, now = self.workers(), time.monotonic()
+        known = {name: (seen, now) for name, (_, seen) in found.items()}
+        self._heard = {name: self._heard[name] if self._heard.get(name, (None,))[0] == at[0] else at
+                       for name, at in known.items()}  # fmt: skip
+        return {name for name, (_, since) in self._heard.items() if now - since > seconds}
 
     def says_something(self) -> bool:
         """Tell whether the way to the scheduler is there."""

@@ -109,9 +109,7 @@ class Sending:
         if time.monotonic() - self._asked < _ASK_SECONDS:
             return
         self._asked = time.monotonic()
-        heard = {name: seen for name, (_, seen) in self._cluster.workers().items()}
-        latest = max([*heard.values(), time.time() if not heard else 0.0])
-        silent = {name for name, seen in heard.items() if max(latest, time.time()) - seen > SILENT_SECONDS}
+        silent = self._cluster.silent(SILENT_SECONDS)
         if silent:
             _log.warning("%d workers do not answer", len(silent))
             self._cluster.dropped |= silent

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from yardcut.core.cluster.sent_plans import Piece, pack, unpack
-from yardcut.core.errors import Mend, SourceError, UnforeseenError
+from yardcut.core.errors import Mend, SourceError, StoppedError, UnforeseenError
 from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.sources.opening_sources import open_table
@@ -86,6 +86,8 @@ def do_task(task: Task) -> Outcome:
             state, has_one = plan.merge(state, found) if has_one else found, True
             plan = plan.narrowed(state)
         return Outcome(pack(state, table))
+    except StoppedError:  # nobody asked this run to stop: the task is to be done elsewhere, if it is wanted at all
+        raise
     except Exception as error:
         return Outcome(error=_packed_error(error))
 
