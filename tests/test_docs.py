@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from commands import yardcut
+from commands import yardcut, yardcut_process
 from vectors import VECTORS
 from yardcut.core.cutlist.file import parse_list
 from yardcut.core.cutlist.model import Cut, CutList, Line
@@ -105,10 +105,10 @@ def test_the_readmes_commands_work(yard: Path, tmp_path: Path) -> None:
     commands = [
         line for block in blocks(README, "sh") for line in block.splitlines() if line.startswith("yardcut ")
     ]  # fmt: skip
-    assert len(commands) == 9
+    assert len(commands) == 10
     for command in commands:
         words = shlex.split(command)[1:]
-        done = yardcut(*words, cwd=tmp_path)
+        done = (yardcut_process if "--cluster" in words else yardcut)(*words, cwd=tmp_path)
         assert done.returncode == 0, done.stderr
     assert (tmp_path / "dear.csv").exists()
     assert (tmp_path / "winter-oak.csv").exists()
