@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import gc
 import os
 from collections.abc import Sequence
 from pathlib import Path
@@ -18,6 +19,8 @@ from yardcut.core.sources.spec import FormLine, SourceSpec
 from yardcut.core.table.table import Table
 from yardcut.demo.files import write_yard
 
+# A seventh of the suite's time went into looking for garbage among what the tests share.
+gc.set_threshold(100_000, 50, 100)
 settings.register_profile("yard", deadline=None)
 settings.load_profile("yard")
 

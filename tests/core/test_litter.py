@@ -17,6 +17,7 @@ import pytest
 from yardcut.core import litter
 from yardcut.core.locks import hold
 from yardcut.core.placing import placed
+from yardcut.core.sources.store import own_folders
 from yardcut.core.sources.store.cache import trim_cache
 from yardcut.core.sources.store.own_folders import BUILDING, PIPED, SORTING, own_folder, stores_folder
 
@@ -41,6 +42,7 @@ with placed(Path(sys.argv[1]), replace=True) as beside:
 @pytest.fixture
 def cache(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
+    monkeypatch.setattr(own_folders, "_SWEPT_SECONDS", 0.0)
     return tmp_path / "cache" / "yardcut"
 
 

@@ -65,6 +65,17 @@ def test_stores_longest_unused_go_first_and_the_one_in_use_stays(
     assert "YARDCUT_CACHE_BYTES" in str(settings().troubles[0])
 
 
+def test_the_limit_holds_after_every_store_that_is_added(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    open_table(source(tmp_path / "first.csv"))
+    size = sum(file.stat().st_size for file in next(stores_folder().glob("*/manifest.json")).parent.iterdir())
+    monkeypatch.setenv("YARDCUT_CACHE_BYTES", str(int(size * 2.5)))
+    for number in range(6):
+        last = open_table(source(tmp_path / f"{number}.csv")).folder
+        left = [path.parent for path in stores_folder().glob("*/manifest.json")]
+        assert last in left
+        assert len(left) == 2
+
+
 def test_using_a_store_makes_it_young(tmp_path: Path) -> None:
     path = source(tmp_path / "a.csv")
     folder = open_table(path).folder

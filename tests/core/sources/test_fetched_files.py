@@ -23,6 +23,7 @@ from yardcut.core.sources.elsewhere import addresses, extras, web
 from yardcut.core.sources.elsewhere.standing import let_be_read_anew
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.sources.store import own_folders
 from yardcut.core.sources.store.own_folders import sweep
 
 pytest.importorskip("requests")
@@ -126,7 +127,8 @@ def test_a_file_is_fetched_once_and_known_again(yard: Yard) -> None:
     assert open_table(SourceSpec((yard.address,))).folder == before  # and nothing was read again
 
 
-def test_what_nobody_asked_for_in_a_week_leaves_the_cache(yard: Yard) -> None:
+def test_what_nobody_asked_for_in_a_week_leaves_the_cache(yard: Yard, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(own_folders, "_SWEPT_SECONDS", 0.0)
     boards(yard.address)
     folder = addresses.file_of(yard.address).parent
     sweep()

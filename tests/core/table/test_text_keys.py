@@ -31,9 +31,9 @@ def test_what_is_found_is_what_a_dictionary_finds(seed: int) -> None:
     asked = [*texts_of(chance, chance.randrange(1, 80), chance.choice(sizes)), *chance.sample(keys, len(keys) // 2)]
     if chance.random() < 0.5:
         chance.shuffle(asked)
-    index = TextKeys(plain_of(keys))
+    index, codes = TextKeys.numbered(plain_of(keys))
     known: dict[str, int] = {}
-    for text, code in zip(keys, index.codes.tolist(), strict=True):
+    for text, code in zip(keys, codes.tolist(), strict=True):
         assert (code == -1) == (text is None)
         if text is not None:
             assert known.setdefault(text, code) == code
@@ -62,6 +62,6 @@ def test_texts_whose_hashes_fall_together_are_still_told_apart(seed: int, monkey
     chance = random.Random(seed)
     keys = texts_of(chance, 40, chance.choice([None, 4]))
     asked = [*keys, *texts_of(chance, 40, chance.choice([None, 4]))]
-    index = TextKeys(plain_of(keys))
-    known = dict(zip(keys, index.codes.tolist(), strict=True))
+    index, codes = TextKeys.numbered(plain_of(keys))
+    known = dict(zip(keys, codes.tolist(), strict=True))
     assert index.find(plain_of(asked)).tolist() == [-1 if text is None else known.get(text, -1) for text in asked]

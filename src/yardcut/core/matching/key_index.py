@@ -64,15 +64,17 @@ def _place_of(values: Array, among: Array) -> Array:
 
 def index_keys(vectors: Sequence[Vector], kinds: Sequence[Kind], *, ignoring_case: bool = False) -> KeyIndex:
     """Return the index of a second table's keys, to be looked for as values of ``kinds``."""
-    columns = tuple(
-        NumberKeys(vector, common_kind(kind, vector.kind))
+    fold = fold_trimmed if ignoring_case else None
+    numbered = [
+        NumberKeys.numbered(vector, common_kind(kind, vector.kind))
         if isinstance(vector, NumericVector)
-        else TextKeys(vector, fold_trimmed if ignoring_case else None)
+        else TextKeys.numbered(vector, fold)
         for vector, kind in zip(vectors, kinds, strict=True)
-    )
-    codes, folds, size = columns[0].codes, [], len(columns[0])
-    for column in columns[1:]:
-        both = _folded(codes, column.codes, len(column))
+    ]
+    columns = tuple(column for column, _ in numbered)
+    codes, folds, size = numbered[0][1], [], len(columns[0])
+    for column, more in numbered[1:]:
+        both = _folded(codes, more, len(column))
         folds.append(np.unique(both[both >= 0]))
         codes, size = _place_of(both, folds[-1]), len(folds[-1])
     present = np.flatnonzero(codes >= 0)

@@ -42,9 +42,9 @@ def latest_rows(keys: KeyIndex, moments: NumericVector, kind: Kind) -> LatestRow
 
     Rows without a moment are never found.
     """
-    found = NumberKeys(moments, common_kind(kind, moments.kind))
+    found, of_rows = NumberKeys.numbered(moments, common_kind(kind, moments.kind))
     number_of = np.repeat(np.arange(len(keys)), keys.counts)
-    codes = found.codes[keys.rows]
+    codes = of_rows[keys.rows]
     present = codes >= 0
     places = number_of[present] * (len(found) + 1) + codes[present] + 1
     order = np.argsort(places, kind="stable")

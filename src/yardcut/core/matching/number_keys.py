@@ -43,41 +43,37 @@ def as_keys(vector: NumericVector, kind: Kind) -> tuple[Array, Array | None]:
 
 
 class NumberKeys:
-    """The different values of a column, numbered from 0 in ascending order."""
+    """The different values of a column, numbered from 0 in ascending order. ``arrays`` are those ``values``, the
+    ``table`` of their numbers from the least to the greatest where most of them are there (else empty), and how many
+    keys are ``broken``: no integer is equal to these, which are numbered behind the others and never found.
+    """
 
-    def __init__(self, vector: NumericVector, kind: Kind) -> None:
+    def __init__(self, kind: Kind, arrays: dict[str, Array]) -> None:
         self._kind = kind
+        self.arrays = arrays
+        self.values, self._table = arrays["values"], arrays["table"]
+        self._broken = int(arrays["broken"][0])
+
+    @classmethod
+    def numbered(cls, vector: NumericVector, kind: Kind) -> tuple[NumberKeys, Array]:
+        """Return the different values of a column, and the number of each row's (int64; -1 where it is missing)."""
         values, present = as_keys(vector, kind)
         rows = np.arange(len(values)) if present is None else np.flatnonzero(present)
-        self.values, codes = np.unique(values[rows], return_inverse=True)
-        self.codes = np.full(len(values), -1, np.int64)
-        self.codes[rows] = codes
-        self._broken = self._number_broken(vector, present)
-        self._table = self._direct()
+        different, numbers = np.unique(values[rows], return_inverse=True)
+        codes = np.full(len(values), -1, np.int64)
+        codes[rows] = numbers
+        broken = 0
+        if kind is Kind.INTEGER and vector.kind is Kind.NUMBER and present is not None:
+            gone = vector.missing_mask()
+            rows = np.flatnonzero(~present if gone is None else ~present & ~gone)
+            fractions, numbers = np.unique(vector.values[rows], return_inverse=True)
+            codes[rows] = len(different) + numbers
+            broken = len(fractions)
+        arrays = {"values": different, "table": _direct(different), "broken": np.array([broken])}
+        return cls(kind, arrays), codes
 
     def __len__(self) -> int:
         return len(self.values) + self._broken
-
-    def _number_broken(self, vector: NumericVector, whole: Array | None) -> int:
-        """Number the values that no integer is equal to behind the others: they are keys, though never found."""
-        if self._kind is not Kind.INTEGER or vector.kind is not Kind.NUMBER or whole is None:
-            return 0
-        gone = vector.missing_mask()
-        rows = np.flatnonzero(~whole if gone is None else ~whole & ~gone)
-        different, codes = np.unique(vector.values[rows], return_inverse=True)
-        self.codes[rows] = len(self.values) + codes
-        return len(different)
-
-    def _direct(self) -> Array | None:
-        """Return the number of each value from the least to the greatest, where most of them are there."""
-        if not len(self.values) or self.values.dtype.kind == "f":
-            return None
-        span = int(self.values[-1]) - int(self.values[0]) + 1
-        if span > _SPARSE * len(self.values) + _ALWAYS_DENSE:
-            return None
-        table = np.full(span, -1, np.int32)
-        table[self.values - self.values[0]] = np.arange(len(self.values), dtype=np.int32)
-        return table
 
     def find(self, vector: NumericVector) -> Array:
         """Return the number of each value (int64); -1 where it is none of them, or missing."""
@@ -85,7 +81,7 @@ class NumberKeys:
         found = np.full(len(values), -1, np.int64)
         if not len(self.values):
             return found
-        if self._table is not None:
+        if len(self._table):
             first, last = self.values[0], self.values[-1]
             here = (values >= first) & (values <= last)
             found[here] = self._table[values[here] - first]
@@ -102,3 +98,16 @@ class NumberKeys:
         values, present = as_keys(vector, self._kind)
         found = np.searchsorted(self.values, values, side="right")
         return found if present is None else np.where(present, found, 0)
+
+
+def _direct(values: Array) -> Array:
+    """Return the number of each value from the least to the greatest (int32), where most of them are there."""
+    nothing = np.zeros(0, np.int32)
+    if not len(values) or values.dtype.kind == "f":
+        return nothing
+    span = int(values[-1]) - int(values[0]) + 1
+    if span > _SPARSE * len(values) + _ALWAYS_DENSE:
+        return nothing
+    table = np.full(span, -1, np.int32)
+    table[values - values[0]] = np.arange(len(values), dtype=np.int32)
+    return table

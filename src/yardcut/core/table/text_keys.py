@@ -43,6 +43,11 @@ def plain_of(texts: Sequence[str | None], fold: Fold | None = None) -> PlainVect
     return PlainVector(*join_texts(written), gone if gone.any() else None)
 
 
+def as_plain(vector: TextVector, fold: Fold | None = None) -> PlainVector:
+    """Return a column's texts as bytes beside each other; what stands so, and is not to be folded, is left alone."""
+    return vector if isinstance(vector, PlainVector) and fold is None else plain_of(vector.texts(), fold)
+
+
 def text_hashes(vector: PlainVector) -> Array:
     """Return one hash (uint64) a text: its words of eight bytes, multiplied and mixed one after the other (as of
     Steele, Lea and Flood, "Fast splittable pseudorandom number generators", 2014). Equal texts have equal hashes, and
@@ -122,42 +127,56 @@ def same_texts(one: PlainVector, rows: Array, other: PlainVector, other_rows: Ar
 
 
 class TextKeys:
-    """The different texts of a column, numbered from 0 in no sequence that means anything."""
+    """The different texts of a column, numbered from 0 in no sequence that means anything: by ``hashes``, ascending,
+    each in one of its ``rows``. ``arrays`` are those, and what finds a hash among them.
+    """
 
-    def __init__(self, vector: TextVector, fold: Fold | None = None) -> None:
-        self._fold = fold
-        self._texts = self._plain(vector)
-        hashes = text_hashes(self._texts)
+    def __init__(self, texts: PlainVector, arrays: dict[str, Array], fold: Fold | None = None) -> None:
+        self._texts, self._fold = texts, fold
+        self.arrays = arrays
+        self._rows, self._hashes = arrays["rows"], arrays["hashes"]
+        self._first, self._maybe = arrays["first"], arrays["maybe"]
+        self._shift = _shift(len(self._rows))
+        self._maybe_shift = _maybe_shift(self._shift)
+
+    @classmethod
+    def of(cls, vector: TextVector, fold: Fold | None = None) -> TextKeys:
+        """Return the different texts of a column; folded ones count as the same."""
+        return cls.numbered(vector, fold)[0]
+
+    @classmethod
+    def numbered(cls, vector: TextVector, fold: Fold | None = None) -> tuple[TextKeys, Array]:
+        """Return the different texts of a column, and the number of each row's (int64; -1 where it is missing)."""
+        texts = as_plain(vector, fold)
+        hashes = text_hashes(texts)
         order = _in_order(hashes)
         gone = vector.missing_mask()
         if gone is not None:
             order = order[~gone[order]]
-        order = _put_together(self._texts, hashes, order)
+        order = _put_together(texts, hashes, order)
         begins = np.ones(len(order), np.bool_)
-        begins[1:] = ~_same_as_before(self._texts, hashes, order)
-        self.codes = np.full(len(vector), -1, np.int64)
-        self.codes[order] = np.cumsum(begins) - 1
-        self._rows = order[begins]
-        self._hashes = hashes[self._rows]
-        self._shift = np.uint64(64 - max(1, len(self._rows).bit_length()))
-        buckets = np.arange(1 << (64 - int(self._shift)), dtype=np.uint64) << self._shift
-        self._first = np.searchsorted(self._hashes, buckets).astype(np.int32)
-        self._maybe_shift = self._shift - np.uint64(min(_MAYBE_BITS, int(self._shift)))
-        self._maybe = np.zeros(1 << (64 - int(self._maybe_shift)), np.bool_)
-        self._maybe[(self._hashes >> self._maybe_shift).view(np.int64)] = True
+        begins[1:] = ~_same_as_before(texts, hashes, order)
+        codes = np.full(len(vector), -1, np.int64)
+        codes[order] = np.cumsum(begins) - 1
+        rows = order[begins]
+        hashes = hashes[rows]
+        shift = _shift(len(rows))
+        buckets = np.arange(1 << (64 - int(shift)), dtype=np.uint64) << shift
+        first = np.searchsorted(hashes, buckets).astype(np.int32)
+        maybe_shift = _maybe_shift(shift)
+        maybe = np.zeros(1 << (64 - int(maybe_shift)), np.bool_)
+        maybe[(hashes >> maybe_shift).view(np.int64)] = True
+        arrays = {"rows": rows, "hashes": hashes, "first": first, "maybe": maybe}
+        return cls(texts, arrays, fold), codes
 
     def __len__(self) -> int:
         return len(self._rows)
-
-    def _plain(self, vector: TextVector) -> PlainVector:
-        is_as_it_is = isinstance(vector, PlainVector) and self._fold is None
-        return vector if isinstance(vector, PlainVector) and is_as_it_is else plain_of(vector.texts(), self._fold)
 
     def find(self, vector: TextVector) -> Array:
         """Return the number of each text (int64); -1 where it is none of them, or missing."""
         if isinstance(vector, CodedVector):
             return np.append(self.of_words(vector.dictionary), -1)[vector.codes]
-        found = self._found(self._plain(vector))
+        found = self._found(as_plain(vector, self._fold))
         gone = vector.missing_mask()
         if gone is not None:
             found[gone] = -1
@@ -189,6 +208,15 @@ class TextKeys:
             goes_on[maybe[same]] = False
             rows, places, hashes = rows[goes_on], places[goes_on] + 1, hashes[goes_on]
         return found
+
+
+def _shift(keys: int) -> np.uint64:
+    """Return by how many bits a hash is shifted to tell its bucket: about one for each key."""
+    return np.uint64(64 - max(1, keys.bit_length()))
+
+
+def _maybe_shift(shift: np.uint64) -> np.uint64:
+    return shift - np.uint64(min(_MAYBE_BITS, int(shift)))
 
 
 def _in_order(hashes: Array) -> Array:

@@ -62,7 +62,7 @@ def one_of_texts(vector: TextVector, constants: tuple[str, ...], ignoring_case: 
 @lru_cache(maxsize=16)
 def keys_of(constants: tuple[str, ...]) -> TextKeys:
     """Return constants to be looked for among; a round asks for them at each of its parts."""
-    return TextKeys(plain_of(constants))
+    return TextKeys.of(plain_of(constants))
 
 
 def match_text(vector: TextVector, test: TextMatch) -> Array:

@@ -16,6 +16,7 @@ from yardcut.core.language.meaning.bound_known import Spread
 from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.language.meaning.bound_second import Brought, Listed, Matching
 from yardcut.core.language.verbs.bring_parts import Match
+from yardcut.core.matching.kept_index import kept_index
 from yardcut.core.matching.key_index import index_keys
 from yardcut.core.matching.latest_rows import latest_rows
 from yardcut.core.matching.match_round import MatchRound
@@ -82,7 +83,12 @@ def _indexed(
     frame.table.load(sorted(columns), token, progress)
     window = Scatter(frame.table, frame.rows.ids(0, frame.rows.count))
     keys = tuple(evaluate(their, window) for their in theirs)
-    index = index_keys(keys, kinds, ignoring_case=matching.ignoring_case)
+    other = matching.other
+    if other.lines:  # what a cut leaves may be drawn anew
+        index = index_keys(keys, kinds, ignoring_case=matching.ignoring_case)
+    else:
+        made_of = f"{other.mark} {matching.their_keys!r}"
+        index = kept_index(made_of, keys, kinds, ignoring_case=matching.ignoring_case)
     latest = None
     if moment is not None and matching.moment is not None:
         moments = evaluate(moment, window)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import errno
 import hashlib
+import math
 import os
 import shutil
 import time
@@ -179,12 +180,22 @@ def place_folder(built: Path, target: Path) -> None:
 
 
 def trim_cache(keep: Path) -> list[Path]:
-    """Remove the stores longest unused until the rest keep to the limit; never ``keep``. Returns those removed."""
-    sizes: dict[Path, int] = {}
-    for folder in stores_folder().iterdir():
-        if folder.is_dir() and not folder.name.startswith((BUILDING, SORTING, TEXTS)):
-            sizes[folder] = sum(file.stat().st_size for file in folder.iterdir())
-    total, limit = sum(sizes.values()), settings().value("cache.bytes")
+    """Remove the stores longest unused until the rest keep to the limit; never ``keep``. Returns those removed.
+
+    All are looked at now and then; between, what this process adds is added to what there was.
+    """
+    stores, limit = stores_folder(), settings().value("cache.bytes")
+    now, added = time.monotonic(), _size_of(keep)
+    when, before = _looked_at.get(stores, (-math.inf, 0))
+    if now - when < _LOOKED_AT_SECONDS and before + added <= limit:
+        _looked_at[stores] = when, before + added
+        return []
+    sizes = {
+        folder: _size_of(folder)
+        for folder in stores.iterdir()
+        if folder.is_dir() and not folder.name.startswith((BUILDING, SORTING, TEXTS))
+    }
+    total = sum(sizes.values())
     removed = []
     for folder in sorted(sizes, key=lambda folder: folder.stat().st_mtime):
         if total <= limit:
@@ -193,4 +204,19 @@ def trim_cache(keep: Path) -> list[Path]:
             shutil.rmtree(folder, ignore_errors=True)
             total -= sizes[folder]
             removed.append(folder)
+    _looked_at[stores] = now, total
     return removed
+
+
+_LOOKED_AT_SECONDS = 60.0
+_looked_at: dict[Path, tuple[float, int]] = {}
+"""When all stores in a folder were looked at, and the bytes they took then with those this process added since."""
+
+
+def _size_of(folder: Path) -> int:
+    """Return the bytes of a store; of one that somebody is just removing, what is there still."""
+    size_bytes = 0
+    with contextlib.suppress(OSError):
+        for file in folder.iterdir():
+            size_bytes += file.stat().st_size
+    return size_bytes

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import math
 import shutil
 import tempfile
 import time
@@ -34,7 +35,7 @@ def own_folder(parent: Path, prefix: str) -> Path:
             lock = hold(stores_folder().parent / _MAKING, wait=True)
             if lock is not None:
                 alone.callback(lock.let_go)
-        _sweep()
+        _sweep_now_and_then()
         folder = Path(tempfile.mkdtemp(prefix=prefix, dir=parent))
         litter.begin_folder(folder)
     return folder
@@ -45,12 +46,24 @@ def sweep() -> None:
     with contextlib.suppress(OSError):
         lock = hold(stores_folder().parent / _MAKING)
         if lock is not None:
-            _sweep()
+            _sweep_now_and_then()
             lock.let_go()
 
 
-def _sweep() -> None:
-    stores = stores_folder()
+def _sweep_now_and_then() -> None:
+    """Sweep, unless this process did so a moment ago: of many stores each has to be looked at."""
+    stores, now = stores_folder(), time.monotonic()
+    if now - _swept.get(stores, -math.inf) >= _SWEPT_SECONDS:
+        _swept[stores] = now
+        _sweep(stores)
+
+
+_SWEPT_SECONDS = 5.0
+_swept: dict[Path, float] = {}
+"""When this process last swept a folder of stores."""
+
+
+def _sweep(stores: Path) -> None:
     for path in stores.glob(f"{READING}*"):  # of readers that were killed
         with abandoned(path) as is_left:
             if is_left:
