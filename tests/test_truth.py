@@ -43,7 +43,7 @@ from yardcut.core.sql.statement import as_statement
 from yardcut.core.table.table import Table
 
 Sources = list[tuple[PlainTable, Table, Executor]]
-CASES = 3000 if IS_LONG else 240
+CASES = 3000 if IS_LONG else 150
 
 
 @pytest.fixture(scope="module")
@@ -163,7 +163,7 @@ def test_what_sql_can_say_sqlite_answers_alike(sources: Sources, database: sqlit
     """Whole statements of random cuts: the same rows and cells, whatever order equal rows come in."""
     _, table, executor = sources[1]
     said = 0
-    for seed in range(60_000, 60_000 + (6000 if IS_LONG else 900)):
+    for seed in range(60_000, 60_000 + (6000 if IS_LONG else 600)):
         generator = Generator(seed)
         generator.wholes = seed % 3 == 0
         lines = [generator.line() for _ in range(generator.pick(1, 2, 3))]
@@ -185,7 +185,7 @@ def test_what_sql_can_say_sqlite_answers_alike(sources: Sources, database: sqlit
         ]
         assert sorted(map(_near, found)) == sorted(map(_near, cells)), (seed, lines, statement)
         assert names == [each[0] for each in database.execute(statement).description], lines
-    assert said > (600 if IS_LONG else 90)
+    assert said > (600 if IS_LONG else 60)
 
 
 EPOCH = TODAY.replace(1970, 1, 1)
@@ -227,7 +227,7 @@ def test_parts_threads_formats_and_what_is_kept_change_nothing(tmp_path: Path) -
         lambda: Executor(LocalRunner(text, BLOCK_ROWS, 1)), lambda: Executor(LocalRunner(text, BLOCK_ROWS, 2)),
         lambda: Executor(LocalRunner(other)), lambda: Executor(LocalRunner(text), limit_bytes=0),
     ]  # fmt: skip
-    for seed in range(90_000, 90_000 + (300 if IS_LONG else 24)):
+    for seed in range(90_000, 90_000 + (300 if IS_LONG else 14)):
         generator = Generator(seed)
         lines = [generator.line() for _ in range(generator.pick(1, 2, 3))]
         if "REPEATED" in str(lines):  # slow by definition where few rows differ
@@ -273,7 +273,7 @@ def random_cuts(seed: int) -> dict[str, list[str]]:
     return cuts
 
 
-@pytest.mark.parametrize("seed", range(120 if IS_LONG else 24))
+@pytest.mark.parametrize("seed", range(120 if IS_LONG else 14))
 def test_a_cut_is_what_it_is_whatever_ran_before(sources: Sources, seed: int) -> None:
     """Ranks of a draw with replacement leaked into other cuts: what is kept is kept by all it depends on."""
     plain, table, _ = sources[seed % 3]

@@ -50,7 +50,7 @@ def told_to_end(folder: Path, number: int, wait_seconds: float) -> tuple[int, by
     return process.wait(), written, before[:4] == after[:4]
 
 
-@pytest.mark.parametrize("wait_seconds", some(MOMENTS, 4))
+@pytest.mark.parametrize("wait_seconds", some(MOMENTS, 2))
 @pytest.mark.parametrize("number", [signal.SIGTERM, signal.SIGHUP])
 def test_the_terminal_is_as_it_was(tmp_path: Path, number: int, wait_seconds: float) -> None:
     (tmp_path / "a.csv").write_text("n,w\n1,a\n2,b\n")
@@ -64,7 +64,7 @@ def test_the_terminal_is_as_it_was(tmp_path: Path, number: int, wait_seconds: fl
     assert b"Traceback" not in written
 
 
-@pytest.mark.parametrize("wait_seconds", [2.5, 0.6, 1.0])
+@pytest.mark.parametrize("wait_seconds", some([2.5, 0.6, 1.0], 1))
 @pytest.mark.parametrize("ignored", [False, True])
 def test_nothing_goes_on_where_the_terminal_is_gone(tmp_path: Path, wait_seconds: float, ignored: bool) -> None:
     """Its window is closed; the hang-up is told by a signal, or by the terminal alone."""

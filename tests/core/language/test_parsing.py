@@ -266,3 +266,20 @@ def test_a_long_list_of_values_is_read_as_a_short_one_is() -> None:
     for value, item in zip(values, asked.items, strict=True):
         start, end = item.span
         assert f"keep a IN ({', '.join(values)}) AND b = 1"[start:end] == value
+
+
+@pytest.mark.parametrize(
+    "line",
+    [
+        "keep a IN cut ''",
+        "keep (a, b) NOT IN cut '' column c",
+        "bring x from '' by a",
+        "bring x from cut '' by a",
+        "save ''",
+    ],
+)
+def test_an_empty_name_in_quotes_is_refused_wherever_one_stands(line: str) -> None:
+    with pytest.raises(ListError) as met:
+        parse_statement(line)
+    assert met.value.start is not None
+    assert "'" not in line[: met.value.start], "it points at the quotes, or at what they belong to"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime
+import functools
 import shutil
 import time
 from pathlib import Path
@@ -38,6 +39,7 @@ ROWS = 50_000
 START = datetime.datetime(2031, 3, 1)
 
 
+@functools.cache
 def rows_of(first: int, count: int) -> dict[str, list[Any]]:
     numbers = range(first, first + count)
     return {

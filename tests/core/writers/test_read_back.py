@@ -74,7 +74,7 @@ def cases() -> list[tuple[str | None, str | None, str | None, str | None, str, s
     missing = [None, "", "∅", "a,c", "no 'one'", 'no "one"']
     return [
         (*case, chance.choice(missing), chance.choice(["needed", "texts", "all"]), chance.choice(["lf", "crlf"]))
-        for case in (every if IS_LONG else every[:60])
+        for case in (every if IS_LONG else every[:40])
     ]
 
 
