@@ -21,7 +21,7 @@ from yardcut.core.private import private_opener
 from yardcut.core.sources.store.cache import new_folder, place_folder, trim_cache
 from yardcut.core.sources.store.own_folders import stores_folder
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.text_keys import TextKeys, as_plain
+from yardcut.core.table.text_keys import TextKeys
 from yardcut.core.table.vectors import NumericVector, Vector
 from yardcut.core.values.kinds import Kind
 
@@ -94,7 +94,7 @@ def _read(folder: Path, vectors: Sequence[Vector], kinds: Sequence[Kind], *, ign
             columns.append(NumberKeys(common_kind(kind, vector.kind), own))
         else:
             fold = fold_trimmed if ignoring_case else None
-            columns.append(TextKeys(as_plain(vector, fold), own, fold))
+            columns.append(TextKeys(own, fold))
     folds = tuple(arrays[f"fold{number}"] for number in range(len(vectors) - 1))
     index = KeyIndex(tuple(columns), folds, arrays["rows"], arrays["begins"], int(arrays[_WITHOUT][0]))
     if len(index.rows) + index.without != len(vectors[0]) or int(index.begins[-1]) != len(index.rows):

@@ -24,6 +24,10 @@ from yardcut.core.values.kinds import Kind
 UNREAD = "unread"
 
 
+_RUN_ROWS = 1 << 10
+"""From so many rows on it is seen whether they follow each other."""
+
+
 @dataclass(frozen=True, slots=True)
 class ColumnInfo:
     """What the manifest of a store says of one column.
@@ -149,6 +153,8 @@ class Column:
     def take(self, row_ids: Array) -> Vector:
         """Return the rows with the given ids (any integer dtype), in that order."""
         rows = np.asarray(row_ids, dtype=np.int64)
+        if len(rows) >= _RUN_ROWS and rows[-1] - rows[0] == len(rows) - 1 and (rows[1:] - rows[:-1] == 1).all():
+            return self.slice(int(rows[0]), int(rows[-1]) + 1)  # not copied
         if self.info.storage == "codes":
             return CodedVector(np.asarray(self._values.checked_at(rows)[rows]), self.dictionary)
         gone = None if self._marked is None else bit.at(self._marked.checked_at(rows >> 3), rows)

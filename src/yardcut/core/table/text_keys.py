@@ -24,9 +24,10 @@ _HALF = np.uint64(32)
 _WORD = 8
 _LONG_BYTES = 512
 """A text of more is hashed by itself."""
-_ROWS_AT_ONCE = 1 << 18
+_ROWS_AT_ONCE = 1 << 16
 _MAYBE_BITS = 3
-"""Places for each key in the table that tells at once of most texts that they are none of the keys."""
+"""Each key has this power of two of bits among those that tell at once of most texts that they are none of the keys."""
+_EIGHT, _BIT = np.uint64(3), np.uint64(7)
 
 
 Fold = Callable[[str], str]
@@ -43,7 +44,7 @@ def plain_of(texts: Sequence[str | None], fold: Fold | None = None) -> PlainVect
     return PlainVector(*join_texts(written), gone if gone.any() else None)
 
 
-def as_plain(vector: TextVector, fold: Fold | None = None) -> PlainVector:
+def _as_plain(vector: TextVector, fold: Fold | None = None) -> PlainVector:
     """Return a column's texts as bytes beside each other; what stands so, and is not to be folded, is left alone."""
     return vector if isinstance(vector, PlainVector) and fold is None else plain_of(vector.texts(), fold)
 
@@ -70,13 +71,12 @@ def _hashes(vector: Vector) -> Array:
         return _hashes_of_even(vector.data[first : int(vector.offsets[-1])], longest)
     data = np.zeros(int(vector.offsets[-1]) - first + _WORD, np.uint8)
     data[:-_WORD] = vector.data[first : int(vector.offsets[-1])]
-    words = np.ndarray((len(data) - _WORD + 1,), np.dtype("<u8"), data, strides=(1,))  # one from every byte on
     found = _mixed(sizes.astype(np.uint64) + np.uint64(1))
     rows: Array | slice = slice(None)
     for at in range(0, min(longest, _LONG_BYTES), _WORD):
         if at:
             rows = np.flatnonzero(sizes > at)
-        word = words[starts[rows] + at]
+        word = bytes_at(data, starts[rows] + at, _WORD)
         left = np.clip(sizes[rows] - at, 0, _WORD).astype(np.uint64)
         word &= _MASKS[left]
         found[rows] = _mixed(found[rows] ^ word)
@@ -93,14 +93,22 @@ def _are_close(vector: PlainVector, size: int) -> bool:
 
 def _hashes_of_even(data: Array, size: int) -> Array:
     """Return the hashes of texts of one size, which stand side by side: their words need not be looked for."""
-    texts = data.reshape(-1, size + 1)
-    padded = np.zeros((len(texts), -(-size // _WORD) * _WORD), np.uint8)
-    padded[:, :size] = texts[:, :size]
-    words = padded.view("<u8")
-    found = np.full(len(texts), _mixed(np.array([size + 1], np.uint64))[0])
-    for place in range(words.shape[1]):
-        found = _mixed(found ^ words[:, place])
-    return found
+    count, step = len(data) // (size + 1), size + 1
+    found = np.full(count, _mixed(np.array([step], np.uint64))[0])
+    for at in range(0, size - _WORD + 1, _WORD):
+        found = _mixed(found ^ np.ndarray((count,), np.dtype("<u8"), data, at, (step,)))
+    left = size % _WORD
+    if not left:
+        return found
+    if size >= _WORD - 1:  # the last bytes with what stands before them, and the byte between behind them
+        last = np.ndarray((count,), np.dtype("<u8"), data, size - _WORD + 1, (step,))
+        last = last >> np.uint64(8 * (_WORD - 1 - left))
+        last &= _MASKS[left]
+    else:
+        padded = np.zeros((count, _WORD), np.uint8)
+        padded[:, :size] = data.reshape(-1, step)[:, :size]
+        last = padded.view("<u8")[:, 0]
+    return _mixed(found ^ last)
 
 
 _MASKS = np.array([(1 << (8 * count)) - 1 for count in range(_WORD + 1)], np.uint64)
@@ -108,36 +116,76 @@ _MASKS = np.array([(1 << (8 * count)) - 1 for count in range(_WORD + 1)], np.uin
 
 def _mixed(values: Array) -> Array:
     values = values * _FACTOR
-    values ^= values >> _HALF
+    half = values >> _HALF
+    values ^= half
     values *= _FACTOR
-    values ^= values >> _HALF
+    np.right_shift(values, _HALF, out=half)
+    values ^= half
     return values
 
 
 def same_texts(one: PlainVector, rows: Array, other: PlainVector, other_rows: Array) -> Array:
     """Tell for pairs of rows of two vectors whether their texts are the same (bool)."""
-    sizes = one.offsets[rows + 1] - one.offsets[rows]
-    same: Array = sizes == other.offsets[other_rows + 1] - other.offsets[other_rows]
+    (starts, sizes), (others, other_sizes) = _places_of(one, rows), _places_of(other, other_rows)
+    same: Array = sizes == other_sizes
     places = np.flatnonzero(same)
     for start in range(0, len(places), _ROWS_AT_ONCE):
         chosen = places[start : start + _ROWS_AT_ONCE]
-        left, right = gather_plain(one, rows[chosen]), gather_plain(other, other_rows[chosen])
-        same[chosen] = np.logical_and.reduceat(left.data == right.data, left.offsets[:-1])
+        same[chosen] = _same_bytes(one.data, starts[chosen], other.data, others[chosen], sizes[chosen])
     return same
 
 
+def _places_of(vector: PlainVector, rows: Array) -> tuple[Array, Array]:
+    starts = np.asarray(vector.offsets[rows], np.int64)
+    return starts, np.asarray(vector.offsets[rows + 1], np.int64) - starts
+
+
+def _same_bytes(one: Array, starts: Array, other: Array, others: Array, sizes: Array) -> Array:
+    """Compare texts of one or more bytes by pieces of up to eight: the last piece of each ends where the text does."""
+    same = np.ones(len(sizes), np.bool_)
+    for piece in (1, 2, 4):
+        short = np.flatnonzero((sizes >= piece) & (sizes < 2 * piece))
+        if len(short):
+            mine, its, last = starts[short], others[short], sizes[short] - piece
+            same[short] = (bytes_at(one, mine, piece) == bytes_at(other, its, piece)) & (
+                bytes_at(one, mine + last, piece) == bytes_at(other, its + last, piece)
+            )
+    most, least = int(sizes.max(initial=0)), int(sizes.min(initial=0))
+    if most >= _WORD:
+        every: Array | slice = slice(None)
+        some: Array | slice = every if least >= _WORD else np.flatnonzero(sizes >= _WORD)
+        last = sizes[some] - _WORD
+        same[some] = bytes_at(one, starts[some] + last, _WORD) == bytes_at(other, others[some] + last, _WORD)
+        for at in range(0, min(most, _LONG_BYTES) - _WORD, _WORD):
+            some = every if least > at + _WORD else np.flatnonzero(sizes > at + _WORD)
+            same[some] &= bytes_at(one, starts[some] + at, _WORD) == bytes_at(other, others[some] + at, _WORD)
+        for row in np.flatnonzero(same & (sizes > _LONG_BYTES)).tolist():
+            size, left, right = int(sizes[row]), int(starts[row]), int(others[row])
+            same[row] = bool((one[left : left + size] == other[right : right + size]).all())
+    return same
+
+
+def bytes_at(data: Array, places: Array, size: int) -> Array:
+    """Return the ``size`` bytes (1, 2, 4 or 8) from each place on as an integer.
+
+    They are taken as bytes: integers that do not stand where the processor would have them take ten times as long.
+    """
+    pieces = np.ndarray((max(0, len(data) - size + 1),), np.dtype(f"V{size}"), data, strides=(1,))
+    return pieces[places].view(f"<u{size}")
+
+
 class TextKeys:
-    """The different texts of a column, numbered from 0 in no sequence that means anything: by ``hashes``, ascending,
-    each in one of its ``rows``. ``arrays`` are those, and what finds a hash among them.
+    """The different texts of a column, numbered from 0 in no sequence that means anything: by their hashes, ascending.
+
+    ``arrays`` are the ``hashes`` (uint64), the texts in that order (``offsets`` and ``data`` of a plain vector), and
+    ``maybe``: bits by the beginning of a hash, set where there is such a key.
     """
 
-    def __init__(self, texts: PlainVector, arrays: dict[str, Array], fold: Fold | None = None) -> None:
-        self._texts, self._fold = texts, fold
+    def __init__(self, arrays: dict[str, Array], fold: Fold | None = None) -> None:
         self.arrays = arrays
-        self._rows, self._hashes = arrays["rows"], arrays["hashes"]
-        self._first, self._maybe = arrays["first"], arrays["maybe"]
-        self._shift = _shift(len(self._rows))
-        self._maybe_shift = _maybe_shift(self._shift)
+        self._fold = fold
+        self._hashes, self._maybe = arrays["hashes"], arrays["maybe"]
+        self._texts = PlainVector(arrays["offsets"], arrays["data"], None)
 
     @classmethod
     def of(cls, vector: TextVector, fold: Fold | None = None) -> TextKeys:
@@ -147,7 +195,7 @@ class TextKeys:
     @classmethod
     def numbered(cls, vector: TextVector, fold: Fold | None = None) -> tuple[TextKeys, Array]:
         """Return the different texts of a column, and the number of each row's (int64; -1 where it is missing)."""
-        texts = as_plain(vector, fold)
+        texts = _as_plain(vector, fold)
         hashes = text_hashes(texts)
         order = _in_order(hashes)
         gone = vector.missing_mask()
@@ -159,24 +207,20 @@ class TextKeys:
         codes = np.full(len(vector), -1, np.int64)
         codes[order] = np.cumsum(begins) - 1
         rows = order[begins]
-        hashes = hashes[rows]
-        shift = _shift(len(rows))
-        buckets = np.arange(1 << (64 - int(shift)), dtype=np.uint64) << shift
-        first = np.searchsorted(hashes, buckets).astype(np.int32)
-        maybe_shift = _maybe_shift(shift)
-        maybe = np.zeros(1 << (64 - int(maybe_shift)), np.bool_)
-        maybe[(hashes >> maybe_shift).view(np.int64)] = True
-        arrays = {"rows": rows, "hashes": hashes, "first": first, "maybe": maybe}
-        return cls(texts, arrays, fold), codes
+        hashes, own = hashes[rows], gather_plain(texts, rows)
+        maybe = np.zeros(1 << (64 - int(_maybe_shift(len(rows)))), np.bool_)
+        maybe[(hashes >> _maybe_shift(len(rows))).view(np.int64)] = True
+        bits = np.packbits(maybe, bitorder="little")
+        return cls({"hashes": hashes, "offsets": own.offsets, "data": own.data, "maybe": bits}, fold), codes
 
     def __len__(self) -> int:
-        return len(self._rows)
+        return len(self._hashes)
 
     def find(self, vector: TextVector) -> Array:
         """Return the number of each text (int64); -1 where it is none of them, or missing."""
         if isinstance(vector, CodedVector):
             return np.append(self.of_words(vector.dictionary), -1)[vector.codes]
-        found = self._found(as_plain(vector, self._fold))
+        found = self._found(_as_plain(vector, self._fold))
         gone = vector.missing_mask()
         if gone is not None:
             found[gone] = -1
@@ -192,31 +236,38 @@ class TextKeys:
 
     def _found(self, vector: PlainVector) -> Array:
         found = np.full(len(vector), -1, np.int64)
-        if not len(self):
+        if not len(self) or not len(vector):
             return found
-        hashes = text_hashes(vector)
-        rows = np.flatnonzero(self._maybe[(hashes >> self._maybe_shift).view(np.int64)])
-        hashes = hashes[rows]
-        places = self._first[(hashes >> self._shift).view(np.int64)].astype(np.int64)
-        last = len(self) - 1
-        while len(rows):  # those of one bucket are few
-            there = self._hashes[np.minimum(places, last)]
-            maybe = np.flatnonzero((there == hashes) & (places <= last))
-            same = same_texts(vector, rows[maybe], self._texts, self._rows[places[maybe]])
-            found[rows[maybe[same]]] = places[maybe[same]]
-            goes_on = (there <= hashes) & (places <= last)
-            goes_on[maybe[same]] = False
-            rows, places, hashes = rows[goes_on], places[goes_on] + 1, hashes[goes_on]
+        some = [
+            self._perhaps(vector, start, min(start + _ROWS_AT_ONCE, len(vector)))
+            for start in range(0, len(vector), _ROWS_AT_ONCE)
+        ]
+        rows, hashes = np.concatenate([rows for rows, _ in some]), np.concatenate([hashes for _, hashes in some])
+        order = np.argsort(hashes)  # so that keys and their texts are gone over once, in the order they stand in
+        rows, hashes = rows[order], hashes[order]
+        places = np.searchsorted(self._hashes, hashes)
+        while len(rows):  # of one hash there are few
+            there = places < len(self)
+            there[there] = self._hashes[places[there]] == hashes[there]
+            rows, places, hashes = rows[there], places[there], hashes[there]
+            same = same_texts(vector, rows, self._texts, places)
+            found[rows[same]] = places[same]
+            rows, places, hashes = rows[~same], places[~same] + 1, hashes[~same]
         return found
 
+    def _perhaps(self, vector: PlainVector, start: int, end: int) -> tuple[Array, Array]:
+        """Return the rows of a part that may have a key, and their hashes."""
+        hashes = text_hashes(part_of(vector, start, end))  # type: ignore[arg-type]
+        bits = hashes >> _maybe_shift(len(self))
+        eights = self._maybe[(bits >> _EIGHT).view(np.int64)]
+        bits &= _BIT
+        rows = np.flatnonzero((eights >> bits.astype(np.uint8)) & np.uint8(1))
+        return rows + start, hashes[rows]
 
-def _shift(keys: int) -> np.uint64:
-    """Return by how many bits a hash is shifted to tell its bucket: about one for each key."""
-    return np.uint64(64 - max(1, keys.bit_length()))
 
-
-def _maybe_shift(shift: np.uint64) -> np.uint64:
-    return shift - np.uint64(min(_MAYBE_BITS, int(shift)))
+def _maybe_shift(keys: int) -> np.uint64:
+    """Return by how many bits a hash is shifted to tell its bit of those that say where keys may be."""
+    return np.uint64(64 - max(1, keys.bit_length()) - _MAYBE_BITS)
 
 
 def _in_order(hashes: Array) -> Array:

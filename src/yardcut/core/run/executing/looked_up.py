@@ -18,6 +18,7 @@ from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import Vector, taken_from
 from yardcut.core.table.window import Scatter
 
+_ROWS_AT_ONCE = 1 << 18
 SHOWN_KEYS = 3
 """Of keys that are not there, or there several times."""
 Settled = Callable[[b.BoundValue], b.BoundValue]
@@ -48,6 +49,22 @@ class Indexed:
         return self.index.first_rows if self.latest is None else np.arange(len(self.window))
 
 
+def _counted(numbers: Array, nothing: int) -> Array:
+    """Count how often each number up to ``nothing`` + 1 stands (int64).
+
+    Some rows at a time, since counting makes wide copies; most rows may find nothing, and are counted as they are.
+    """
+    found = np.zeros(nothing + 2, np.int64)
+    step = max(_ROWS_AT_ONCE, nothing)
+    for start in range(0, len(numbers), step):
+        some = numbers[start : start + step]
+        keys = some[some < nothing]
+        found += np.bincount(keys, minlength=len(found))
+        found[nothing] += np.count_nonzero(some == nothing)
+        found[nothing + 1] += np.count_nonzero(some > nothing)
+    return found
+
+
 @dataclass(frozen=True, eq=False)
 class Matched:
     """What the rows of a table find in a second one: ``numbers`` (uint32, one a row of the table) as of
@@ -70,7 +87,7 @@ class Matched:
         """Count what the rows that reach a line find."""
         nothing, index, met = self.nothing, self.indexed.index, self.counts
         if met is None or rows.count != self.table.rows:
-            met = np.bincount(self._of_rows(rows), minlength=nothing + 2)
+            met = _counted(self._of_rows(rows), nothing)
         several, not_met = 0, np.zeros(0, np.int64)
         if self.indexed.latest is None:
             several = int(met[:nothing][index.counts > 1].sum())
