@@ -65,8 +65,12 @@ class InGroups:
 
     def gathered(self) -> Gathered:
         """Return the values beside their groups."""
-        found: Gathered = self.run(GatherByGroupRound(self.value, self.members, self.groups.numbers))
+        found: Gathered = self.run(GatherByGroupRound(self.value, self.members, self.groups.numbers, len(self.groups)))
         return found
+
+
+_FEW_GROUPS = 1 << 16
+"""So many are counted one by one in less time than all values are added up."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -194,8 +198,13 @@ def _count_distinct(work: InGroups) -> Measured:
     begins = np.ones(len(values), np.bool_)
     begins[1:] = values[1:] != values[:-1]
     begins[ends[:-1][np.diff(ends) > 0]] = True
-    seen = np.concatenate(([0], np.cumsum(begins)))
-    return Measured(NumericVector(Kind.INTEGER, seen[ends[1:]] - seen[ends[:-1]]), len(values))
+    if len(work.groups) <= _FEW_GROUPS:
+        pairs = zip(ends[:-1].tolist(), ends[1:].tolist(), strict=True)
+        counts = np.array([np.count_nonzero(begins[first:end]) for first, end in pairs], np.int64)
+    else:
+        seen = np.concatenate(([0], np.cumsum(begins)))
+        counts = seen[ends[1:]] - seen[ends[:-1]]
+    return Measured(NumericVector(Kind.INTEGER, counts), len(values))
 
 
 KERNELS: dict[str, Callable[[InGroups], Measured]] = {

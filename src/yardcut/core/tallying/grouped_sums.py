@@ -17,8 +17,8 @@ from yardcut.core.table.array_file import Array
 _BLOCK_BITS = 15
 _BLOCK = 1 << _BLOCK_BITS
 """Rows that are added in doubles: so many values between two edges add without rounding."""
-_ROWS_TAKEN_APART = 1 << 18
-"""Rows that are taken apart at once: what takes a while leaves the other threads their turn."""
+_ROWS_TAKEN_APART = 1 << 15
+"""Rows that are taken apart at once, or as many as there are groups: what is made of them stays near the processor."""
 _STEP = 52 - _BLOCK_BITS - 1
 """Bits between two edges."""
 _GRID = 4
@@ -92,9 +92,10 @@ class GroupedSums:
 
     def add_doubles(self, numbers: Array, values: Array) -> None:
         """Add doubles (float64, none of them NaN) of the groups ``numbers``."""
-        rows = max(self.block, _ROWS_TAKEN_APART)
+        rows = max(_ROWS_TAKEN_APART, min(self.groups, self.block))
         for start in range(0, len(values), rows):
-            self._take_apart(numbers[start : start + rows], values[start : start + rows])
+            at = numbers[start : start + rows].astype(np.intp)  # once, and not with every count
+            self._take_apart(at, values[start : start + rows])
 
     def _add_units(self, exponent: int, numbers: Array, units: Array) -> None:
         part = self._part(exponent)
@@ -127,7 +128,8 @@ class GroupedSums:
                 unit = -1074
             units = _units_of(rest, unit)
             self._add_units(unit + down, numbers, units)
-            rest = rest - np.ldexp(units, unit) if unit < -1000 else rest - units * math.ldexp(1.0, unit)
+            units = np.ldexp(units, unit) if unit < -1000 else np.multiply(units, math.ldexp(1.0, unit), out=units)
+            rest = np.subtract(rest, units, out=units)
             if not rest.any():
                 return
             edge_at -= _STEP
@@ -228,4 +230,5 @@ def _units_of(values: Array, unit: int) -> Array:
         return np.ldexp(values, 1074)
     if unit < -1000:
         return np.trunc(np.ldexp(values, -unit))
-    return np.trunc(values * math.ldexp(1.0, -unit))
+    units = values * math.ldexp(1.0, -unit)
+    return np.trunc(units, out=units)
