@@ -59,7 +59,7 @@ def test_groups_counts_and_numbers_are_those_of_a_dictionary(
     assert dict(zip(groups.keys, groups.counts.tolist(), strict=True)) == expected
     assert list(groups.keys) == list(expected)  # in order of first appearance
     assert tuple(groups.keys[:2]) == tuple(expected)[:2]
-    numbers = groups.of_rows(values, table, 0, 3000, bit.positions(members, 0, 3000), {})
+    numbers = groups.of_rows(values, table, 0, 3000, bit.positions(members, 0, 3000))
     assert [groups.keys[number] for number in numbers.tolist()] == [key_of(row, values) for row in chosen]
 
 

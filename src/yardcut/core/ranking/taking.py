@@ -23,7 +23,7 @@ from yardcut.core.scanning.row_parts import BLOCK_ROWS, Part
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table
-from yardcut.core.table.vectors import Dictionary, NumericVector
+from yardcut.core.table.vectors import NumericVector
 from yardcut.core.table.window import Span
 
 _SLACK = 4096
@@ -92,7 +92,6 @@ class TakeRound(Round[_State, Taken]):
     groups: Groups | None = None
     with_ties: bool = False
     limits: Array | None = None
-    known_groups: dict[Dictionary, Array] = field(default_factory=dict)
     weight: BoundValue | None = None
 
     def scan(self, table: Table, part: Part) -> _State:
@@ -125,7 +124,7 @@ class TakeRound(Round[_State, Taken]):
     def _groups(self, table: Table, part: Part, chosen: Array | None) -> Array | None:
         if not self.values or self.groups is None:
             return None
-        return self.groups.of_rows(self.values, table, part.first_row, part.end_row, chosen, self.known_groups)
+        return self.groups.of_rows(self.values, table, part.first_row, part.end_row, chosen)
 
     def _candidates(self, words: tuple[Array, ...], group: Array | None, rows: Array) -> Candidates:
         places = rows if self.places is None else self.places[rows].astype(np.int64)

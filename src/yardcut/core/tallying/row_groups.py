@@ -60,7 +60,7 @@ class _NumberRound(Round[_State, Array]):
         """Look at one part."""
         dtype = _narrowest(len(self.groups.counts))
         chosen = None if self.members is None else bit.positions(self.members, part.first_row, part.end_row)
-        found = self.groups.of_rows(self.values, table, part.first_row, part.end_row, chosen, {})
+        found = self.groups.of_rows(self.values, table, part.first_row, part.end_row, chosen)
         if chosen is None:
             return [(part.first_row, found.astype(dtype))]
         numbers = np.zeros(part.end_row - part.first_row, dtype)

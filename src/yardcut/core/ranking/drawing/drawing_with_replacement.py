@@ -129,7 +129,7 @@ class _MemberRound(Round[_State, _Members]):
         chosen = bit.positions(self.members, part.first_row, part.end_row)
         groups = weights = None
         if self.groups:
-            groups = self.found.of_rows(self.groups, table, part.first_row, part.end_row, chosen, {})
+            groups = self.found.of_rows(self.groups, table, part.first_row, part.end_row, chosen)
         if self.weight is not None:
             weights = weights_of(self.weight, table, part.first_row, part.end_row)
             weights = weights if chosen is None else weights[chosen]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
@@ -12,6 +12,7 @@ import numpy as np
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.language.meaning.bound_known import BIT_A_ROW, ONE_A_ROW
+from yardcut.core.ranking.grouping.word_groups import WordCodes, WordGroups, numbers_of_codes, word_codes
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table import bits as bit
@@ -25,6 +26,10 @@ _DENSE_LIMIT = 1 << 20
 
 
 _MOST_BY_VALUE = 1 << 16
+
+
+KnownNumbers = dict[tuple[Dictionary, ...], Array]
+"""The number of the group of each combination of words."""
 
 
 class TooManyGroupsError(Exception):
@@ -44,17 +49,21 @@ class Groups:
     numbers: Array | None = field(default=None, metadata=ONE_A_ROW)
 
     @cached_property
+    def _known(self) -> KnownNumbers:
+        """For columns of few texts the group of each combination of them, from one part to the next."""
+        return {}
+
+    @cached_property
     def index(self) -> dict[GroupKey, int]:
         """Each key's number."""
         return {key: number for number, key in enumerate(self.keys)}
 
     def of_rows(
-        self, values: tuple[BoundValue, ...], table: Table, first_row: int, end_row: int, chosen: Array | None,
-        known: dict[Dictionary, Array],
+        self, values: tuple[BoundValue, ...], table: Table, first_row: int, end_row: int, chosen: Array | None
     ) -> Array:  # fmt: skip
         """Return the numbers of rows' groups by some values, as :func:`group_numbers` does."""
         if self.numbers is None:
-            return group_numbers(values, table, first_row, end_row, chosen, self.index, known)
+            return group_numbers(values, table, first_row, end_row, chosen, self.index, self._known)
         numbers = self.numbers[first_row:end_row]
         return (numbers if chosen is None else numbers[chosen]).astype(np.int64)
 
@@ -131,15 +140,15 @@ def _combined(
     return combined, factors, size
 
 
-def _first_places(numbers: Array, used: Array, size: int) -> Array:
-    """Return where each of the numbers ``used`` stands first; they mostly all do so near the beginning."""
+def _first_places(numbers: Callable[[int, int], Array], rows: int, used: Array, size: int) -> Array:
+    """Return where each of the numbers ``used`` stands first among those of some rows: mostly near the beginning."""
     reach = 4 * size + 1024
     while True:
-        head = numbers[:reach]
+        head = numbers(0, min(reach, rows))
         first = np.full(size, -1, dtype=np.int64)
         first[head[::-1]] = np.arange(len(head))[::-1]  # of several the last one written stays
         found: Array = first[used]
-        if reach >= len(numbers) or (found >= 0).all():
+        if reach >= rows or (found >= 0).all():
             return found
         reach *= 8
 
@@ -151,22 +160,19 @@ def group_numbers(
     end_row: int,
     chosen: Array | None,
     index: dict[GroupKey, int],
-    known: dict[Dictionary, Array],
+    known: KnownNumbers,
 ) -> Array:
     """Return the number of each row's group in ``index`` (int64), for all rows or those at the positions ``chosen``.
 
-    ``known`` keeps, for a column of few texts, the group of each text from one part to the next.
+    ``known`` keeps, for columns of few texts, the group of each combination of them from one part to the next.
     """
-    if len(values) == 1:
-        vector = evaluate(values[0], Span(table, first_row, end_row))
-        if isinstance(vector, CodedVector):
-            dictionary = vector.dictionary
-            lookup = known.get(dictionary)
-            if lookup is None:
-                lookup = np.array([index.get((text,), 0) for text in [*dictionary.texts, None]], dtype=np.int64)
-                known[dictionary] = lookup
-            codes = vector.codes if chosen is None else vector.codes[chosen]
-            return np.asarray(lookup[codes])
+    window = Span(table, first_row, end_row)
+    coded = word_codes([evaluate(value, window) for value in values], chosen)
+    if coded is not None:
+        lookup = known.get(coded.dictionaries)
+        if lookup is None:
+            lookup = known[coded.dictionaries] = numbers_of_codes(coded.dictionaries, index)
+        return coded.looked_up(lookup)
     numbers, keys = local_groups(values, table, first_row, end_row, chosen)
     translated = np.array([index[key] for key in keys], dtype=np.int64)
     return np.asarray(translated[numbers]) if len(numbers) else numbers.astype(np.int64)
@@ -183,7 +189,7 @@ def _keys(codes: Array, factors: _Factors) -> list[GroupKey]:
     return list(zip(*reversed(columns), strict=True))
 
 
-_State = dict[GroupKey, tuple[int, int]]
+_State = dict[GroupKey, tuple[int, int]] | WordGroups
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -200,6 +206,10 @@ class GroupRound(Round[_State, Groups]):
     def scan(self, table: Table, part: Part) -> _State:
         """Count the groups of one part."""
         chosen = bit.positions(self.members, part.first_row, part.end_row)
+        window = Span(table, part.first_row, part.end_row)
+        coded = word_codes([evaluate(value, window) for value in self.values], chosen)
+        if coded is not None:
+            return self._of_words(coded, chosen, part)
         numbers, factors, size = _combined(self.values, table, part.first_row, part.end_row, chosen)
         if not len(numbers):
             return {}
@@ -213,19 +223,35 @@ class GroupRound(Round[_State, Groups]):
             used = np.arange(size)
         if len(codes) > _MOST_BY_VALUE:
             raise TooManyGroupsError
+        first = self._first(lambda start, end: numbers[start:end], len(numbers), used, size, chosen, part)
         keys = _keys(codes, factors)
-        if self.places is None:
-            first = _first_places(numbers, used, size)
-            first = part.first_row + (first if chosen is None else chosen[first])
-        else:
-            places = self.places[part.first_row : part.end_row]
-            least = np.full(size, np.iinfo(np.int64).max)
-            np.minimum.at(least, numbers, (places if chosen is None else places[chosen]).astype(np.int64))
-            first = least[used]
         return dict(zip(keys, zip(counts.tolist(), first.tolist(), strict=True), strict=True))
+
+    def _of_words(self, coded: WordCodes, chosen: Array | None, part: Part) -> WordGroups:
+        counts = coded.counts()
+        used = np.flatnonzero(counts)
+        if len(used) > _MOST_BY_VALUE:
+            raise TooManyGroupsError
+        first = self._first(coded.codes, len(coded), used, len(counts), chosen, part)
+        return WordGroups(coded.dictionaries, used, counts[used], first)
+
+    def _first(
+        self, numbers: Callable[[int, int], Array], rows: int, used: Array, size: int, chosen: Array | None, part: Part
+    ) -> Array:  # fmt: skip
+        """Return where each of the numbers ``used`` stands first: its row, or its place."""
+        if self.places is None:
+            first = _first_places(numbers, rows, used, size)
+            return np.asarray(part.first_row + (first if chosen is None else chosen[first]))
+        places = self.places[part.first_row : part.end_row]
+        least = np.full(size, np.iinfo(np.int64).max)
+        np.minimum.at(least, numbers(0, rows), (places if chosen is None else places[chosen]).astype(np.int64))
+        return np.asarray(least[used])
 
     def merge(self, one: _State, other: _State) -> _State:
         """Add counts; the earliest place wins."""
+        if isinstance(one, WordGroups) and isinstance(other, WordGroups) and one.dictionaries == other.dictionaries:
+            return one.with_more(other)
+        one, other = (state.by_key() if isinstance(state, WordGroups) else state for state in (one, other))
         for key, (count, first) in other.items():
             known = one.get(key)
             one[key] = (count, first) if known is None else (known[0] + count, min(known[1], first))
@@ -233,6 +259,8 @@ class GroupRound(Round[_State, Groups]):
 
     def finish(self, state: _State) -> Groups:
         """Put groups in order of first appearance."""
+        if isinstance(state, WordGroups):
+            state = state.by_key()
         keys = sorted(state, key=lambda key: state[key][1])
         # a list: nobody looks for columns in what a plan lists
         return Groups(keys, np.array([state[key][0] for key in keys], dtype=np.int64))
