@@ -58,8 +58,9 @@ class InGroups:
     def moments(self, *, squared: bool = False) -> Moments:
         """Return counts and sums of each group."""
         block = block_for(int(self.groups.counts.max(initial=0)))
+        each = self.groups.counts if self.members is self.groups.rows.bits is None else None
         found: Moments = self.run(
-            MomentsRound(self.value, self.members, self.groups.numbers, len(self.groups), squared, block)
+            MomentsRound(self.value, self.members, self.groups.numbers, len(self.groups), squared, block, each)
         )
         return found
 

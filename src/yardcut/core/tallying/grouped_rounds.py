@@ -71,16 +71,25 @@ class MomentsRound(Round[Moments, Moments]):
     groups: int
     squared: bool = False
     block: int = 1 << 15
+    members_of_each: Array | None = None
+    """How many members each group has, where that is known: then only those without a value need be counted."""
 
     def scan(self, table: Table, part: Part) -> Moments:
         """Add one part."""
         vector = evaluate(self.value, Span(table, part.first_row, part.end_row))
         assert isinstance(vector, NumericVector)
         numbers, values = self.numbers[part.first_row : part.end_row], vector.values
-        if self.members is not None or vector.missing_mask() is not None:
+        gone = numbers[:0]
+        if self.members is not None or (missing := vector.missing_mask()) is not None:
             kept = members_with_values(vector, self.members, part)
+            if self.members is None:
+                gone = numbers[missing]
             numbers, values = numbers[kept], values[kept]
-        found = Moments(np.bincount(numbers, minlength=self.groups), GroupedSums(self.groups, self.block))
+        if self.members_of_each is None:
+            counts = np.bincount(numbers, minlength=self.groups)
+        else:
+            counts = -np.bincount(gone, minlength=self.groups)
+        found = Moments(counts, GroupedSums(self.groups, self.block))
         if not len(values):
             return self._with_squares(found)
         if values.dtype.kind == "f":
@@ -126,6 +135,8 @@ class MomentsRound(Round[Moments, Moments]):
 
     def finish(self, state: Moments) -> Moments:
         """Return them."""
+        if self.members_of_each is not None:
+            state.counts = state.counts + self.members_of_each
         return state
 
 

@@ -17,7 +17,7 @@ from yardcut.core.table.array_file import Array
 _BLOCK_BITS = 15
 _BLOCK = 1 << _BLOCK_BITS
 """Rows that are added in doubles: so many values between two edges add without rounding."""
-_ROWS_TAKEN_APART = 1 << 15
+_ROWS_TAKEN_APART = 1 << 16
 """Rows that are taken apart at once, or as many as there are groups: what is made of them stays near the processor."""
 _STEP = 52 - _BLOCK_BITS - 1
 """Bits between two edges."""
