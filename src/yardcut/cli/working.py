@@ -112,16 +112,19 @@ def say_nothing(line: LineReport) -> None:
     """Print nothing of a line."""
 
 
-def named_sources(sources: tuple[str, ...]) -> SourceSpec:
-    """Return what the words of a command name: files, patterns, or ``-`` for standard input."""
+def named_sources(sources: tuple[str, ...], *, may_grow: bool = False) -> SourceSpec:
+    """Return what the words of a command name: files, patterns, or ``-`` for standard input.
+
+    What comes through a pipe is kept in a file first; with ``may_grow`` it still comes while the command goes on.
+    """
     from yardcut.core.sources.spec import SourceSpec
 
     if not sources:
         raise SourceError("no source was named", mend=Mend("name a file"))
-    return SourceSpec(tuple(map(_kept_if_piped, sources)))
+    return SourceSpec(tuple(_kept_if_piped(source, may_grow=may_grow) for source in sources))
 
 
-def _kept_if_piped(name: str) -> str:
+def _kept_if_piped(name: str, *, may_grow: bool) -> str:
     """Return a source's name, or that of the file that standard input or a pipe was kept in."""
     from yardcut.core.sources.elsewhere.addresses import is_address, without_secret
     from yardcut.core.sources.spec import STANDARD_INPUT
@@ -130,9 +133,11 @@ def _kept_if_piped(name: str) -> str:
         return without_secret(name)
     if name != STANDARD_INPUT and not stat.S_ISFIFO(_mode_of(name)):
         return name
-    from yardcut.core.sources.piped import kept_input, kept_pipe
+    from yardcut.core.sources import piped
 
-    return str(kept_input(sys.stdin.buffer) if name == STANDARD_INPUT else kept_pipe(Path(name)))
+    if name != STANDARD_INPUT:
+        return str((piped.growing_pipe if may_grow else piped.kept_pipe)(Path(name)))
+    return str((piped.growing_input if may_grow else piped.kept_input)(sys.stdin.buffer))
 
 
 def _mode_of(name: str) -> int:

@@ -85,5 +85,5 @@ def _session(sources: tuple[str, ...], texts: list[str]) -> Session:
     dials = tuple(Line(raw.text, indent="") for raw in statements if raw.first_word == DIAL)
     made = tuple(Line(raw.text) for raw in statements if raw.first_word not in (*SUB_LINE_WORDS, DIAL, FURTHER))
     sub_lines, further = of_sources(statements)
-    source = dataclasses.replace(named_sources(sources), lines=sub_lines)
+    source = dataclasses.replace(named_sources(sources, may_grow=True), lines=sub_lines)
     return Session(source, CutList(source.files, sub_lines, (Cut("", made),), dial_lines=dials, further=further))

@@ -172,7 +172,7 @@ def _opened(
 
     session = _list_of(list_path, out)
     if sources:
-        session.read_instead(named_sources(sources))
+        session.read_instead(named_sources(sources, may_grow=True))
     let_be_read_anew(session.spec)
     session.today = today
     session.set_dials(dial_settings(settings))

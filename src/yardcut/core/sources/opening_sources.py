@@ -15,6 +15,8 @@ from yardcut.core.progress import CancelToken, EnoughRows, Progress
 from yardcut.core.sources.applying import check_lines
 from yardcut.core.sources.elsewhere.standing import fetch_files, is_on_a_server
 from yardcut.core.sources.form.delimited_form import read_head
+from yardcut.core.sources.growing_files import growing, settle
+from yardcut.core.sources.piped import came_through_a_pipe
 from yardcut.core.sources.some_columns import NeverRead, Wanted
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store.cache import (
@@ -53,12 +55,17 @@ def open_table(
     spec = source if isinstance(source, SourceSpec) else SourceSpec.of(source)
     token, progress = token or CancelToken(), progress or Progress()
     paths = _checked_paths(spec, token, progress)
+    if first_rows is None and not _is_worth_it(paths, wanted):
+        settle(paths)
+        wanted = None
     folder = store_folder(paths, mark := source_mark(spec, paths))
+    if any(map(came_through_a_pipe, paths)):
+        atexit.register(shutil.rmtree, folder, ignore_errors=True)
     if _says_its_rows(paths):
         return _open_on_demand(spec, paths, mark, folder, token)
     if (known := _known(folder)) is not None:
         return known
-    if not ((first_rows is not None or _is_worth_it(paths, wanted)) and not glanced_lately(folder)):
+    if (first_rows is not None or wanted is not None) and not _comes_once(paths) and glanced_lately(folder):
         first_rows = wanted = None
     if first_rows is not None:
         token, keep_part = EnoughRows(token, progress, first_rows), True
@@ -150,9 +157,19 @@ def _is_worth_it(paths: list[Path], wanted: Wanted | None) -> bool:
     """Tell whether a source is so large that reading some of its columns is worth reading it again another time."""
     if wanted is None:
         return False
+    filled = [growing(path) for path in paths]
     with contextlib.suppress(OSError):
-        return sum(path.stat().st_size for path in paths) >= LARGE_BYTES
+        sizes = [
+            path.stat().st_size if pipe is None else pipe.wait_for(LARGE_BYTES)
+            for path, pipe in zip(paths, filled, strict=True)
+        ]
+        return sum(sizes) >= LARGE_BYTES
     return False
+
+
+def _comes_once(paths: list[Path]) -> bool:
+    """Tell whether a pipe still fills a file: nobody asks for its content again."""
+    return any(growing(path) is not None for path in paths)
 
 
 def _says_its_rows(paths: list[Path]) -> bool:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import atexit
+import os
 import shutil
 from pathlib import Path
 from typing import IO
@@ -10,6 +11,7 @@ from typing import IO
 from yardcut.core import litter
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.private import private_folder, private_opener
+from yardcut.core.sources.growing_files import GrowingFile
 from yardcut.core.sources.store.own_folders import PIPED, own_folder, stores_folder
 
 _PIECE_BYTES = 1 << 20
@@ -17,19 +19,59 @@ _PIECE_BYTES = 1 << 20
 
 def kept_input(stream: IO[bytes], name: str = "standard input") -> Path:
     """Copy a pipe to a file that is removed when the process ends. Raises ``SourceError``."""
+    path = _place_for(name)
+    try:
+        with open(path, "wb", opener=private_opener) as file:
+            shutil.copyfileobj(stream, file, _PIECE_BYTES)
+    except OSError as error:
+        raise _cannot_be_kept(name, error) from error
+    if not path.stat().st_size:
+        raise _nothing_came(name)
+    return path
+
+
+def _place_for(name: str) -> Path:
     folder = stores_folder().parent
     try:
         private_folder(folder)
         kept = own_folder(folder, PIPED)
-        atexit.register(litter.drop, kept)
-        path = kept / name
-        with open(path, "wb", opener=private_opener) as file:
-            shutil.copyfileobj(stream, file, _PIECE_BYTES)
     except OSError as error:
-        raise SourceError(f"{name} cannot be kept in {folder}: {error.strerror}") from error
-    if not path.stat().st_size:
-        raise SourceError(f"nothing came from {name}", mend=Mend("check the command before the pipe"))
+        raise _cannot_be_kept(name, error) from error
+    atexit.register(litter.drop, kept)
+    return kept / name
+
+
+def _cannot_be_kept(name: str, error: OSError) -> SourceError:
+    return SourceError(f"{name} cannot be kept in {stores_folder().parent}: {error.strerror}")
+
+
+def growing_input(stream: IO[bytes]) -> Path:
+    """Return a file that standard input fills from now on; bytes in memory are kept at once. Raises ``SourceError``."""
+    try:
+        pipe = stream.fileno()
+    except OSError:
+        return kept_input(stream)
+    return _growing(pipe, "standard input")
+
+
+def growing_pipe(path: Path) -> Path:
+    """Return a file that a named pipe fills from now on. Raises ``SourceError``."""
+    try:
+        pipe = os.open(path, os.O_RDONLY)
+    except OSError as error:
+        raise SourceError(f"{path} cannot be read: {error.strerror}") from error
+    return _growing(pipe, f"pipe {path.name}")
+
+
+def _growing(pipe: int, name: str) -> Path:
+    path = _place_for(name)
+    if not GrowingFile(pipe, path, name).wait_for(1):
+        raise _nothing_came(name)
     return path
+
+
+def _nothing_came(name: str) -> SourceError:
+    return SourceError(f"nothing came from {name}", mend=Mend("check the command before the pipe"))
 
 
 def plain_source(file: str) -> str:
@@ -39,7 +81,12 @@ def plain_source(file: str) -> str:
     'yard_2031.csv'
     """
     path = Path(file)
-    return path.name if path.parent.name.startswith(PIPED) and path.is_relative_to(stores_folder().parent) else file
+    return path.name if came_through_a_pipe(path) else file
+
+
+def came_through_a_pipe(path: Path) -> bool:
+    """Tell whether a file is what was kept of a pipe: nobody meets it again when this process has ended."""
+    return path.parent.name.startswith(PIPED) and path.is_relative_to(stores_folder().parent)
 
 
 def kept_pipe(path: Path) -> Path:

@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import IO, Any
 
 from yardcut.core.errors import Mend, SourceError
+from yardcut.core.sources.growing_files import Followed, growing
 
 _MAGIC = {b"\x1f\x8b": "gz", b"BZh": "bz2", b"\xfd7zXZ\x00": "xz", b"\x28\xb5\x2f\xfd": "zst"}
 
@@ -70,7 +71,9 @@ class ByteStream:
 @contextmanager
 def open_bytes(path: Path) -> Iterator[ByteStream]:
     """Open a file for reading its uncompressed bytes from the start. Raises ``OSError``."""
-    with open(path, "rb") as raw:
+    with open(path, "rb") as file:
+        filled = growing(path)
+        raw: Any = file if filled is None else Followed(file, filled)
         head = raw.read(6)
         raw.seek(0)
         yield ByteStream(path, raw, compression_of(head))

@@ -12,7 +12,7 @@ from typing import Any
 
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.in_turn import in_turn
-from yardcut.core.progress import CancelToken
+from yardcut.core.progress import CancelToken, EnoughRows
 from yardcut.core.settings.threads import block_threads
 from yardcut.core.sources.delimited_blocks.cutting import Block, joined, read_blocks
 from yardcut.core.sources.delimited_blocks.dropped import ABOVE, COMMENT, Dropped
@@ -22,6 +22,7 @@ from yardcut.core.sources.form.delimited_form import Form, column_names, read_he
 from yardcut.core.sources.form.guessing_form import guess_form
 from yardcut.core.sources.form.headers import joined_names
 from yardcut.core.sources.formats.source_file import Tasks
+from yardcut.core.sources.growing_files import growing
 from yardcut.core.sources.kinds.doubts import lost_codes
 from yardcut.core.sources.kinds.guessing_kinds import guess_kind
 from yardcut.core.sources.spec import SourceSpec
@@ -30,6 +31,8 @@ from yardcut.core.values.kinds import Kind
 from yardcut.core.values.missing import MISSING_TEXTS
 
 _BLOCK_BYTES = 1 << 21
+_FIRST_BLOCK_BYTES = 1 << 17
+"""Of a file whose first rows alone are wanted: what is read beyond them is read for nothing."""
 _BLOCK_BYTES_PER_COLUMN = 1 << 13
 _MOST_BLOCK_BYTES = 1 << 26
 _MOST_BYTES_AHEAD = 1 << 26
@@ -41,18 +44,20 @@ _SAMPLE_CELLS = 100_000
 class DelimitedFile:
     """One delimited file, compressed or not."""
 
-    def __init__(self, path: Path, spec: SourceSpec, label: str | None = None) -> None:
+    def __init__(
+        self, path: Path, spec: SourceSpec, label: str | None = None, *, first_rows_only: bool = False
+    ) -> None:
         self.path = path
         self.label = label or path.name
         self.number = 0
         self.zones: dict[str, str] = {}
         self.lost_codes: set[int] = set()
-        self.size = path.stat().st_size
+        self.size = path.stat().st_size if growing(path) is None else 0
         self._form = guess_form(path, read_head(path), spec.form_of(path))
         self.form: dict[str, Any] = asdict(self._form)
         self.marks = self._form.marks
         self._said = self._form.header
-        self._block_bytes = _BLOCK_BYTES
+        self._block_bytes = _FIRST_BLOCK_BYTES if first_rows_only else _BLOCK_BYTES
         own_names, body, self._header, self._above = self._start(next(self._blocks(), None))
         if len(own_names) * _BLOCK_BYTES_PER_COLUMN > _BLOCK_BYTES:
             self._block_bytes = min(len(own_names) * _BLOCK_BYTES_PER_COLUMN, _MOST_BLOCK_BYTES)
@@ -203,4 +208,4 @@ class DelimitedFile:
 
 def delimited_files(path: Path, spec: SourceSpec, token: CancelToken) -> list[DelimitedFile]:
     """Open a file as the table it is. Raises ``SourceError``."""
-    return [DelimitedFile(path, spec)]
+    return [DelimitedFile(path, spec, first_rows_only=isinstance(token, EnoughRows))]

@@ -20,7 +20,7 @@ from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
 MOST_WORDS = 1 << 16
 _MOST_WORD_BYTES = 1 << 25
 _CHUNK_ROWS = 1 << 18
-_FEW_ROWS = 64
+_FEW_ROWS = 1 << 11
 
 PlainParts = tuple[Array, Array, Array | None]
 """(offsets, data, valid): int64, one longer than the rows; uint8; booleans or ``None``."""

@@ -19,6 +19,7 @@ from yardcut.core.locks import hold
 from yardcut.core.private import private_folder
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.settings.settings import settings
+from yardcut.core.sources.growing_files import growing
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store.own_folders import (
     BUILDING,
@@ -47,7 +48,12 @@ class Fingerprint:
 
 
 def fingerprint(path: Path) -> Fingerprint:
-    """Take a file's fingerprint. Raises ``SourceError`` when it cannot be read."""
+    """Take a file's fingerprint; one that a pipe still fills has none yet that tells of its content.
+
+    Raises ``SourceError`` when it cannot be read.
+    """
+    if growing(path) is not None:
+        return Fingerprint(0, 0, "")
     try:
         status = path.stat()
         with open(path, "rb") as file:
