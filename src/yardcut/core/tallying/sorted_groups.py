@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -12,11 +13,14 @@ from yardcut.core.language.meaning.bound_known import BIT_A_ROW, ONE_A_ROW
 from yardcut.core.profile.members import members_with_values
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
+from yardcut.core.settings.threads import block_threads
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.table import Table
 from yardcut.core.table.vectors import CodedVector, Dictionary, NumericVector
 from yardcut.core.table.window import Span
 
+_MANY_VALUES = 1 << 20
+"""So many are put in order on several threads."""
 _FEW = 1 << 13
 """So many groups are told apart part by part, on every thread; of more, a part would have a few rows of each."""
 
@@ -60,11 +64,18 @@ class Gathered:
         values = np.empty(int(ends[-1]), np.result_type(*(part.values.dtype for part in self.parts)))
         places, taken = ends.tolist(), [part.values for part in self.parts]
         bounds = np.stack(begins, axis=1).tolist()
-        for group in range(len(places) - 1):
-            own = values[places[group] : places[group + 1]]
-            pairs = zip(taken, bounds[group], bounds[group + 1], strict=True)
-            np.concatenate([some[first:end] for some, first, end in pairs], out=own)
-            own.sort()
+
+        def put(groups: range) -> None:
+            for group in groups:
+                own = values[places[group] : places[group + 1]]
+                pairs = zip(taken, bounds[group], bounds[group + 1], strict=True)
+                np.concatenate([some[first:end] for some, first, end in pairs], out=own)
+                own.sort()
+
+        threads = block_threads() if len(values) >= _MANY_VALUES else 1
+        with ThreadPoolExecutor(threads, thread_name_prefix="order") as pool:
+            for _ in pool.map(put, [range(first, len(places) - 1, threads) for first in range(threads)]):
+                pass
         return values, ends
 
 
