@@ -19,8 +19,10 @@ from thoroughness import some
 from yardcut.core.errors import ListError
 from yardcut.core.expressions.frame import source_scope
 from yardcut.core.language.functions import FUNCTIONS
+from yardcut.core.ranking.grouping import groups, many_groups
 from yardcut.core.run.executing.bound_lines import bind_line
 from yardcut.core.scanning.row_parts import BLOCK_ROWS
+from yardcut.core.tallying import aggregate_kernels, sorted_groups
 from yardcut.core.tallying.aggregate_kernels import KERNELS
 from yardcut.core.tallying.grouped_sums import GroupedSums
 
@@ -77,8 +79,17 @@ def test_every_aggregate_has_a_kernel_and_a_definition() -> None:
 
 
 @pytest.mark.parametrize("seed", some(range(24), 8))
-def test_random_tallies_are_what_plain_python_finds(table_of: WriteTable, seed: int) -> None:
+def test_random_tallies_are_what_plain_python_finds(
+    table_of: WriteTable, seed: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
     chance = random.Random(seed)
+    # ways that only very many groups take
+    if seed % 2:
+        monkeypatch.setattr(aggregate_kernels, "MOST_AT_ONCE", chance.choice([1, 3, 4]))
+    if seed % 4 > 1:
+        monkeypatch.setattr(sorted_groups, "_FEW", chance.choice([0, 3]))
+        monkeypatch.setattr(groups, "_MOST_BY_VALUE", 2)
+        monkeypatch.setattr(many_groups, "_BLOCK_ROWS", chance.choice([5, 64]))
     rows = [*rows_of(seed, chance.choice([1, 7, 60, 900])), ("oak", "A", 0.5, 7)]
     table = table_of(list(COLUMNS), rows)
     places = sorted(chance.sample(range(2), chance.randint(0, 2)))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from fractions import Fraction
@@ -16,8 +16,10 @@ from yardcut.core.profile.quantiles import quantile
 from yardcut.core.profile.sums import as_double, square_root
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.scanning.rounds import Round, Runner
+from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.joining_vectors import join_vectors
+from yardcut.core.table.large_arrays import zeros
 from yardcut.core.table.vectors import CodedVector, Dictionary, NumericVector, PlainVector, Vector
 from yardcut.core.tallying.grouped_rounds import CountRound, ExtremesRound, Moments, MomentsRound
 from yardcut.core.tallying.grouped_sums import block_for
@@ -26,6 +28,8 @@ from yardcut.core.tallying.sorted_groups import GatherByGroupRound, Gathered
 from yardcut.core.values.kinds import STORAGE_DTYPE, Kind
 
 _INTEGERS = (-(2**63), 2**63 - 1)
+MOST_AT_ONCE = 1 << 24
+"""Groups whose sums are added up at once: those of more take several rounds, and no more memory."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -48,21 +52,44 @@ class InGroups:
         """Make a round over the rows."""
         return self.runner.run(work, self.token, self.progress)
 
+    def _ranges(self) -> Iterator[tuple[Array | None, Array, int]]:
+        """Yield the members, the numbers of their groups and how many groups there are: of as many groups as there is
+        room for at once, one range of groups after the other.
+        """
+        numbers, groups = self.groups.numbers, len(self.groups)
+        if groups <= MOST_AT_ONCE:
+            yield self.members, numbers, groups
+            return
+        shifted = zeros(len(numbers), numbers.dtype)
+        for first in range(0, groups, MOST_AT_ONCE):
+            end = min(first + MOST_AT_ONCE, groups)
+            inside = bit.pack((numbers >= first) & (numbers < end))
+            np.subtract(numbers, numbers.dtype.type(first), out=shifted)  # of the others it means nothing
+            yield inside if self.members is None else inside & self.members, shifted, end - first
+
     def counts(self) -> Array:
         """Return how many members of each group have a value (int64)."""
         value = self.aggregate.values[0] if self.aggregate.values else None
         if value is None and self.members is self.groups.rows.bits:
             return self.groups.counts
-        return np.asarray(self.run(CountRound(value, self.members, self.groups.numbers, len(self.groups))), np.int64)
+        found = [self.run(CountRound(value, *some)) for some in self._ranges()]
+        return np.concatenate([np.zeros(0, np.int64), *found])
 
-    def moments(self, *, squared: bool = False) -> Moments:
-        """Return counts and sums of each group."""
+    def moments(self, result: Callable[[Moments], Array], *, squared: bool = False) -> tuple[Array, Array]:
+        """Return what is made of the sums of each group, and how many values each has (int64)."""
         block = block_for(int(self.groups.counts.max(initial=0)))
         each = self.groups.counts if self.members is self.groups.rows.bits is None else None
-        found: Moments = self.run(
-            MomentsRound(self.value, self.members, self.groups.numbers, len(self.groups), squared, block, each)
-        )
-        return found
+        each = each if len(self.groups) <= MOST_AT_ONCE else None
+        found, counts = [], [np.zeros(0, np.int64)]
+        for some in self._ranges():
+            moments: Moments = self.run(MomentsRound(self.value, *some, squared, block, each))
+            found.append(result(moments))
+            counts.append(moments.counts)
+        return np.concatenate(found) if found else np.zeros(0), np.concatenate(counts)
+
+    def extremes(self, *, largest: bool) -> Array:
+        """Return the least or largest value of each group, not of texts; it means nothing where there is none."""
+        return np.concatenate([self.run(ExtremesRound(self.value, *some, largest)) for some in self._ranges()])
 
     def gathered(self) -> Gathered:
         """Return the values beside their groups."""
@@ -89,16 +116,20 @@ def _count(work: InGroups) -> Measured:
 
 
 def _sum(work: InGroups) -> Measured:
-    moments = work.moments()
     if work.aggregate.kind is Kind.NUMBER:
-        return _numbers(work, moments.sums.doubles(), moments.counts)
-    exact = moments.sums.exact()
+        return _numbers(work, *work.moments(lambda moments: moments.sums.doubles()))
     low, high = _INTEGERS
-    beyond = np.array([not low <= total <= high for total in exact], np.bool_)
-    values = np.array([0 if gone else total for total, gone in zip(exact, beyond.tolist(), strict=True)], np.int64)
+    pairs, counts = work.moments(lambda moments: _within(moments.sums.exact(), low, high))
+    values, beyond = pairs[:, 0], pairs[:, 1].astype(np.bool_)
     notes = (f"{_named(work)} is beyond 64 bits in {int(beyond.sum()):,} groups: no value",) if beyond.any() else ()
-    gone = beyond | (moments.counts == 0)
-    return Measured(NumericVector(Kind.INTEGER, values, gone if gone.any() else None), int(moments.counts.sum()), notes)
+    gone = beyond | (counts == 0)
+    return Measured(NumericVector(Kind.INTEGER, values, gone if gone.any() else None), int(counts.sum()), notes)
+
+
+def _within(exact: Sequence[int | Fraction | float], low: int, high: int) -> Array:
+    """Return integers with whether they are beyond the bounds (0 then), side by side (int64)."""
+    inside = [total if low <= total <= high else None for total in exact]
+    return np.array([(0, 1) if total is None else (total, 0) for total in inside], np.int64).reshape(-1, 2)
 
 
 def _named(work: InGroups) -> str:
@@ -116,8 +147,7 @@ def _numbers(work: InGroups, values: Array, counts: Array, least: int = 1) -> Me
 
 
 def _average(work: InGroups) -> Measured:
-    moments = work.moments()
-    return _numbers(work, moments.sums.doubles(moments.counts), moments.counts)
+    return _numbers(work, *work.moments(lambda moments: moments.sums.doubles(moments.counts)))
 
 
 def _variances(moments: Moments, then: Callable[[Fraction], Fraction] = lambda exact: exact) -> Array:
@@ -136,13 +166,11 @@ def _variances(moments: Moments, then: Callable[[Fraction], Fraction] = lambda e
 
 
 def _variance(work: InGroups) -> Measured:
-    moments = work.moments(squared=True)
-    return _numbers(work, _variances(moments), moments.counts, 2)
+    return _numbers(work, *work.moments(_variances, squared=True), 2)
 
 
 def _deviation(work: InGroups) -> Measured:
-    moments = work.moments(squared=True)
-    return _numbers(work, _variances(moments, square_root), moments.counts, 2)
+    return _numbers(work, *work.moments(lambda moments: _variances(moments, square_root), squared=True), 2)
 
 
 def _extreme(work: InGroups) -> Measured:
@@ -154,9 +182,7 @@ def _extreme(work: InGroups) -> Measured:
         at = np.clip(ends[1:] - 1 if largest else ends[:-1], 0, max(0, len(values) - 1))
         codes = np.where(counts > 0, values[at] if len(values) else -1, -1)
         return Measured(CodedVector(codes, Dictionary(gathered.texts)).in_use(), int(counts.sum()))
-    counts = work.counts()
-    found = work.run(ExtremesRound(work.value, work.members, work.groups.numbers, groups, largest))
-    return _of_kind(work, found, counts)
+    return _of_kind(work, work.extremes(largest=largest), work.counts())
 
 
 def _of_kind(work: InGroups, values: Array, counts: Array) -> Measured:

@@ -15,6 +15,7 @@ from yardcut.core.ranking.ordering.planning import plan_keys
 from yardcut.core.ranking.ordering.sorting import sort_rows
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
+from yardcut.core.table.large_arrays import zeros
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
 from yardcut.core.table.window import Scatter
@@ -43,15 +44,26 @@ def groups_by_sorting(
     plans = plan_keys(tuple(Key(value) for value in values), runner, token, progress, is_sorted=True)
     ordered = sort_rows(rows, plans, runner, token, progress)
     begins = begins_of_runs(values, ordered, table, token)
-    ids, places = ordered.ids(0, rows.count), np.flatnonzero(begins)
-    first_ids = ids[places]
+    places = np.flatnonzero(begins)
+    first_ids = zeros(len(places), np.int64)
+    for first, end in _blocks(rows.count):
+        some = slice(*np.searchsorted(places, (first, end)))
+        first_ids[some] = ordered.ids(first, end)[places[some] - first]
     by_appearance = np.argsort(first_ids if rows.places is None else rows.places[first_ids], kind="stable")
-    number_of = np.empty(len(places), dtype=np.uint32)
+    number_of = zeros(len(places), np.uint32)
     number_of[by_appearance] = np.arange(len(places), dtype=np.uint32)
-    numbers = np.zeros(table.rows, dtype=np.uint32)
-    numbers[ids] = number_of[np.cumsum(begins) - 1]
+    numbers, group = zeros(table.rows, np.uint32), -1
+    for first, end in _blocks(rows.count):
+        groups = group + np.cumsum(begins[first:end])
+        numbers[ordered.ids(first, end)] = number_of[groups]
+        group = int(groups[-1])
     counts = np.diff(np.append(places, rows.count))
     return Groups(KeysOfRows(values, table, first_ids[by_appearance]), counts[by_appearance], numbers)
+
+
+def _blocks(count: int) -> Iterator[tuple[int, int]]:
+    for first in range(0, count, _BLOCK_ROWS):
+        yield first, min(first + _BLOCK_ROWS, count)
 
 
 class KeysOfRows(Sequence[GroupKey]):
