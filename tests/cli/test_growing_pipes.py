@@ -105,6 +105,15 @@ def test_nothing_of_a_pipe_is_left(tmp_path: Path, lines: list[str]) -> None:
     assert not left
 
 
+@pytest.mark.parametrize("command", ["cut", "gauge"])
+def test_standard_input_is_read_by_one(command: str) -> None:
+    words = ["-l", "draw first 2"] if command == "cut" else []
+    done = subprocess.run(
+        [*COMMAND[:-2], command, "-", "-", *words], input="a,b\nx,1\n", capture_output=True, text=True, check=False
+    )
+    assert_sentence(done, 1, "standard input gives its bytes once; name it once")
+
+
 @pytest.mark.parametrize("line", ["draw first 2000", "keep ticket > '0'"])
 def test_what_breaks_off_is_said(tmp_path: Path, line: str) -> None:
     chance = random.Random(2)

@@ -8,8 +8,8 @@ import numpy as np
 import pytest
 
 from thoroughness import examples
-from yardcut.core.table.text_keys import TextKeys, plain_of, text_hashes
-from yardcut.core.table.vectors import part_of
+from yardcut.core.table.text_keys import Fold, TextKeys, plain_of, text_hashes
+from yardcut.core.table.vectors import CodedVector, Dictionary, part_of
 
 
 def texts_of(chance: random.Random, count: int, size: int | None) -> list[str | None]:
@@ -65,3 +65,18 @@ def test_texts_whose_hashes_fall_together_are_still_told_apart(seed: int, monkey
     index, codes = TextKeys.numbered(plain_of(keys))
     known = dict(zip(keys, codes.tolist(), strict=True))
     assert index.find(plain_of(asked)).tolist() == [-1 if text is None else known.get(text, -1) for text in asked]
+
+
+@pytest.mark.parametrize("seed", range(examples(90)))
+@pytest.mark.parametrize("fold", [None, str.casefold])
+def test_rows_are_numbered_alike_by_their_words_and_by_their_texts(seed: int, fold: Fold | None) -> None:
+    chance = random.Random(seed)
+    words = ["oak", "Oak", "", "ü", "x" * 20, "never there"]
+    codes = np.array([chance.randrange(-1, len(words) - 1) for _ in range(chance.choice([0, 1, 30]))], np.int64)
+    texts = [None if code < 0 else words[code] for code in codes.tolist()]
+    by_words, coded = TextKeys.numbered(CodedVector(codes, Dictionary(words)), fold)
+    by_texts, plain = TextKeys.numbered(plain_of(texts), fold)
+    assert len(by_words) == len(by_texts) == len({fold(text) if fold else text for text in texts if text is not None})
+    assert coded.tolist() == plain.tolist()
+    asked = plain_of(["OAK", "oak", "never there", None, "ü", ""])
+    assert by_words.find(asked).tolist() == by_texts.find(asked).tolist()

@@ -19,6 +19,7 @@ _PIECE_BYTES = 1 << 20
 
 def kept_input(stream: IO[bytes], name: str = "standard input") -> Path:
     """Copy a pipe to a file that is removed when the process ends. Raises ``SourceError``."""
+    _take(stream)
     path = _place_for(name)
     try:
         with open(path, "wb", opener=private_opener) as file:
@@ -28,6 +29,16 @@ def kept_input(stream: IO[bytes], name: str = "standard input") -> Path:
     if not path.stat().st_size:
         raise _nothing_came(name)
     return path
+
+
+_taken: list[IO[bytes]] = []
+
+
+def _take(stream: IO[bytes]) -> None:
+    """Note that a stream is read: of two who read it each would get a part. Raises ``SourceError``."""
+    if any(stream is each for each in _taken):
+        raise SourceError("standard input gives its bytes once", mend=Mend("name it once"))
+    _taken.append(stream)
 
 
 def _place_for(name: str) -> Path:
@@ -51,6 +62,7 @@ def growing_input(stream: IO[bytes]) -> Path:
         pipe = stream.fileno()
     except OSError:
         return kept_input(stream)
+    _take(stream)
     return _growing(pipe, "standard input")
 
 

@@ -195,6 +195,8 @@ class TextKeys:
     @classmethod
     def numbered(cls, vector: TextVector, fold: Fold | None = None) -> tuple[TextKeys, Array]:
         """Return the different texts of a column, and the number of each row's (int64; -1 where it is missing)."""
+        if isinstance(vector, CodedVector):
+            return cls._of_codes(vector, fold)
         texts = _as_plain(vector, fold)
         hashes = text_hashes(texts)
         order = _in_order(hashes)
@@ -212,6 +214,16 @@ class TextKeys:
         maybe[(hashes >> _maybe_shift(len(rows))).view(np.int64)] = True
         bits = np.packbits(maybe, bitorder="little")
         return cls({"hashes": hashes, "offsets": own.offsets, "data": own.data, "maybe": bits}, fold), codes
+
+    @classmethod
+    def _of_codes(cls, vector: CodedVector, fold: Fold | None) -> tuple[TextKeys, Array]:
+        """Number the words that stand in some row, and the rows by their words."""
+        words = vector.dictionary.texts
+        used = np.unique(vector.codes[vector.codes >= 0])
+        keys, numbers = cls.numbered(plain_of([words[code] for code in used.tolist()], fold))
+        lookup = np.full(len(words) + 1, -1, np.int64)
+        lookup[used] = numbers
+        return cls(keys.arrays, fold), lookup[vector.codes]
 
     def __len__(self) -> int:
         return len(self._hashes)
