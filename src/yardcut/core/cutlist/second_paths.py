@@ -8,6 +8,7 @@ from pathlib import Path
 
 from yardcut.core.cutlist.model import CutList
 from yardcut.core.errors import ListError
+from yardcut.core.language import tree as t
 from yardcut.core.language.second_tree import Second, Where
 from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.sources.spec import SourceSpec
@@ -20,10 +21,14 @@ def seconds_in(node: object) -> Iterator[Second]:
         yield node
     elif isinstance(node, tuple):
         for part in node:
-            yield from seconds_in(part)
+            if not isinstance(part, _LITERALS):  # of which a list may have very many
+                yield from seconds_in(part)
     elif is_dataclass(node):
         for part in fields(node):
             yield from seconds_in(getattr(node, part.name))
+
+
+_LITERALS = (t.Text, t.Number, int, str)
 
 
 def seconds_of(text: str) -> list[Second]:

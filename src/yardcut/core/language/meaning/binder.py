@@ -187,8 +187,9 @@ class Binder:
         value = self.value(node.value)
         is_literal = isinstance(node.value, t.Text)
         alike = self._alike((node.value, *node.items)) if is_literal else [value]
+        value = alike[0]
         for place, item in enumerate(node.items, 1):
-            value, constant = (alike[0], alike[place]) if is_literal else self.pair(node.value, item)
+            constant = alike[place] if is_literal else self._beside(node.value, value, item)
             if isinstance(constant, b.Minus) and isinstance(constant.value, b.Constant):
                 number = constant.value.value
                 assert isinstance(number, (int, Decimal))
@@ -226,6 +227,13 @@ class Binder:
         if not comparable(first.kind, second.kind):
             raise self._unlike(left, first, right, second)
         return first, second
+
+    def _beside(self, left: t.Expression, first: b.BoundValue, right: t.Expression) -> b.BoundValue:
+        """Bind the right side of a comparison with a value that is bound already, and is no literal."""
+        second = self.as_other(right, self.side(right, left), first)
+        if not comparable(first.kind, second.kind):
+            raise self._unlike(left, first, right, second)
+        return second
 
     def side(self, node: t.Expression, other: t.Expression) -> b.BoundValue:
         """Bind one side of a test; a word that is no column beside a text is likely a text without quotes."""

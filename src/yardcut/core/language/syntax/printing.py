@@ -73,6 +73,8 @@ def _tightness(node: t.Expression) -> int:
 
 def expression_text(node: t.Expression, least: int = _OR) -> str:
     """Write a condition or a value, in brackets when it binds less tightly than ``least``."""
+    if isinstance(node, t.Text | t.Number):  # of which a list may have very many, and which bind as tightly as can be
+        return quote_text(node.value) if isinstance(node, t.Text) else node.written
     text = _expression(node)
     return f"({text})" if _tightness(node) < least else text
 
@@ -115,12 +117,8 @@ def _leaf(node: t.Expression) -> str | None:
             return name_text(name, quoted)
         case t.ColumnNumber(number):
             return f"#{number}"
-        case t.Text(value):
-            return quote_text(value)
         case t.Dial(name):
             return f":{name}"
-        case t.Number(written):
-            return written
         case t.Truth(value):
             return {True: "TRUE", False: "FALSE", None: "NULL"}[value]
         case t.Moment(_, value, int() as offset):

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import fields, is_dataclass, replace
+from dataclasses import fields, replace
 from typing import Any
 
 from yardcut.core.cached import Kept
 from yardcut.core.expressions.frame import Frame
-from yardcut.core.language import tree as t
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.bound_second import Brought
+from yardcut.core.language.meaning.plan_parts import is_leaf, parts_within
 from yardcut.core.language.verbs.bring import BoundBring
 from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.run.executing.aggregates import AGGREGATES
@@ -107,11 +107,7 @@ Waiting = b.Whole | b.SecondValue
 
 def waiting_in(plan: object) -> list[Waiting]:
     """Return what a plan speaks of that is not known yet, those within others first."""
-    if isinstance(plan, tuple):
-        return [waiting for part in plan for waiting in waiting_in(part)]
-    if not is_dataclass(plan) or isinstance(plan, t.Node):
-        return []
-    found = [waiting for part in fields(plan) for waiting in waiting_in(getattr(plan, part.name))]
+    found = [waiting for part in parts_within(plan) for waiting in waiting_in(part)]
     return [*found, plan] if isinstance(plan, Waiting) else found
 
 
@@ -119,11 +115,11 @@ def _replaced(plan: Any, known: dict[b.BoundValue, b.BoundValue]) -> Any:
     """Return a plan with values in their places; the very same where there are none."""
     if isinstance(plan, Waiting):
         return known.get(plan) or _replaced_within(plan, known)
+    if is_leaf(plan):
+        return plan
     if isinstance(plan, tuple):
         parts = [_replaced(part, known) for part in plan]
         return plan if all(one is other for one, other in zip(parts, plan, strict=True)) else tuple(parts)
-    if not is_dataclass(plan) or isinstance(plan, t.Node):
-        return plan
     return _replaced_within(plan, known)
 
 

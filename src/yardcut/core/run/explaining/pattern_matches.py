@@ -38,7 +38,8 @@ def _items_in(part: object) -> Iterator[t.ColumnItem]:
             yield part
     elif isinstance(part, tuple):
         for each in part:
-            yield from _items_in(each)
+            if not isinstance(each, t.Text | t.Number):  # of which a list may have very many
+                yield from _items_in(each)
     elif isinstance(part, t.Node):
         for each in t.parts_of(part):
             yield from _items_in(each)

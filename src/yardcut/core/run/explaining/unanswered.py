@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, fields, is_dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -10,6 +10,7 @@ from yardcut.core.expressions.absence import Absence, absences
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.bound_known import BIT_A_ROW
 from yardcut.core.language.meaning.bound_parts import unwrapped
+from yardcut.core.language.meaning.plan_parts import parts_within
 from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.language.verbs.make import BoundMake
 from yardcut.core.progress import CancelToken
@@ -96,11 +97,7 @@ def _said_of_all(plan: object) -> list[str]:
         return _said_of_all(unwrapped(plan.value))
     if isinstance(plan, b.Made | BoundFrom):
         return []
-    if isinstance(plan, tuple):
-        return [why for part in plan for why in _said_of_all(part)]
-    if is_dataclass(plan):
-        return [why for part in fields(plan) for why in _said_of_all(getattr(plan, part.name))]
-    return []
+    return [why for part in parts_within(plan) for why in _said_of_all(part)]
 
 
 def _computed(plan: object) -> list[b.BoundValue]:
@@ -112,8 +109,4 @@ def _computed(plan: object) -> list[b.BoundValue]:
         return [plan]
     if isinstance(plan, b.Made | BoundFrom):
         return []
-    if isinstance(plan, tuple):
-        return [value for part in plan for value in _computed(part)]
-    if is_dataclass(plan):
-        return [value for part in fields(plan) for value in _computed(getattr(plan, part.name))]
-    return []
+    return [value for part in parts_within(plan) for value in _computed(part)]
