@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import os
-import platform
 import sys
-from importlib.metadata import PackageNotFoundError, requires, version
 
 import click
 
@@ -14,6 +12,8 @@ def print_version(ctx: click.Context, param: click.Parameter, value: bool) -> No
     """Print the version and leave; with ``--long`` all that a report needs, and nothing of any table."""
     if not value or ctx.resilient_parsing:
         return
+    from importlib.metadata import version
+
     click.echo(f"yardcut {version('yardcut')}")
     if "--long" in sys.argv:
         for name, said in _known().items():
@@ -22,6 +22,9 @@ def print_version(ctx: click.Context, param: click.Parameter, value: bool) -> No
 
 
 def _known() -> dict[str, str]:
+    import platform
+    from importlib.metadata import requires
+
     from yardcut.core.settings.folders import cache_folder
     from yardcut.core.settings.settings import settings_path
     from yardcut.core.state import log_path
@@ -46,6 +49,8 @@ def _known() -> dict[str, str]:
 
 
 def _version(name: str) -> str:
+    from importlib.metadata import PackageNotFoundError, version
+
     try:
         return version(name)
     except PackageNotFoundError:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import re
-import tomllib
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import lru_cache
@@ -102,6 +101,10 @@ def _text(path: Path, troubles: list[SettingsError]) -> str:
 
 
 def _tables(text: str, path: Path, troubles: list[SettingsError]) -> dict[str, Any]:
+    if not text:
+        return {}
+    import tomllib
+
     try:
         return tomllib.loads(text)
     except tomllib.TOMLDecodeError as error:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import datetime
 from collections.abc import Sequence
 from dataclasses import replace
-from importlib.metadata import version
 from pathlib import Path
 from typing import Any
 
@@ -58,6 +57,8 @@ def text_beside(
 def _comments(
     table: Table, cut: str, lines: Sequence[LineReport], today: int, second_tables: Sequence[dict[str, Any]]
 ) -> list[str]:
+    from importlib.metadata import version
+
     said = [f"-- written by Yard Cut {version('yardcut')}; CURRENT_DATE was {format_date(today)}"]
     for file in table.info.files:
         said.append(

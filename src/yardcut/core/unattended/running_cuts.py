@@ -6,7 +6,6 @@ import os
 from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from importlib.metadata import version
 from pathlib import Path
 from typing import IO
 
@@ -198,7 +197,7 @@ class _Run:
             ", ".join(called_paths(session.spec)), table.fingerprint, cut.name, table.rows,
             _names_and_kinds(table), files=file_entries(table),
             left_out=list(table.info.left_out), met=sentences(table), today=format_date(session.today),
-            dials={dial.name: dial.said() for dial in session.cut_list.dials}, version=version("yardcut"),
+            dials={dial.name: dial.said() for dial in session.cut_list.dials},
             question=question_of(cut),
         )  # fmt: skip
 

@@ -85,7 +85,6 @@ class Report:
     today: str = ""
     dials: dict[str, str] = field(default_factory=dict)
     seed: int | None = None
-    version: str = ""
     files_written: list[str] = field(default_factory=list)
     question: str = ""
     patterns: dict[str, list[str]] = field(default_factory=dict)
@@ -138,7 +137,8 @@ class Report:
         return said
 
     def as_json(self) -> dict[str, Any]:
-        """Return the report as plain data."""
+        """Return the report as plain data, with the version of the program that says so."""
         from dataclasses import asdict
+        from importlib.metadata import version
 
-        return asdict(self)
+        return asdict(self) | {"version": version("yardcut")}
