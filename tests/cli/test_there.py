@@ -53,7 +53,9 @@ CONDITIONS = [
 BEHIND = [
     "order word, id DESC", "draw top 5 by real", "draw first 30", "draw random 20 seed 4", "draw every 3", "draw last 9",
     "tally COUNT(*), SUM(real) AS total per word", "make more = whole * 2", "draw random 2 per word seed 1", "columns id, word, fixed, flag, real, whole",
-    "order real NULLS FIRST", "draw bottom 4 by fixed per flag",
+    "order real NULLS FIRST", "draw bottom 4 by fixed per flag", "columns word, whole", "columns flag AS sound, id",
+    "columns all without real, free, day", "columns w*, id", "columns #2, #5", "columns fixed..moment",
+    "tally MAX(day) AS last per flag", 'bring b AS found from "other.csv" by whole = a first match',
 ]  # fmt: skip
 
 
@@ -66,6 +68,7 @@ def both_ways(
     )
     (folder / "a.cut").write_text(text)
     (folder / "asked.txt").write_text("3\n37\n99\n")
+    (folder / "other.csv").write_text("a,b\n0,x\n7,y\n")
     done = []
     for more in ([], ["--there"]):
         found = yardcut("run", "a.cut", "--report", "r.json", "--replace", *more, cwd=folder)
@@ -75,6 +78,7 @@ def both_ways(
             (
                 found.stdout,
                 report["rows"],
+                report["columns"],
                 [(line["rows_in"], line["rows_out"], line["taken_unknown"]) for line in report["lines"]],
             )
         )
@@ -88,10 +92,11 @@ def test_rows_and_counts_are_the_same(server: PostgresServer, tmp_path: Path, se
     lines = [
         f"{chance.choice(['keep', 'keep', 'drop'])} {each}" for each in chance.sample(CONDITIONS, chance.randint(1, 3))
     ]
+    if chance.random() < 0.3:
+        lines = lines[:0]
     behind = sorted(chance.sample(BEHIND, chance.randint(0, 2)), key=lambda line: line.startswith(("tally", "columns")))
-    both_ways(
-        server, tmp_path, [*lines, *(behind[:1] if behind and behind[0].startswith(("tally", "columns")) else behind)]
-    )
+    behind = behind[:1] if behind and behind[0].startswith(("tally", "columns")) else behind
+    both_ways(server, tmp_path, [*lines, *behind] or ["draw first 3"])
 
 
 @pytest.mark.parametrize("condition", CONDITIONS)
@@ -113,6 +118,29 @@ def test_what_was_sent_is_said_and_fewer_rows_come(server: PostgresServer, tmp_p
         in done.stderr
     )
     assert "hint" not in done.stderr.split("drop word")[0]
+
+
+@pytest.mark.parametrize(
+    ("lines", "said"),
+    [
+        (["keep whole > 0", "columns word, fixed"], "rows, 4 of 10 columns"),
+        (["columns word, fixed"], "no line ran on the server, which sent 3 of 10 columns"),
+        (["draw random 9 per flag seed 3", "columns day"], "which sent 3 of 10 columns"),
+        (["tally COUNT(*), SUM(real) AS total per word"], "which sent 3 of 10 columns"),
+        (["make m = whole * 2", "columns m"], "which sent 2 of 10 columns"),
+        (["keep real > 0", "columns w*"], ""),
+        (["keep real > 0"], ""),
+        (["columns #2"], ""),
+    ],
+)
+def test_columns_nobody_looks_at_do_not_come(
+    server: PostgresServer, tmp_path: Path, lines: list[str], said: str
+) -> None:
+    body = "".join(f"  {line}\n" for line in lines)
+    (tmp_path / "a.cut").write_text(f'yardcut 1\nsource "{server.address()}"\n  table \'kiln.packs\'\ncut "x"\n{body}')
+    done = yardcut("run", "a.cut", "--there", cwd=tmp_path)
+    assert said in done.stderr
+    assert (" columns" in done.stderr.split("on the server")[-1]) is bool(said)
 
 
 def test_a_line_that_takes_what_the_server_let_through_ends_it(

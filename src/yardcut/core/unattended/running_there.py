@@ -26,6 +26,7 @@ from yardcut.core.sources.spec import KeyLine, QueryLine, SourceSpec, SubLine, T
 from yardcut.core.sql.dialects import DIALECTS, quoted_name
 from yardcut.core.sql.expression_texts import NotSaidError, Writer, not_said
 from yardcut.core.table.table import Table
+from yardcut.core.unattended.columns_needed import columns_needed
 
 _OWN_NAME = "yardcut "
 _NEEDS_PLACES = re.compile(r"\b(seed|random|chance|weighted|stratified|part|source_row)\b", re.IGNORECASE)
@@ -48,14 +49,18 @@ class There:
     table: Table
     sent: tuple[SentLine, ...]
     why_no_more: str = ""
+    all_columns: tuple[str, ...] = ()
+    """All columns of the table there, each with its kind, where only those that the lines look at came."""
 
     def sentence(self) -> str:
-        """Say which lines were sent."""
+        """Say which lines were sent, and what came."""
         said = f"; {self.why_no_more}" if self.why_no_more else ""
+        columns = f"{len(self.table.columns):,} of {len(self.all_columns):,} columns" if self.all_columns else ""
         if not self.sent:
-            return f"no line ran on the server{said}"
+            return f"no line ran on the server{f', which sent {columns}' if columns else ''}{said}"
         lines = "line 1" if len(self.sent) == 1 else f"lines 1 to {len(self.sent)}"
-        return f"{lines} ran on the server, which sent {self.table.rows:,} of {self.sent[0].rows_in:,} rows{said}"
+        of_rows = f"{self.table.rows:,} of {self.sent[0].rows_in:,} rows"
+        return f"{lines} ran on the server, which sent {of_rows}{f', {columns}' if columns else ''}{said}"
 
     def corrected(self, told: Callable[[LineReport], None]) -> Callable[[LineReport], None]:
         """Return what tells of lines as they ran, those that were sent with what they did there.
@@ -100,23 +105,26 @@ def open_there(session: Session, cut: Cut, token: CancelToken, progress: Progres
         if len(set(names)) < len(names) or not names or any(name.startswith(_OWN_NAME) for name in names):
             return There(open_table(spec, token, progress), (), "its tables are stacked here")
         wanted = found[0]
-        session.use(open_table(_outline(spec, wanted), token))
-        conditions, why = _conditions(session.bound(cut), columns)
-        if not conditions:
+        outline = open_table(_outline(spec, wanted), token)
+        session.use(outline)
+        lines = session.bound(cut)
+        conditions, why = _conditions(lines, columns)
+        needed = columns_needed(lines, names, wanted.key)
+        if not conditions and needed == names:
             return There(open_table(spec, token, progress), (), why)
         inner = _with_exact_numbers(wanted, columns)
         counts = connection.execute(_counting(inner, conditions).encode()).fetchone()
     assert counts is not None
-    whole, reached = int(counts[0]), [int(counts[0]), *map(int, counts[1::2])]
+    reached = [int(counts[0]), *map(int, counts[1::2])]
     sent = tuple(
         SentLine(rows_in, rows_out, int(unknown))
-        for rows_in, rows_out, unknown in zip([whole, *reached[1:-1]], reached[1:], counts[2::2], strict=True)
+        for rows_in, rows_out, unknown in zip(reached[:-1], reached[1:], counts[2::2], strict=True)
     )
-    lines = _asked(inner, names, conditions, wanted)
-    table = open_table(replace(spec, lines=lines), token, progress)
-    if table.rows != sent[-1].rows_out:  # the counts are of a moment before
+    table = open_table(replace(spec, lines=_asked(inner, needed, conditions, wanted)), token, progress)
+    if table.rows != reached[-1]:  # the counts are of a moment before
         raise SourceError(f"{spec.label} changed while it was asked", mend=Mend("run it again"))
-    return There(table, sent, why)
+    every = tuple(f"{column.name} {column.kind}" for column in outline.columns) if needed != names else ()
+    return There(table, sent, why, every)
 
 
 def _asked(
@@ -124,7 +132,7 @@ def _asked(
 ) -> tuple[SubLine, ...]:
     """Return the sub-lines that read the rows which some conditions leave, in the order of the key."""
     listed = ", ".join(map(quoted_name, names))
-    where = " AND ".join(f"{said} IS {'NOT ' if drops else ''}TRUE" for said, drops in conditions)
+    where = " AND ".join(f"{said} IS {'NOT ' if drops else ''}TRUE" for said, drops in conditions) or "TRUE"
     query = QueryLine(None, f"SELECT {listed} FROM (\n{inner}\n) AS there WHERE {where}")
     return (query, KeyLine(None, wanted.key)) if wanted.key else (query,)
 
@@ -186,4 +194,6 @@ def correct_totals(report: Report, there: There) -> None:
     """Put into a report how many rows the source has where it stands, and which lines ran there."""
     if there.sent:
         report.rows = there.sent[0].rows_in
+    if there.all_columns:
+        report.columns = list(there.all_columns)
     report.notes.append(there.sentence())
