@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from yardcut.core.language.meaning.bound import ColumnValue
-from yardcut.core.language.meaning.plan_parts import parts_within
+from yardcut.core.scanning.plan_parts import parts_within
 
 
 def columns_read(plan: object) -> set[int]:

@@ -49,18 +49,13 @@ def open_table(
     the ``first_rows`` are wanted, reading stops when they are there, the first time on a day; where ``wanted`` names
     some columns of a large source, these alone are read then, and whoever looks at another meets ``NotReadError``.
     ``so_far`` is given the rows that are there while reading goes on. Raises ``SourceError`` when it cannot be read,
-    changes meanwhile, or the disk is full, and ``StoppedError``. Of files that a pattern met those that can be read
-    are; the table's notes name the others.
+    changes meanwhile, or the disk is full, and ``StoppedError``. Of files that a pattern met the table's notes name
+    those that cannot be read.
     """
     spec = source if isinstance(source, SourceSpec) else SourceSpec.of(source)
     token, progress = token or CancelToken(), progress or Progress()
     paths = _checked_paths(spec, token, progress)
-    if first_rows is None and not _is_worth_it(paths, wanted):
-        settle(paths)
-        wanted = None
-    folder = store_folder(paths, mark := source_mark(spec, paths))
-    if any(map(came_through_a_pipe, paths)):
-        atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    wanted, (mark, folder) = _let_come(paths, first_rows, wanted), _place_for(spec, paths)
     if _says_its_rows(paths):
         return _open_on_demand(spec, paths, mark, folder, token)
     if (known := _known(folder)) is not None:
@@ -83,6 +78,23 @@ def open_table(
     _log.info("read %s: %d rows, %d columns", spec.label, table.rows, len(table.columns))
     trim_cache(keep=folder)
     return table
+
+
+def _let_come(paths: list[Path], first_rows: int | None, wanted: Wanted | None) -> Wanted | None:
+    """Wait for files that a pipe still fills, unless a part of them is enough; return which columns these are then."""
+    if first_rows is not None or _is_worth_it(paths, wanted):
+        return wanted
+    settle(paths)
+    return None
+
+
+def _place_for(spec: SourceSpec, paths: list[Path]) -> tuple[str, Path]:
+    """Return what tells the content of a source from another, and the folder of its store."""
+    mark = source_mark(spec, paths)
+    folder = store_folder(paths, mark)
+    if any(map(came_through_a_pipe, paths)):
+        atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    return mark, folder
 
 
 def _known(folder: Path) -> Table | None:

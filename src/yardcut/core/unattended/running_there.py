@@ -105,8 +105,7 @@ def open_there(session: Session, cut: Cut, token: CancelToken, progress: Progres
         if len(set(names)) < len(names) or not names or any(name.startswith(_OWN_NAME) for name in names):
             return There(open_table(spec, token, progress), (), "its tables are stacked here")
         wanted = found[0]
-        outline = open_table(_outline(spec, wanted), token)
-        session.use(outline)
+        session.use(outline := open_table(_outline(spec, wanted), token))
         lines = session.bound(cut)
         conditions, why = _conditions(lines, columns)
         needed = columns_needed(lines, names, wanted.key)

@@ -10,7 +10,6 @@ from yardcut.core.cached import Kept
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.bound_second import Brought
-from yardcut.core.language.meaning.plan_parts import is_leaf, parts_within
 from yardcut.core.language.verbs.bring import BoundBring
 from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.run.executing.aggregates import AGGREGATES
@@ -19,6 +18,7 @@ from yardcut.core.run.executing.group_values import one_group, rows_where, value
 from yardcut.core.run.executing.looked_up import LookedUp
 from yardcut.core.run.executing.second_values import brought_value, listed_value
 from yardcut.core.run.executing.works.work import Tools
+from yardcut.core.scanning.plan_parts import is_leaf, parts_within
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.values.kinds import Kind
 

@@ -10,11 +10,11 @@ from yardcut.core.expressions.absence import Absence, absences
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.bound_known import BIT_A_ROW
 from yardcut.core.language.meaning.bound_parts import unwrapped
-from yardcut.core.language.meaning.plan_parts import parts_within
 from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.language.verbs.make import BoundMake
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.results import LineResult
+from yardcut.core.scanning.plan_parts import parts_within
 from yardcut.core.scanning.rounds import Round, Runner
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table import bits as bit
