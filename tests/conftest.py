@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import gc
 import os
+import tempfile
 from collections.abc import Sequence
 from pathlib import Path
 
@@ -30,6 +31,8 @@ def _own_directories(tmp_path_factory: pytest.TempPathFactory) -> None:
     """Keep caches and state of the tests apart from the user's, and what they save where they stand from the project."""
     for name in ("XDG_CACHE_HOME", "XDG_STATE_HOME", "XDG_CONFIG_HOME"):
         os.environ[name] = str(tmp_path_factory.mktemp(name.lower()))
+    # looking for the fonts of the system takes seconds: once for all tests of this user
+    os.environ["MPLCONFIGDIR"] = str(Path(tempfile.gettempdir()) / f"yardcut-test-fonts-{os.getuid()}")
     os.chdir(tmp_path_factory.mktemp("here"))
 
 

@@ -12,8 +12,8 @@ _Case = TypeVar("_Case")
 
 
 def examples(of_the_long_run: int) -> int:
-    """Return how many examples are generated: a twelfth of those of the long run, and at least six."""
-    return of_the_long_run if IS_LONG else max(6, of_the_long_run // 12)
+    """Return how many examples are generated: a fourteenth of those of the long run, and at least six."""
+    return of_the_long_run if IS_LONG else max(6, of_the_long_run // 14)
 
 
 def some(cases: Iterable[_Case], short: int) -> list[_Case]:

@@ -15,6 +15,7 @@ from pathlib import Path
 import pytest
 
 from commands import yardcut, yardcut_process
+from thoroughness import IS_LONG
 
 ROWS = (1 << 20) + 4003
 PAGE = Path(__file__).parents[2] / "docs" / "clusters.md"
@@ -129,6 +130,7 @@ def test_the_commands_of_the_page(folder: Path) -> None:
         assert not (folder / "slice.csv").exists()
 
 
+@pytest.mark.skipif(not IS_LONG, reason="it starts workers who have nothing to do: in the long form")
 def test_a_small_table_is_gone_over_here(tmp_path: Path) -> None:
     (tmp_path / "few.csv").write_text("boards\n1\n2\n")
     (tmp_path / "few.cut").write_text('yardcut 1\nsource "few.csv"\nkeep boards > 1\n')

@@ -6,6 +6,7 @@ import contextlib
 import gzip
 import os
 import random
+import shutil
 import subprocess
 import sys
 import threading
@@ -19,6 +20,7 @@ from cli.test_columns_looked_at import ROW_LINES, WHOLE_LINES
 from cli.test_first_rows import source
 from commands import assert_sentence, yardcut
 from thoroughness import examples
+from yardcut.core.settings.folders import cache_folder
 from yardcut.core.sources import growing_files, opening_sources
 from yardcut.core.sources.formats import delimited
 
@@ -32,6 +34,9 @@ def small_pieces(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
     monkeypatch.setattr(opening_sources, "LARGE_BYTES", 1 << 14)
     monkeypatch.setattr(growing_files, "_PIECE_BYTES", 1 << 10)
     monkeypatch.setattr(growing_files, "_AHEAD_BYTES", 1 << 13)
+    grammars = cache_folder("grammars")
+    if grammars.is_dir():  # making their tables takes a process two seconds
+        shutil.copytree(grammars, tmp_path / "cache" / "yardcut" / "grammars")
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
 
 

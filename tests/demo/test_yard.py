@@ -105,7 +105,7 @@ def test_mills_have_a_gap_and_a_double(yard: Path) -> None:
 
 def test_a_made_yard_is_the_same_every_time(tmp_path: Path) -> None:
     for name in ("a", "b"):
-        write_yard(tmp_path / name, 2000, CancelToken(), Progress())
+        write_yard(tmp_path / name, 400, CancelToken(), Progress())
     for path in sorted((tmp_path / "a").iterdir()):
         assert path.read_bytes() == (tmp_path / "b" / path.name).read_bytes()
 

@@ -166,3 +166,19 @@ def test_a_task_that_its_worker_was_told_to_drop_is_done_elsewhere(
     executor, _ = executor_of(*source)
     assert left(executor) == expected
     assert not drops
+
+
+@pytest.mark.parametrize("when", range(4))
+def test_a_moment_in_which_the_scheduler_knows_no_worker_costs_nothing(
+    source: tuple[SourceSpec, Table], expected: list[tuple[str, ...]], monkeypatch: pytest.MonkeyPatch, when: int
+) -> None:
+    asked, known = [0], Cluster.workers
+
+    def workers(self: Cluster) -> dict[str, tuple[int, float]]:
+        asked[0] += 1
+        return {} if asked[0] - 1 == when or when == 3 else known(self)
+
+    executor, _ = executor_of(*source)
+    monkeypatch.setattr(Cluster, "workers", workers)
+    assert left(executor) == expected
+    assert asked[0] > when or when == 3

@@ -110,7 +110,8 @@ class ClusterRunner:
     ) -> Result:
         # workers that share this cache find the columns there
         self.table.load(work.stored_columns(), token, progress)
-        threads = sum(count for count, _ in self._cluster.workers().values())
+        # none may be known for a moment: what is sent waits for them
+        threads = max(1, sum(count for count, _ in self._cluster.workers().values()))
         parts = work.own_parts(self.table) or self.parts
         waiting = _heaps(parts, _tasks(self.table.rows, threads, len(packed.content)))
         sending = Sending(self._cluster, token)
