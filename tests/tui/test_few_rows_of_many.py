@@ -37,7 +37,8 @@ def test_the_best_rows_are_fetched(tmp_path: Path, monkeypatch: pytest.MonkeyPat
         await app.until("90,000 rows × 3 columns", "no lines yet")
         await app.line("draw top 30 by rank")
         await app.until("30 rows left")
-        screen = await app.until(*(f"{number:05d}-é" for number in best))
+        bays = {f"N-{number % 40:02}" for number in best if number % 5}
+        screen = await app.until(*(f"{number:05d}-é" for number in best), *bays)  # a column may come after another
         shown = [line for line in screen.splitlines() if "-é" in line]
         for number, line in zip(best, shown, strict=True):
             assert f"{number + 1:,}" in line
