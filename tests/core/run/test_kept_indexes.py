@@ -84,6 +84,17 @@ def test_another_content_is_another_index(table_of: WriteTable, tmp_path: Path) 
     assert found == [row for text, _, row in rows(6, 80) if text == "ash"]
 
 
+def test_a_program_that_reads_tables_in_another_way_makes_its_own(
+    table_of: WriteTable, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    table, other = table_and_other(table_of, tmp_path, 4)
+    line = LINES["texts"][0].format(other=other)
+    run_lines(table, line)
+    monkeypatch.setattr(kept_index, "FORMAT", kept_index.FORMAT + 1)
+    run_lines(table, line)
+    assert len(kept()) == 2
+
+
 @pytest.mark.parametrize("how", ["cut short", "gone", "of other rows", "no numbers", "one bit", "no sums"])
 def test_a_broken_one_is_made_again(table_of: WriteTable, tmp_path: Path, how: str) -> None:
     table, other = table_and_other(table_of, tmp_path, 7)

@@ -21,6 +21,7 @@ from yardcut.core.private import private_opener
 from yardcut.core.sources.store.cache import new_folder, place_folder, trim_cache
 from yardcut.core.sources.store.own_folders import stores_folder
 from yardcut.core.table.array_file import Array
+from yardcut.core.table.table import FORMAT
 from yardcut.core.table.text_keys import TextKeys
 from yardcut.core.table.vectors import NumericVector, Vector
 from yardcut.core.values.kinds import Kind
@@ -28,7 +29,7 @@ from yardcut.core.values.kinds import Kind
 KEPT_FROM = 1 << 17
 """An index of fewer keys is made again as quickly as it is found."""
 _FORM = 1
-"""Goes up with every change of what the arrays mean."""
+"""Goes up with every change of what the arrays mean; where stores are read anew, an index is made anew too."""
 _NAME = "keys-"
 _WITHOUT = "without"
 _SUMS = "sums.json"
@@ -45,7 +46,7 @@ def kept_index(made_of: str, vectors: Sequence[Vector], kinds: Sequence[Kind], *
     """
     if len(vectors[0]) < KEPT_FROM:
         return index_keys(vectors, kinds, ignoring_case=ignoring_case)
-    said = f"{_FORM} {made_of} {[str(kind) for kind in kinds]} {ignoring_case}"
+    said = f"{_FORM} {FORMAT} {made_of} {[str(kind) for kind in kinds]} {ignoring_case}"
     digest = hashlib.blake2b(said.encode("utf-8", "surrogatepass"), digest_size=12).hexdigest()
     folder = stores_folder() / f"{_NAME}{digest}"
     with contextlib.suppress(OSError, ValueError, KeyError):
