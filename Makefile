@@ -1,8 +1,8 @@
 # Two commands set up everything on a fresh machine:  make demo   make test
 PYTHON ?= python3
 BIN := .venv/bin
-# Most tests wait for a terminal most of the time.
-WORKERS ?= $(shell echo $$((2 * $$(getconf _NPROCESSORS_ONLN))))
+# Many tests wait for a terminal most of the time.
+WORKERS ?= $(shell echo $$((3 * $$(getconf _NPROCESSORS_ONLN))))
 
 .PHONY: demo test check docs bench long mutants clean
 

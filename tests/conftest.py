@@ -5,14 +5,14 @@ from __future__ import annotations
 import csv
 import gc
 import os
-import tempfile
 from collections.abc import Sequence
 from pathlib import Path
 
 import pytest
 from hypothesis import settings
 
-from helpers import WriteTable
+from helpers import WriteTable, shared_folder, take_grammars
+from thoroughness import IS_LONG, spread
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.session import Session
 from yardcut.core.sources.opening_sources import open_table
@@ -22,8 +22,24 @@ from yardcut.demo.files import write_yard
 
 # A seventh of the suite's time went into looking for garbage among what the tests share.
 gc.set_threshold(100_000, 50, 100)
-settings.register_profile("yard", deadline=None)
+settings.register_profile("yard", deadline=None, max_examples=100 if IS_LONG else 30)
 settings.load_profile("yard")
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Of a family that is marked as large take some cases, far from each other; in the long run all."""
+    if IS_LONG:
+        return
+    families: dict[str, list[pytest.Item]] = {}
+    for item in items:
+        if item.get_closest_marker("few"):
+            families.setdefault(item.nodeid.partition("[")[0], []).append(item)
+    left_out = {
+        item
+        for cases in families.values()
+        for item in set(cases) - set(spread(cases, cases[0].get_closest_marker("few").args[0]))
+    }
+    items[:] = [item for item in items if item not in left_out]
 
 
 @pytest.fixture(scope="session", autouse=True)
@@ -32,7 +48,8 @@ def _own_directories(tmp_path_factory: pytest.TempPathFactory) -> None:
     for name in ("XDG_CACHE_HOME", "XDG_STATE_HOME", "XDG_CONFIG_HOME"):
         os.environ[name] = str(tmp_path_factory.mktemp(name.lower()))
     # looking for the fonts of the system takes seconds: once for all tests of this user
-    os.environ["MPLCONFIGDIR"] = str(Path(tempfile.gettempdir()) / f"yardcut-test-fonts-{os.getuid()}")
+    os.environ["MPLCONFIGDIR"] = str(shared_folder("fonts"))
+    take_grammars(Path(os.environ["XDG_CACHE_HOME"]))
     os.chdir(tmp_path_factory.mktemp("here"))
 
 

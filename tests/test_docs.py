@@ -110,6 +110,7 @@ def test_the_readmes_commands_work(yard: Path, tmp_path: Path) -> None:
         words = shlex.split(command)[1:]
         done = (yardcut_process if "--cluster" in words else yardcut)(*words, cwd=tmp_path)
         assert done.returncode == 0, done.stderr
+        assert ("2 workers" in done.stderr) is ("--cluster" in words)
     assert (tmp_path / "dear.csv").exists()
     assert (tmp_path / "winter-oak.csv").exists()
     assert {"oak-A.csv", "oak-B.csv", "oak-C.csv"} <= {path.name for path in tmp_path.iterdir()}

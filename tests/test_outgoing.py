@@ -47,7 +47,10 @@ OF_THE_CHECKOUT = {"cli/manual.py", "demo/pack_ready.py"}
 
 def writes(path: Path) -> bool:
     """Tell whether a module opens files to be written, or calls what does."""
-    for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+    text = path.read_text(encoding="utf-8")
+    if not any(word in text for word in (*WRITING, "open(")):
+        return False
+    for node in ast.walk(ast.parse(text)):
         if not isinstance(node, ast.Call):
             continue
         name = node.func.attr if isinstance(node.func, ast.Attribute) else getattr(node.func, "id", "")

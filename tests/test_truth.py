@@ -227,7 +227,7 @@ def test_parts_threads_formats_and_what_is_kept_change_nothing(tmp_path: Path) -
         lambda: Executor(LocalRunner(text, BLOCK_ROWS, 1)), lambda: Executor(LocalRunner(text, BLOCK_ROWS, 2)),
         lambda: Executor(LocalRunner(other)), lambda: Executor(LocalRunner(text), limit_bytes=0),
     ]  # fmt: skip
-    for seed in range(90_000, 90_000 + (300 if IS_LONG else 14)):
+    for seed in range(90_000, 90_000 + (300 if IS_LONG else 8)):
         generator = Generator(seed)
         lines = [generator.line() for _ in range(generator.pick(1, 2, 3))]
         if "REPEATED" in str(lines):  # slow by definition where few rows differ

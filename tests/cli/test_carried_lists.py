@@ -39,6 +39,7 @@ def seen_by_others(path: Path) -> str:
         return str(database.execute(f"SELECT list FROM {CARRIED}").fetchone()[0])
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize("ending", CARRYING)
 def test_it_is_cut_again(yard: Path, ending: str) -> None:
     out = f"o{ending}"

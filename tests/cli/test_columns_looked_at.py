@@ -55,6 +55,7 @@ def two_ways(folder: Path, words: list[str], out: list[str]) -> tuple[bytes | st
     return written[0], written[1], narrow
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize("seed", range(examples(80)))
 def test_the_bytes_are_those_of_all_columns(tmp_path: Path, seed: int) -> None:
     chance = random.Random(seed)
@@ -70,6 +71,7 @@ def test_the_bytes_are_those_of_all_columns(tmp_path: Path, seed: int) -> None:
     assert some == all_of_it, lines
 
 
+@pytest.mark.few(6)
 @pytest.mark.parametrize("line", ROW_LINES)
 def test_each_line_is_run_on_the_columns_it_names(tmp_path: Path, line: str) -> None:
     source(random.Random(line), tmp_path / "packs.csv")
@@ -78,6 +80,7 @@ def test_each_line_is_run_on_the_columns_it_names(tmp_path: Path, line: str) -> 
     assert some == all_of_it
 
 
+@pytest.mark.few(3)
 @pytest.mark.parametrize("line", WHOLE_LINES)
 def test_lines_that_look_at_what_they_do_not_name_are_run_on_all(tmp_path: Path, line: str) -> None:
     source(random.Random(line), tmp_path / "packs.csv")
@@ -85,6 +88,7 @@ def test_lines_that_look_at_what_they_do_not_name_are_run_on_all(tmp_path: Path,
     assert some == all_of_it
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize(
     "words",
     [
@@ -134,6 +138,7 @@ def list_of(folder: Path, chance: random.Random) -> str:
     return ends
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize("seed", range(examples(60)))
 def test_a_list_is_run_on_the_columns_it_names(tmp_path: Path, seed: int) -> None:
     """The same bytes as of the whole, and no difference to the last run that is none."""
@@ -153,6 +158,7 @@ def test_a_list_is_run_on_the_columns_it_names(tmp_path: Path, seed: int) -> Non
     assert narrow[1:] == [False, False], "what is kept is used"
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize(
     "words",
     [["--strict"], ["--report", "r.json"], ["--each", "wanted"], ["--store"], ["--out", "s.parquet"]],

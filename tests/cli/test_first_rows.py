@@ -35,6 +35,7 @@ def source(chance: random.Random, path: Path) -> None:
     path.write_bytes(ends.join([*lines, ""]).encode(chance.choice(["utf-8", "utf-8-sig", "cp1252"])))
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize("seed", range(examples(60)))
 def test_the_bytes_are_those_of_the_whole(tmp_path: Path, seed: int) -> None:
     chance = random.Random(seed)
@@ -58,6 +59,7 @@ def test_the_bytes_are_those_of_the_whole(tmp_path: Path, seed: int) -> None:
     assert written[0] == written[1]
 
 
+@pytest.mark.few(4)
 @pytest.mark.parametrize(
     "words",
     [

@@ -6,7 +6,6 @@ import contextlib
 import gzip
 import os
 import random
-import shutil
 import subprocess
 import sys
 import threading
@@ -19,8 +18,8 @@ import pytest
 from cli.test_columns_looked_at import ROW_LINES, WHOLE_LINES
 from cli.test_first_rows import source
 from commands import assert_sentence, yardcut
+from helpers import take_grammars
 from thoroughness import examples
-from yardcut.core.settings.folders import cache_folder
 from yardcut.core.sources import growing_files, opening_sources
 from yardcut.core.sources.formats import delimited
 
@@ -34,9 +33,7 @@ def small_pieces(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
     monkeypatch.setattr(opening_sources, "LARGE_BYTES", 1 << 14)
     monkeypatch.setattr(growing_files, "_PIECE_BYTES", 1 << 10)
     monkeypatch.setattr(growing_files, "_AHEAD_BYTES", 1 << 13)
-    grammars = cache_folder("grammars")
-    if grammars.is_dir():  # making their tables takes a process two seconds
-        shutil.copytree(grammars, tmp_path / "cache" / "yardcut" / "grammars")
+    take_grammars(tmp_path / "cache")
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
 
 
@@ -58,6 +55,7 @@ def pipe_of(folder: Path, content: bytes, chance: random.Random) -> Iterator[tup
     yield str(path), taken
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize("seed", range(examples(60)))
 def test_the_bytes_are_those_of_a_file(tmp_path: Path, seed: int) -> None:
     chance = random.Random(seed)
@@ -100,6 +98,7 @@ def test_a_pipe_without_an_end_gives_its_first_rows(tmp_path: Path) -> None:
     assert not list((tmp_path / "cache" / "yardcut").glob("piped-*"))
 
 
+@pytest.mark.few(1)
 @pytest.mark.parametrize("lines", [["keep b > 1"], ["draw first 2"], ["order a DESC"]])
 def test_nothing_of_a_pipe_is_left(tmp_path: Path, lines: list[str]) -> None:
     words = [word for line in lines for word in ("-l", line)]

@@ -212,6 +212,7 @@ def test_killed_at_any_moment_a_save_leaves_the_old_file_or_the_new_one(place: P
     assert left == {"a.csv", "l.cut", "state", "big.csv", "k.cut", name}
 
 
+@pytest.mark.few(2)
 @pytest.mark.skipif(
     os.geteuid() != 0 or shutil.which("mount") is None, reason="only the superuser can make a small disk"
 )

@@ -44,6 +44,7 @@ MENDED = {
 }
 
 
+@pytest.mark.few(9)
 @pytest.mark.parametrize(("written", "meant"), MENDED.items(), ids=list(MENDED))
 def test_a_slip_comes_with_the_line_that_does_it(tmp_path: Path, written: str, meant: str) -> None:
     (tmp_path / "packs.csv").write_text(ROWS)

@@ -78,6 +78,7 @@ def _wait_until_at_work(process: subprocess.Popen[str]) -> None:
             return
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize(
     "work", [_without_writer, _silent_input, _without_reader, _endless_query, _endless_list], ids=lambda work: work.__name__
 )  # fmt: skip

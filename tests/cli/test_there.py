@@ -86,6 +86,7 @@ def both_ways(
     return list(report["lines"])
 
 
+@pytest.mark.few(7)
 @pytest.mark.parametrize("seed", range(examples(270)))
 def test_rows_and_counts_are_the_same(server: PostgresServer, tmp_path: Path, seed: int) -> None:
     chance = random.Random(seed)
@@ -99,6 +100,7 @@ def test_rows_and_counts_are_the_same(server: PostgresServer, tmp_path: Path, se
     both_ways(server, tmp_path, [*lines, *behind] or ["draw first 3"])
 
 
+@pytest.mark.few(9)
 @pytest.mark.parametrize("condition", CONDITIONS)
 def test_each_condition_alone(server: PostgresServer, tmp_path: Path, condition: str) -> None:
     ran = both_ways(server, tmp_path, [f"keep {condition}", f"drop {condition}"])

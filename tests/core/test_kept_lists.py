@@ -13,6 +13,7 @@ from pathlib import Path
 from hypothesis import given
 from hypothesis import strategies as st
 
+from thoroughness import IS_LONG
 from yardcut.core.cutlist.file import parse_list
 from yardcut.core.cutlist.kept import Keeper, KeptList, forget, found_for, found_lists
 from yardcut.core.locks import hold, is_abandoned
@@ -114,7 +115,7 @@ for number in itertools.count(1):
 
 def test_a_killed_app_leaves_a_whole_list(tmp_path: Path) -> None:
     script = KEEP_ON.format(tests=str(Path(__file__).parent.parent), root=str(tmp_path))
-    for turn in range(4):
+    for turn in range(4 if IS_LONG else 2):
         process = subprocess.Popen([sys.executable, "-c", script], stdout=subprocess.PIPE, text=True)
         assert process.stdout is not None
         process.stdout.readline()

@@ -45,6 +45,7 @@ def content(files: Any, key: str) -> bytes:
         return bytes(stream.read())
 
 
+@pytest.mark.few(3)
 @pytest.mark.parametrize("name", ["oak.csv", "oak.csv.gz", "oak.parquet", "oak.arrow", "oak.jsonl", "an oak, 2031.tsv"])
 def test_an_object_holds_what_a_file_here_would(bucket: Any, packs: Path, tmp_path: Path, name: str) -> None:
     lines = ("-l", "keep boards > 60", "-l", "order boards DESC")

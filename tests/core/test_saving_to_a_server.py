@@ -68,6 +68,7 @@ def opened(path: Path, rows: list[list[object]]) -> Session:
     return session
 
 
+@pytest.mark.few(3)
 @pytest.mark.parametrize("seed", range(examples(27)))
 def test_what_psql_finds_there_is_what_was_cut(server: PostgresServer, tmp_path: Path, seed: int) -> None:
     chance = random.Random(seed)

@@ -16,7 +16,7 @@ from pathlib import Path
 
 import pytest
 
-from thoroughness import some
+from thoroughness import IS_LONG, some
 
 ON_OFF = [
     (b"\x1b[?1049h", b"\x1b[?1049l"),
@@ -50,6 +50,7 @@ def told_to_end(folder: Path, number: int, wait_seconds: float) -> tuple[int, by
     return process.wait(), written, before[:4] == after[:4]
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize("wait_seconds", some(MOMENTS, 2))
 @pytest.mark.parametrize("number", [signal.SIGTERM, signal.SIGHUP])
 def test_the_terminal_is_as_it_was(tmp_path: Path, number: int, wait_seconds: float) -> None:
@@ -102,6 +103,7 @@ main()
 """
 
 
+@pytest.mark.skipif(not IS_LONG, reason="it takes a processor for ten seconds")
 def test_what_has_no_end_goes_on_no_longer_than_the_terminal(tmp_path: Path) -> None:
     """A loop without an end is a fault; that it would go on for good where nobody can see it would be another."""
     (tmp_path / "a.csv").write_text("n,w\n1,a\n2,b\n")

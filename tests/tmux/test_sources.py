@@ -12,7 +12,7 @@ from collections.abc import Callable
 from contextlib import closing
 from pathlib import Path
 
-from helpers import damage
+from helpers import damage, take_grammars
 
 Start = Callable
 
@@ -181,6 +181,7 @@ def test_a_parquet_file_is_there_at_once_and_read_column_by_column(start: Start,
     parquet.write_table(
         pa.table({"boards": list(range(rows)), **content}), tmp_path / "p.parquet", row_group_size=50_000
     )
+    take_grammars(tmp_path / "own")
     app = start("../p.parquet", XDG_CACHE_HOME=str(tmp_path / "own"))
     app.until("300,000 rows × 4 columns", "0-0", "300,000 values · 0 missing")
     app.line("keep boards < 1000 AND c2 = '2-3'", "would leave 143 of 300,000")
@@ -198,6 +199,7 @@ def test_a_parquet_file_is_there_at_once_and_read_column_by_column(start: Start,
 def test_a_damaged_cache_is_noticed_and_put_right_while_one_works(start: Start, tmp_path: Path) -> None:
     (tmp_path / "n.csv").write_text("n,m\n" + "".join(f"{row},{row % 10}\n" for row in range(500_000)))
     own = {"XDG_CACHE_HOME": str(tmp_path / "own")}
+    take_grammars(tmp_path / "own")
     first = start("../n.csv", **own)
     first.until("500,000 rows × 2 columns")
     first.keys("C-q")
@@ -217,6 +219,7 @@ def test_rows_far_apart_of_a_parquet_file_appear_when_their_columns_are_read(sta
     rows = 400_000
     content = {"n": list(range(rows)), "text": [f"text {row}" for row in range(rows)]}
     parquet.write_table(pa.table(content), tmp_path / "far.parquet", row_group_size=20_000)
+    take_grammars(tmp_path / "own")
     app = start("../far.parquet", XDG_CACHE_HOME=str(tmp_path / "own"))
     app.until("400,000 rows × 2 columns", "text 0")
     app.line("keep n % 19999 = 7", "would leave 21 of 400,000")

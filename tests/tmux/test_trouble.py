@@ -7,6 +7,8 @@ from pathlib import Path
 
 import pytest
 
+from helpers import take_grammars
+
 Start = Callable
 
 
@@ -117,6 +119,7 @@ def test_a_killed_app_leaves_the_cache_usable(start: Start, tmp_path: Path) -> N
     body = "".join(f"{row},name {row % 5000},{row * 7 % 1000}\n" for row in range(400_000))
     (tmp_path / "long.csv").write_text("a,b,c\n" + body)
     cache = tmp_path / "cache"  # of its own: a test in this process may keep part of a table in the shared one
+    take_grammars(cache)
     app = start("../long.csv", XDG_CACHE_HOME=str(cache))
     app.until("name 1")
     app.close()

@@ -5,12 +5,14 @@ from __future__ import annotations
 import asyncio
 import contextlib
 import time
-from collections.abc import Awaitable, Callable
+from collections.abc import AsyncIterator, Awaitable, Callable
 from pathlib import Path
 
 from textual import events
 from textual._compositor import Compositor
 from textual._context import visible_screen_stack
+from textual.css.model import RuleSet
+from textual.css.stylesheet import Stylesheet
 from textual.keys import _character_to_key
 from textual.pilot import Pilot, WaitForScreenTimeout
 from textual.screen import Screen
@@ -31,7 +33,24 @@ _CHARACTERS = {"space": " ", "slash": "/", "comma": ",", "semicolon": ";", "full
 _NAMES = {"Up": "up", "Down": "down", "Enter": "enter", "Escape": "escape", "Tab": "tab", "BSpace": "backspace"}
 
 
+_LOOKS_WHILE_IT_MOVES = 4
+"""What is another at each look is drawn at every fourth."""
+
 _updates = [0]
+_rules: dict[object, list[RuleSet]] = {}
+_parse_rules = Stylesheet._parse_rules
+
+
+def _parse_styles_once() -> None:
+    """Have the styles of a widget parsed for the first app that has it: they are the same in all that follow."""
+
+    def parsed(self: Stylesheet, *given: object, **named: object) -> list[RuleSet]:
+        key = (given, tuple(sorted(named.items())), tuple(sorted(self._variables.items())))
+        if key not in _rules:
+            _rules[key] = _parse_rules(self, *given, **named)  # type: ignore[arg-type]
+        return _rules[key]
+
+    Stylesheet._parse_rules = parsed  # type: ignore[method-assign, assignment]
 
 
 def _draw_when_looked_at() -> None:
@@ -79,9 +98,7 @@ class Driven:
     async def until(self, *texts: str, gone: bool = False) -> str:
         """Wait until all texts are on the screen, or none is; return the screen."""
         screen = ""
-        for _ in range(_MOST_LOOKS):
-            await self._breathe(_LOOK_SECONDS)
-            screen = self.screen()
+        async for screen in self._looks(_LOOK_SECONDS):
             if all((text in screen) is not gone for text in texts):
                 return screen
         self.end()
@@ -89,6 +106,15 @@ class Driven:
             "utf-8", "backslashreplace"
         ).decode()  # halves of characters cannot be told to other processes
         raise AssertionError(f"{'still' if gone else 'never'} on the screen: {texts!a}\n{seen}")
+
+    async def _looks(self, seconds: float) -> AsyncIterator[str]:
+        """Look at the screen now and then, less often while it moves."""
+        updates = -1
+        for look in range(1, _MOST_LOOKS):
+            await self._breathe(seconds)
+            moved, updates = updates != _updates[0], _updates[0]
+            if not moved or look % _LOOKS_WHILE_IT_MOVES == 0:
+                yield self.screen()
 
     async def press(self, *keys: str) -> None:
         """Press keys, by their names."""
@@ -152,10 +178,8 @@ class Driven:
 
     async def settled(self) -> str:
         """Wait until the screen has stood still for a while; return it."""
-        last, since, looks = self.screen(), time.monotonic(), 0
-        for _ in range(_MOST_LOOKS):
-            await self._breathe(0.02)
-            now = self.screen()
+        last, since, looks = "", time.monotonic(), 0
+        async for now in self._looks(0.02):
             if now != last:
                 last, since, looks = now, time.monotonic(), 0
             elif (looks := looks + 1) >= _STILL_LOOKS and time.monotonic() - since >= _STILL_SECONDS:
@@ -175,6 +199,7 @@ def drive(
 
     async def go() -> None:
         _draw_when_looked_at()
+        _parse_styles_once()
         opening = Opening(spec)
         app = YardCutApp(opening, in_force)
         opening.runners = None if runners is None else runners(app)

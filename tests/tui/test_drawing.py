@@ -164,6 +164,7 @@ WRONG_BY_ROWS = [
 """A line, what is said where its rows make no sense of it, and a line above it with which they do."""
 
 
+@pytest.mark.few(1)
 @pytest.mark.parametrize(("text", "said", "above"), WRONG_BY_ROWS)
 def test_what_only_the_rows_show_to_be_wrong_is_wrong_on_the_list(
     packs: Path, text: str, said: str, above: str

@@ -21,6 +21,7 @@ EDITORS = {
 }
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize("editor", EDITORS)
 def test_the_line_is_as_it_was_and_why_is_said(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, editor: str) -> None:
     if editor.endswith(">"):

@@ -110,7 +110,7 @@ def test_everything_that_can_be_found_can_be_followed(packs: SourceSpec) -> None
         leads = [lead for lead in leads if lead.action not in ("leave", "stop", "editor")]
         chance = random.Random(5)
         chance.shuffle(leads)
-        for lead in leads if IS_LONG else leads[:45]:
+        for lead in leads if IS_LONG else leads[:20]:
             begins = chance.choice([[], ["d"], ["w"], ["tab"], ["v"]])
             await app.press(*begins)
             follow(lead)
@@ -126,6 +126,7 @@ def test_everything_that_can_be_found_can_be_followed(packs: SourceSpec) -> None
     drive(packs, steps)
 
 
+@pytest.mark.few(3)
 @pytest.mark.parametrize(
     "opens",
     [

@@ -143,9 +143,9 @@ def test_keys_behind_one_whose_card_is_fetched_first_are_for_the_card(
             (["c"], ["slash", "a", "space", "enter", "escape", "down", "r", "backspace"]),
             (["colon", "enter"], ["slash", "a", "enter", "space", "escape", "down", "backspace"]),
         ],
-        2,
+        1,
     ),
-    ids=["values", "tree", "row", "rack", "dial values"][: None if IS_LONG else 2],
+    ids=["values", "tree", "row", "rack", "dial values"][: None if IS_LONG else 1],
 )
 def test_keys_at_once_do_what_the_same_keys_do_one_by_one(
     tmp_path: Path, opens: list[str], alphabet: list[str], seed: int
@@ -242,6 +242,7 @@ def test_saving_waits_for_the_rows_that_are_being_counted(tmp_path: Path, monkey
     drive(path, steps)
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize("opens", ["i", "p", "f", "h", "v", "question_mark"])
 def test_a_card_that_is_closed_in_the_turn_of_another_widget_is_gone(tmp_path: Path, opens: str) -> None:
     """Keys that were kept are carried out whenever something comes to be ready: in a turn of the screen below, say."""

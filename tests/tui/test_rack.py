@@ -234,6 +234,7 @@ def test_thousands_of_columns_and_odd_names(tmp_path: Path) -> None:
     drive(path, steps)
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize("size", [(80, 24), (50, 12), (20, 5), (200, 60)])
 def test_the_rack_is_usable_at_any_size(tmp_path: Path, size: tuple[int, int]) -> None:
     async def steps(driven: Driven) -> None:

@@ -50,6 +50,7 @@ def test_it_draws_and_answers(packs: Path, size: tuple[int, int]) -> None:
     drive(packs, steps)
 
 
+@pytest.mark.few(1)
 @pytest.mark.parametrize("size", [(19, 24), (80, 4), (1, 1)], ids=str)
 def test_below_it_one_line_says_so_and_keys_still_count(packs: Path, size: tuple[int, int]) -> None:
     async def steps(app: Driven) -> None:

@@ -136,6 +136,7 @@ def test_a_save_waits_for_all_of_the_file_and_is_asked_then(gate: Gate, yard: Pa
     assert not list(yard.parent.glob("*slice*"))
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize("key", ["ctrl+s", "f4", "E", "Y", "A"])
 def test_nothing_that_is_so_far_is_kept_as_a_result(gate: Gate, yard: Path, key: str) -> None:
     async def steps(app: Driven) -> None:

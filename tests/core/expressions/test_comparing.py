@@ -27,6 +27,7 @@ def numbers(values: list[float]) -> NumericVector:
     return NumericVector(Kind.NUMBER, np.array(values))
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize("operator", OPERATORS)
 @given(values=st.lists(INTEGERS, min_size=1, max_size=8), constant=INTEGERS | st.integers(-(2**70), 2**70))
 def test_integers_are_compared_exactly_with_any_integer(operator: str, values: list[int], constant: int) -> None:
@@ -34,6 +35,7 @@ def test_integers_are_compared_exactly_with_any_integer(operator: str, values: l
     assert found == [OPERATORS[operator](value, constant) for value in values]
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize("operator", OPERATORS)
 @given(values=st.lists(INTEGERS, min_size=1, max_size=8),
        constant=st.decimals(allow_nan=False, allow_infinity=False, min_value=-(10**20), max_value=10**20, places=3))  # fmt: skip
@@ -42,6 +44,7 @@ def test_integers_are_compared_exactly_with_a_decimal(operator: str, values: lis
     assert found == [OPERATORS[operator](Fraction(value), Fraction(constant)) for value in values]
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize("operator", OPERATORS)
 @given(values=st.lists(DOUBLES, min_size=1, max_size=8), constant=INTEGERS)
 def test_doubles_are_compared_exactly_with_an_integer(operator: str, values: list[float], constant: int) -> None:
@@ -49,6 +52,7 @@ def test_doubles_are_compared_exactly_with_an_integer(operator: str, values: lis
     assert found == [OPERATORS[operator](Fraction(value), constant) for value in values]
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize("operator", OPERATORS)
 @given(pairs=st.lists(st.tuples(INTEGERS, DOUBLES), min_size=1, max_size=8))
 def test_integers_and_doubles_are_compared_by_value(operator: str, pairs: list[tuple[int, float]]) -> None:

@@ -6,6 +6,7 @@ import sys
 
 import pytest
 
+from thoroughness import IS_LONG
 from yardcut.core.expressions.testing.folding import simple_fold
 
 
@@ -21,7 +22,7 @@ def test_characters_whose_folding_is_known(text: str, folded: str) -> None:
 
 
 def test_every_character_folds_to_one_that_stays() -> None:
-    for number in range(sys.maxunicode + 1):
+    for number in range(0, sys.maxunicode + 1, 1 if IS_LONG else 7):
         char = chr(number)
         folded = simple_fold(char)
         assert len(folded) == 1, hex(number)

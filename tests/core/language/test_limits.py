@@ -71,6 +71,7 @@ def test_too_much_is_a_sentence_at_once(text: str) -> None:
     assert time.thread_time() - began < 10
 
 
+@pytest.mark.few(6)
 @pytest.mark.parametrize("text", TAKEN, ids=lambda text: text[:30])
 def test_what_is_taken_can_be_worked_with(table: Table, text: str) -> None:
     statement = parse_statement(text)

@@ -162,6 +162,7 @@ def test_functions_of_other_names_are_offered_by_theirs(called: str, written: st
     assert error.text == f"make x = {written}, y = 'year(felled)'"
 
 
+@pytest.mark.few(40)
 @pytest.mark.parametrize(
     "text",
     [

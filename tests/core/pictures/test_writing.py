@@ -39,6 +39,7 @@ def texts(path: Path) -> str:
     return "\n".join(ElementTree.parse(path).getroot().itertext())
 
 
+@pytest.mark.few(1)
 @pytest.mark.parametrize(
     ("values", "names"),
     some(

@@ -22,6 +22,7 @@ def _range(kind: Kind, chance: random.Random) -> tuple[float, float]:
     return ends if kind is Kind.NUMBER else (int(ends[0]), int(ends[1]))
 
 
+@pytest.mark.few(60)
 @pytest.mark.parametrize("kind", KINDS)
 @pytest.mark.parametrize("seed", range(60))
 def test_widths_grow_step_by_step_between_the_finest_and_the_coarsest(kind: Kind, seed: int) -> None:
@@ -55,6 +56,7 @@ def test_every_value_stands_in_the_interval_its_label_says(seed: int) -> None:
         assert sum(counts) == len(values)
 
 
+@pytest.mark.few(50)
 @pytest.mark.parametrize("seed", range(200))
 def test_a_heap_has_most_of_its_interval_and_several_times_what_the_others_have_each(seed: int) -> None:
     chance = random.Random(seed)

@@ -44,6 +44,7 @@ def most_by_value(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatc
     monkeypatch.setattr(groups_module, "_MOST_BY_VALUE", request.param)
 
 
+@pytest.mark.few(7)
 @pytest.mark.usefixtures("most_by_value")
 @pytest.mark.parametrize("values", VALUES)
 @pytest.mark.parametrize("some", [False, True])
@@ -84,6 +85,7 @@ DRAWS = [
 ]  # fmt: skip
 
 
+@pytest.mark.few(7)
 @pytest.mark.parametrize("line", DRAWS)
 @pytest.mark.parametrize("above", [(), ("order half DESC", "keep n IS NOT NULL")])
 def test_draws_of_many_groups_are_those_of_few(

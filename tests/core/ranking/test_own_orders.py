@@ -43,6 +43,7 @@ _KEYS = {
 }
 
 
+@pytest.mark.few(8)
 @pytest.mark.parametrize("key", list(_KEYS))
 @pytest.mark.parametrize("way", ["", " DESC"])
 @pytest.mark.parametrize("plain", [False, True])

@@ -51,6 +51,7 @@ def left_by(executor: Executor, *lines: str) -> list[int]:
     return [int(row) for row in result.rows.ids(0, result.rows.count)] + [hash(result.worked.notes)]
 
 
+@pytest.mark.few(8)
 @pytest.mark.parametrize("form", FORMS)
 @pytest.mark.parametrize("above", some([(), ("keep boards > 1",), ("order price DESC", "drop species = 'yew'")], 2))
 def test_a_nudged_draw_is_a_fresh_one(table: Table, form: str, above: tuple[str, ...]) -> None:
@@ -61,6 +62,7 @@ def test_a_nudged_draw_is_a_fresh_one(table: Table, form: str, above: tuple[str,
         assert left_by(kept, *above, line) == left_by(Executor(LocalRunner(table)), *above, line), line
 
 
+@pytest.mark.few(8)
 @pytest.mark.parametrize("form", FORMS)
 @pytest.mark.parametrize("above", [(), ("keep boards >= 0",)])
 def test_what_is_known_is_not_ranked_again(table: Table, form: str, above: tuple[str, ...]) -> None:

@@ -12,6 +12,7 @@ from yardcut.core.run.looking.found_texts import find_line, find_text, next_matc
 from yardcut.core.scanning.local import LocalRunner
 
 
+@pytest.mark.few(8)
 @pytest.mark.parametrize("text", ["oak", "OAK", "2", "-1.5", "true", "2031-03", "e", "é", "'", "%", "2.", "nowhere"])
 @pytest.mark.parametrize("lines", [[], ["keep n >= 0", "order n DESC"]])
 def test_every_cell_that_shows_a_text_is_found(table_of: WriteTable, text: str, lines: list[str]) -> None:

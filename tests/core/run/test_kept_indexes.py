@@ -95,6 +95,7 @@ def test_a_program_that_reads_tables_in_another_way_makes_its_own(
     assert len(kept()) == 2
 
 
+@pytest.mark.few(3)
 @pytest.mark.parametrize("how", ["cut short", "gone", "of other rows", "no numbers", "one bit", "no sums"])
 def test_a_broken_one_is_made_again(table_of: WriteTable, tmp_path: Path, how: str) -> None:
     table, other = table_and_other(table_of, tmp_path, 7)

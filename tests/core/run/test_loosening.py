@@ -101,6 +101,7 @@ def test_a_tree_counts_what_each_part_passes_costs_and_cannot_answer(table: Tabl
     assert off.passes == sum(length is not None for _, length, _ in rows)
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize(
     "line",
     [

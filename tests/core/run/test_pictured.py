@@ -38,6 +38,7 @@ def test_a_bar_for_each_row_of_a_top(table_of: WriteTable) -> None:
         assert top_value(run_lines(table, other)[-1]) is None
 
 
+@pytest.mark.few(20)
 @pytest.mark.parametrize("name", HEADER)
 @pytest.mark.parametrize("line", ["keep price > 20 OR price IS NULL", "draw first 0", "draw first 20"])
 @pytest.mark.parametrize("finer", [-9, -2, 0, 1, 9])

@@ -174,6 +174,7 @@ def test_bits_are_the_same_on_any_parts_and_threads(table_of: WriteTable) -> Non
         assert cells(run_with(table, part_rows, threads, line)) == first
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize("scale", [1.0, 1e-300, 1e300, 1e-320, 3.7e18])
 def test_sums_of_groups_are_rounded_once(scale: float) -> None:
     chance = np.random.default_rng(3)

@@ -35,6 +35,7 @@ def moments(count: int) -> list[datetime.datetime]:
     return [start + datetime.timedelta(days=n, hours=n, seconds=n) for n in range(count)]
 
 
+@pytest.mark.few(18)
 @pytest.mark.parametrize("count", [40, 3000])
 @pytest.mark.parametrize(
     ("written", "kind"),

@@ -22,6 +22,7 @@ def everything(table: Table) -> list[object]:
     ]  # fmt: skip
 
 
+@pytest.mark.few(16)
 @pytest.mark.parametrize("kind", ["integer", "number", "date", "timestamp", "boolean", "text"])
 @pytest.mark.parametrize(
     "odd", [{}, {2900: "odd"}, {2900: "007"}, {5: "", 2999: "NA"}, {row: f"odd {row}" for row in range(0, 3000, 9)}, {1: "1.5"},

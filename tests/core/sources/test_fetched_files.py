@@ -149,6 +149,7 @@ def test_another_file_at_the_address_is_read_when_it_is_asked_for(yard: Yard) ->
     assert open_table(spec).rows == 1
 
 
+@pytest.mark.few(7)
 @pytest.mark.parametrize(
     "faults",
     [

@@ -228,6 +228,7 @@ def test_instants_of_any_unit(tmp_path: Path, unit: str, moment: str) -> None:
     assert found[1][0] == str(at.date())
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize("seed", range(4))
 def test_any_damage_is_met_with_a_sentence(tmp_path: Path, seed: int) -> None:
     random = np.random.default_rng(seed)

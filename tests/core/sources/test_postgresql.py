@@ -13,7 +13,7 @@ import pytest
 
 import yardcut as yardcut_face
 from commands import yardcut, yardcut_process
-from helpers import run_lines
+from helpers import run_lines, take_grammars
 from postgres_server import PostgresServer, a_server
 from thoroughness import examples
 from yardcut.core.errors import SourceError, StoppedError
@@ -350,6 +350,7 @@ def test_a_server_brings_columns_and_is_compared_with_the_last_run(server: Postg
 
 
 def test_nothing_of_a_server_stays_in_the_cache(server: PostgresServer, tmp_path: Path) -> None:
+    take_grammars(tmp_path / "cache")
     done = yardcut_process(
         "cut", server.address(), "-l", "table 'packs'", "-l", "keep boards = 0", "-l", "order price", cwd=tmp_path,
         XDG_CACHE_HOME=str(tmp_path / "cache"),

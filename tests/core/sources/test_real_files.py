@@ -62,6 +62,7 @@ def test_a_compressed_file_is_the_file(tmp_path: Path, pack: object) -> None:
     assert column(table, "a")[-1] == "4999"
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize(
     "pack", [gzip.compress, bz2.compress, lzma.compress, lambda data: pa.compress(data, "zstd", asbytes=True)]
 )

@@ -87,6 +87,7 @@ def as_texts(number: int) -> tuple[str | None, ...]:
     )  # fmt: skip
 
 
+@pytest.mark.few(3)
 @pytest.mark.parametrize("seed", range(8))
 def test_the_rows_are_those_of_the_files_and_nothing_is_stored(
     table: Table, folder: Path, tmp_path: Path, seed: int

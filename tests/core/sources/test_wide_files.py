@@ -38,6 +38,7 @@ def written(path: Path, columns: int, rows: int) -> list[list[str]]:
     return cells
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize("memory", some([0, 1 << 26, 1 << 12], 2))
 @pytest.mark.parametrize(("columns", "rows"), [(400, 40), (3, 900)])
 def test_every_value_of_every_column(

@@ -72,9 +72,9 @@ def test_tables_of_such_a_workbook_are_still_named(tmp_path: Path) -> None:
 
 
 def test_a_workbook_that_unpacks_to_more_than_the_memory(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(workbook_process, "_MOST_BYTES", 400 << 20)
+    monkeypatch.setattr(workbook_process, "_MOST_BYTES", 100 << 20)
     monkeypatch.setattr(workbook_process, "_MOST_LOOKED_AT", 64 << 20)
-    path = bomb(tmp_path / "bomb.xlsx", 500)
+    path = bomb(tmp_path / "bomb.xlsx", 200)
     assert path.stat().st_size < 5_000_000
     with pytest.raises(
         SourceError, match="takes more memory than a workbook may: a worksheet unpacks to more than 64 MB"
@@ -122,7 +122,7 @@ def test_what_the_package_cannot_take_is_a_sentence(tmp_path: Path, damage: str,
 
 
 def test_reading_a_workbook_can_be_stopped(tmp_path: Path) -> None:
-    path = bomb(tmp_path / "large.xlsx", 600)
+    path = bomb(tmp_path / "large.xlsx", 300)
     token = CancelToken()
     threading.Timer(0.5, token.cancel).start()
     began = time.monotonic()
