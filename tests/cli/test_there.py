@@ -12,6 +12,7 @@ import pytest
 from commands import yardcut
 from postgres_server import PostgresServer, a_server
 from thoroughness import examples
+from yardcut.core.sql import counts_there
 from yardcut.core.unattended import running_there
 
 pytest.importorskip("psycopg")
@@ -148,7 +149,7 @@ def test_columns_nobody_looks_at_do_not_come(
 def test_a_line_that_takes_what_the_server_let_through_ends_it(
     server: PostgresServer, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(running_there.Writer, "condition", lambda self, condition: "(TRUE)")
+    monkeypatch.setattr(counts_there.Writer, "condition", lambda self, condition: "(TRUE)")
     (tmp_path / "a.cut").write_text(
         f'yardcut 1\nsource "{server.address()}"\n  table \'kiln.packs\'\ncut "x"\n  keep whole > 0\n'
     )

@@ -32,7 +32,7 @@ def test_a_cut_is_written_while_the_file_is_read_and_saved_when_it_is_there(tmp_
     terminal.until("would leave")
     terminal.keys("Enter")
     terminal.until("1 keep")
-    terminal.keys("C-s")  # the file is still being read, unless the machine is a quick one
+    terminal.keys("C-s")  # the source is still being read, unless the machine is a quick one
     terminal.until("save slice ▸", seconds=60)
     terminal.until(f"writes {expected:,} rows")
     terminal.type("oak.csv")

@@ -8,11 +8,13 @@ from contextlib import contextmanager
 
 import pytest
 
+from yardcut.core.sources.elsewhere import copying_out
 from yardcut.core.sources.formats import delimited
 from yardcut.core.sources.store import reading_files
 from yardcut.core.sources.store.rows_so_far import RowsSoFar
 
-MAIN = ("yard.csv", "packs.csv")
+MAIN = ("yard.csv", "packs.csv", "postgres / packs")
+_MOST_SECONDS = 40.0
 
 
 class Gate:
@@ -36,7 +38,8 @@ class Gate:
     def wait(self, block: int) -> None:
         with self.told:
             while block >= self.open_to and self.failing is None:
-                self.told.wait()
+                if not self.told.wait(_MOST_SECONDS):  # the test has failed, and waits for the thread that reads
+                    raise RuntimeError(f"nobody let block {block} through")
             if self.failing is not None:
                 raise self.failing
 
@@ -47,6 +50,7 @@ def gated(monkeypatch: pytest.MonkeyPatch, block_bytes: int = 4000) -> Iterator[
     gate = Gate()
     monkeypatch.setattr(delimited, "_BLOCK_BYTES", block_bytes)
     monkeypatch.setattr(delimited, "_BLOCK_BYTES_PER_COLUMN", 1)
+    monkeypatch.setattr(copying_out, "_PIECE_BYTES", block_bytes)
     plain = reading_files.StoreReader._met
     met = [0]
 

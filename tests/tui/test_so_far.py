@@ -126,7 +126,7 @@ def test_a_save_waits_for_all_of_the_file_and_is_asked_then(gate: Gate, yard: Pa
     async def steps(app: Driven) -> None:
         await app.line("keep boards > 60")
         await app.press("ctrl+s")
-        await app.until("that waits until all of the file is read")
+        await app.until("that waits until all of it is read")
         assert "save slice" not in app.screen()
         gate.let(10**6)
         screen = await app.until("save slice ▸")
@@ -142,7 +142,7 @@ def test_nothing_that_is_so_far_is_kept_as_a_result(gate: Gate, yard: Path, key:
     async def steps(app: Driven) -> None:
         await app.line("keep boards > 60")
         await app.press(key)
-        await app.until("that waits until all of the file is read")
+        await app.until("that waits until all of it is read")
         assert len(app.app.screen_stack) == 1
         await app.press("escape")
         await app.until("will not be done")
@@ -167,9 +167,9 @@ def test_a_card_says_of_which_rows_its_figures_are_and_saves_none_of_them(gate: 
         await app.press("w")
         await app.until("that waits: these figures are so far")
         gate.let(10**6)
-        await app.until("3,000 rows × 4 columns", "all of the file is read now: open this again")
+        await app.until("3,000 rows × 4 columns", "all of it is read now: open this again")
         await app.press("w")
-        screen = await app.until("open this again when all of the file is read")
+        screen = await app.until("open this again when all of it is read")
         await app.press("escape")
         await app.press("v")
         screen = await app.until("values of species, the source")
@@ -229,7 +229,7 @@ def test_a_reading_that_fails_leaves_the_list_and_says_so(gate: Gate, yard: Path
         gate.fail(OSError(28, "No space left on device"))
         await app.until("not read to its end", "1 keep")
         await app.press("ctrl+s")
-        await app.until("the file was not read to its end: R reads it again")
+        await app.until("the source was not read to its end: R reads it again")
         gate.failing = None
         gate.let(10**6)
         await app.press("R")
@@ -262,7 +262,7 @@ def test_a_save_asked_for_while_the_last_rows_are_counted_is_not_forgotten(
                     await app.pause(0.01)
             assert counting.is_set()
             await app.press("ctrl+s")
-            await app.until("that waits until all of the file is read")
+            await app.until("that waits until all of it is read")
         finally:
             go_on.set()
         await app.until("save slice ▸", f"writes {count(yard, ROWS, 'boards > 60'):,} rows")
@@ -290,7 +290,7 @@ def test_a_line_about_the_source_reads_it_anew_while_it_is_read(gate: Gate, yard
         await app.press("enter")
         await app.until("reading the source again")
         await app.press("ctrl+s")
-        await app.until("that waits until all of the file is read")
+        await app.until("that waits until all of it is read")
         gate.let(10**6)
         await app.until("3,000 rows × 4 columns", "save slice ▸")
         await app.until("so far", gone=True)

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import os
+import re
 from pathlib import Path
 
 import pytest
 
 from postgres_server import a_server
 from tui.driving import Driven, drive
+from tui.gate import gated
 from web_server import files_on_the_web
 from yardcut.core.sources.elsewhere import addresses, web
 from yardcut.core.sources.spec import SourceSpec
@@ -98,6 +100,41 @@ def test_a_table_of_a_server_is_chosen_cut_and_read_anew() -> None:
             await app.press("i")
             await app.until("packs is as it was at", "in the order of its key: ticket")
             await app.press("escape")
+
+        drive(SourceSpec((server.address(),)), steps)
+    addresses.read_all_anew()
+
+
+def test_the_rows_of_a_server_are_worked_on_while_they_come(monkeypatch: pytest.MonkeyPatch) -> None:
+    pytest.importorskip("psycopg")
+    with a_server() as server, gated(monkeypatch) as gate:
+        server.rows("CREATE TABLE packs (ticket int PRIMARY KEY, boards int)")
+        server.rows("INSERT INTO packs SELECT n, n % 30 FROM generate_series(1, 3000) AS n")
+
+        async def steps(app: Driven) -> None:
+            gate.let(1)
+            header = (await app.until("so far ", "rows × 2 columns")).splitlines()[0]
+            rows = int(header.split("so far ")[1].split(" rows")[0].replace(",", ""))
+            assert 0 < rows < 3000
+            assert "%" not in header, "nobody knows how many rows a table of a server has"
+            await app.line(
+                "keep boards > 25", f"would leave {sum(n % 30 > 25 for n in range(1, rows + 1))} of {rows:,}"
+            )
+            screen = await app.until("in all, says the server   ", " 400")
+            assert re.findall(r"says the server +([\d,]+)", screen) == ["3,000", "400"]
+            await app.line("keep boards IN (26, 29)", "(as line 2)")
+            await app.until(" 200")
+            await app.line("draw first 3", "(as line 3)")
+            screen = await app.settled()
+            assert re.findall(r"says the server +([\d,]+)", screen) == ["3,000", "400", "200"], (
+                "a draw is not asked about"
+            )
+            await app.press("ctrl+s")
+            await app.until(f"that waits until all of it is read ({rows:,} rows are)")
+            gate.let(10_000)
+            screen = await app.until("3,000 rows × 2 columns", "save slice ▸", "400")
+            assert "so far" not in screen
+            assert "says the server" not in screen
 
         drive(SourceSpec((server.address(),)), steps)
     addresses.read_all_anew()

@@ -24,7 +24,7 @@ class Format:
 
     To read: ``starts`` tells a file by its first (uncompressed) bytes; ``read`` opens its tables, given a path, a
     source and a token; ``tables`` lists those to choose from, ``look`` shows the first rows of one where opening takes
-    long. ``fetch`` gets what stands elsewhere, before it is opened.
+    long. ``fetch`` gets what stands elsewhere, before it is opened; ``come`` opens it while it comes.
     ``is_about`` names such a file in a sentence, ``takes``
     the lines of a source that apply to it, ``form_parts`` the parts of its form line (``None``: all).
     ``says_its_rows`` tells that its rows and kinds are known before its values, ``counts_at_once`` that a table's rows
@@ -46,6 +46,7 @@ class Format:
     tables: str = ""
     look: str = ""
     fetch: str = ""
+    come: str = ""
     says_its_rows: bool = False
     counts_at_once: bool = False
     write: str = ""
@@ -140,7 +141,8 @@ FORMATS: dict[str, Format] = {
         Format(
             "postgresql", (), "a database server", _begins_with(ELSEWHERE), f"{_ELSEWHERE}.postgresql:server_tables",
             frozenset(["table", "query", "key"]), tables=f"{_ELSEWHERE}.postgresql:tables_there",
-            look=f"{_ELSEWHERE}.postgresql:look", fetch=f"{_ELSEWHERE}.postgresql:fetch", says_its_rows=True,
+            look=f"{_ELSEWHERE}.postgresql:look", fetch=f"{_ELSEWHERE}.postgresql:fetch",
+            come=f"{_ELSEWHERE}.coming_tables:coming_table", says_its_rows=True,
         ),
     )
 }  # fmt: skip

@@ -12,11 +12,13 @@ def so_far_said(table: Table | None) -> str:
     """Say of which rows figures are while a table is no more than the first of them; nothing when it is whole."""
     if table is None or table.share_read >= 1:
         return ""
-    return f"so far, of the first {table.rows:,} rows, {share_said(table)}"
+    return ", ".join(filter(None, [f"so far, of the first {table.rows:,} rows", share_said(table)]))
 
 
 def share_said(table: Table) -> str:
-    """Say which part of its source a table holds."""
+    """Say which part of its source a table holds; nothing where nobody knows how much there is."""
+    if not table.share_read:
+        return ""
     return f"{table.share_read:.0%}" if table.share_read >= 0.01 else "under 1%"
 
 

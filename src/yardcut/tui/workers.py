@@ -34,6 +34,7 @@ class Job(Enum):
     HINTS = "hints"
     FIND = "finding"
     COMPLETE = "completing"
+    ASK = "asking a server"
     SESSION = "session"
     WARM_UP = "warming up"
     WATCH = "watching"

@@ -5,7 +5,7 @@ from hypothesis import strategies as st
 from yardcut.core.errors import ListError, NotYetError
 from yardcut.core.language import tree as t
 from yardcut.core.language.lines import statement_text
-from yardcut.core.language.syntax.grammars import grammar
+from yardcut.core.language.syntax.grammars import grammar_text
 from yardcut.core.language.syntax.parsing_lines import parse_statement, said_otherwise
 from yardcut.core.language.verbs.columns import Columns
 from yardcut.core.language.verbs.draw_parts import Draw
@@ -236,7 +236,7 @@ def test_the_grammar_has_no_conflict(caplog: pytest.LogCaptureFixture) -> None:
 
     logger.setLevel(logging.DEBUG)
     with caplog.at_level(logging.DEBUG, logger=logger.name):
-        Lark(grammar().source_grammar, parser="lalr", start="statement", debug=True, maybe_placeholders=False)
+        Lark(grammar_text(), parser="lalr", start="statement", debug=True, maybe_placeholders=False)
     assert "conflict" not in caplog.text.lower()
 
 

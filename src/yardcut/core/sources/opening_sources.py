@@ -6,7 +6,9 @@ import atexit
 import contextlib
 import logging
 import shutil
+from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from yardcut.core import litter
 from yardcut.core.errors import Mend, SourceError
@@ -33,6 +35,10 @@ from yardcut.core.sources.store.own_folders import sweep
 from yardcut.core.sources.store.rows_so_far import RowsSoFar
 from yardcut.core.table.table import Table, read_table, write_manifest
 
+if TYPE_CHECKING:
+    from yardcut.core.sources.formats.arrow_batches import BatchFile
+    from yardcut.core.sources.formats.source_file import SourceFile
+
 LARGE_BYTES = 1 << 26
 
 _log = logging.getLogger(__name__)
@@ -55,24 +61,29 @@ def open_table(
     spec = source if isinstance(source, SourceSpec) else SourceSpec.of(source)
     token, progress = token or CancelToken(), progress or Progress()
     paths = _checked_paths(spec, token, progress)
+    if so_far is not None and (come := _read_coming(spec, paths, token, progress, so_far, keep_part=keep_part)):
+        return come
+    _ask_servers(spec, paths, token, progress)
     wanted, (mark, folder) = _let_come(paths, first_rows, wanted), _place_for(spec, paths)
-    if _says_its_rows(paths):
-        return _open_on_demand(spec, paths, mark, folder, token)
-    if (known := _known(folder)) is not None:
+    says_its_rows = _says_its_rows(paths)
+    if (is_on_a_server(spec) or not says_its_rows) and (known := _known(folder)) is not None:
         return known
+    if says_its_rows:
+        return _open_on_demand(spec, paths, mark, folder, token)
     if (first_rows is not None or wanted is not None) and not _comes_once(paths) and glanced_lately(folder):
         first_rows = wanted = None
     if first_rows is not None:
         token, keep_part = EnoughRows(token, progress, first_rows), True
     with reading_alone(folder, token, progress) as somebody_read_it:
-        table = read_table(folder) if somebody_read_it else None
-        if table is None:
-            read = _read_into(
-                spec, paths, mark, folder, token, progress, keep_part=keep_part, wanted=wanted, so_far=so_far
-            )
-            if read is not None:
-                return read
-            table = read_table(folder)
+        if somebody_read_it and (known := read_table(folder)) is not None:
+            return known
+        read = _read_into(spec, paths, mark, folder, token, progress, keep_part=keep_part, wanted=wanted, so_far=so_far)
+        return read or _stored(spec, folder)
+
+
+def _stored(spec: SourceSpec, folder: Path) -> Table:
+    """Return the table that was put into the cache a moment ago. Raises ``SourceError``."""
+    table = read_table(folder)
     if table is None:
         raise SourceError(f"the store of {spec.label} in the cache is not whole", mend=Mend("open it again"))
     _log.info("read %s: %d rows, %d columns", spec.label, table.rows, len(table.columns))
@@ -93,8 +104,13 @@ def _place_for(spec: SourceSpec, paths: list[Path]) -> tuple[str, Path]:
     mark = source_mark(spec, paths)
     folder = store_folder(paths, mark)
     if any(map(came_through_a_pipe, paths)):
-        atexit.register(shutil.rmtree, folder, ignore_errors=True)
+        _gone_at_the_end(folder)
     return mark, folder
+
+
+def _gone_at_the_end(folder: Path) -> None:
+    """Let no other process find what was read: what it is of is of no use to any."""
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
 
 
 def _known(folder: Path) -> Table | None:
@@ -127,22 +143,53 @@ def _checked_paths(spec: SourceSpec, token: CancelToken, progress: Progress) -> 
     for path in paths if len(paths) == 1 else spec.named(paths):
         read_head(path, 4)
     check_lines(spec, paths)
-    _ask_servers(spec, paths, token, progress)
     return paths
 
 
+def _read_coming(
+    spec: SourceSpec, paths: list[Path], token: CancelToken, progress: Progress, so_far: RowsSoFar, *, keep_part: bool
+) -> Table | None:
+    """Read the table that is wanted of a server while its rows come; nothing where it is fetched before it is read.
+
+    Raises ``SourceError``, ``StoppedError``.
+    """
+    if len(paths) > 1 or not is_on_a_server(spec):
+        return None
+    from yardcut.core.sources.elsewhere.coming_tables import ComesOtherwiseError
+    from yardcut.core.sources.formats.format_of_files import format_of_file
+
+    mark, folder = _place_for(spec, paths)
+    come = function(format_of_file(paths[0]).come)
+    with contextlib.suppress(ComesOtherwiseError), come(paths[0], spec, token, progress) as table:
+        if table is None:
+            return None
+        _gone_at_the_end(folder)
+        part = _read_into(
+            spec, paths, mark, folder, token, progress, [table], keep_part=keep_part, wanted=None, so_far=so_far
+        )
+        return part or _stored(spec, folder)
+    return None
+
+
 def _read_into(
-    spec: SourceSpec, paths: list[Path], mark: str, folder: Path, token: CancelToken, progress: Progress, *,
-    keep_part: bool, wanted: Wanted | None, so_far: RowsSoFar | None,
+    spec: SourceSpec, paths: list[Path], mark: str, folder: Path, token: CancelToken, progress: Progress,
+    coming: Sequence[BatchFile] = (), *, keep_part: bool, wanted: Wanted | None, so_far: RowsSoFar | None,
 ) -> Table | None:  # fmt: skip
-    """Read the files into a folder of the cache; or return the part read, where it is no more than a part."""
+    """Read the files into a folder of the cache; or return the part read, where it is no more than a part.
+
+    In the place of files may stand what is ``coming`` of a server.
+    """
     from yardcut.core.sources.formats.format_of_files import open_files
     from yardcut.core.sources.store.reading_files import StoreReader, changed_while_read
 
     building = new_folder()
     try:
-        files, left_out = open_files(paths, spec, token)
+        files: Sequence[SourceFile] = coming
+        left_out: list[str] = []
+        if not coming:
+            files, left_out = open_files(paths, spec, token)
         problems = [f'no file of the source is called "{name}"' for name in spec.unmatched(paths)]
+        problems += [note for each in coming for note in each.notes]
         reader = StoreReader(files, spec, building, token, progress)
         only = None if wanted is None else wanted(reader.names)
         info = reader.read(mark, problems, left_out, keep_part=keep_part, only=only, so_far=so_far)
@@ -203,8 +250,8 @@ def _open_on_demand(spec: SourceSpec, paths: list[Path], mark: str, folder: Path
     from yardcut.core.sources.on_demand import ColumnsOnDemand
 
     files, left_out = open_files(paths, spec, token)
-    if is_on_a_server(spec):  # what was read at one time of a server is of no use to another process
-        atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    if is_on_a_server(spec):  # it is of one time of the server
+        _gone_at_the_end(folder)
     problems = [f'no file of the source is called "{name}"' for name in spec.unmatched(paths)]
     of_batches = [file for file in files if isinstance(file, BatchFile)]
     problems += dict.fromkeys(note for file in of_batches for note in file.notes)

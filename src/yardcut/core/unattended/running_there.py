@@ -5,41 +5,32 @@ What is sent spares the way and no more: lines run here as ever, on what has com
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from yardcut.core.cutlist.model import Cut
 from yardcut.core.errors import Mend, SourceError
-from yardcut.core.language.meaning.bound import SecondValue
-from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.run.executing.bound_lines import BoundLine, day_of_now
+from yardcut.core.run.executing.bound_lines import day_of_now
 from yardcut.core.run.explaining.report import HINT, LineReport, Report
 from yardcut.core.session import Session
-from yardcut.core.sources.elsewhere.copying_out import ServerColumn, columns_of
+from yardcut.core.sources.elsewhere.copying_out import columns_of
 from yardcut.core.sources.elsewhere.postgresql_server import reading_server
 from yardcut.core.sources.elsewhere.postgresql_tables import Wanted, wanted_of
 from yardcut.core.sources.elsewhere.standing import is_on_a_server, let_be_read_anew
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import KeyLine, QueryLine, SourceSpec, SubLine, TableLine
-from yardcut.core.sql.dialects import DIALECTS, quoted_name
-from yardcut.core.sql.expression_texts import NotSaidError, Writer, not_said
+from yardcut.core.sql.counts_there import (
+    OWN_NAME,
+    Condition,
+    SentLine,
+    conditions_of,
+    counted_there,
+    with_exact_numbers,
+)
+from yardcut.core.sql.dialects import quoted_name
 from yardcut.core.table.table import Table
 from yardcut.core.unattended.columns_needed import columns_needed
-
-_OWN_NAME = "yardcut "
-_NEEDS_PLACES = re.compile(r"\b(seed|random|chance|weighted|stratified|part|source_row)\b", re.IGNORECASE)
-"""Words of lines that look at the place of a row among all of the source: a text that holds one is taken for it too."""
-
-
-@dataclass(frozen=True, slots=True)
-class SentLine:
-    """What a line that was sent did there: rows that reached it, that it left, that it took for want of a value."""
-
-    rows_in: int
-    rows_out: int
-    unknown: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,33 +93,25 @@ def open_there(session: Session, cut: Cut, token: CancelToken, progress: Progres
         found = wanted_of(address, path, spec, connection)
         columns = columns_of(connection, found[0].statement) if len(found) == 1 else []
         names = [column.name for column in columns]
-        if len(set(names)) < len(names) or not names or any(name.startswith(_OWN_NAME) for name in names):
+        if len(set(names)) < len(names) or not names or any(name.startswith(OWN_NAME) for name in names):
             return There(open_table(spec, token, progress), (), "its tables are stacked here")
         wanted = found[0]
         session.use(outline := open_table(_outline(spec, wanted), token))
         lines = session.bound(cut)
-        conditions, why = _conditions(lines, columns)
+        conditions, why = conditions_of(lines, columns)
         needed = columns_needed(lines, names, wanted.key)
         if not conditions and needed == names:
             return There(open_table(spec, token, progress), (), why)
-        inner = _with_exact_numbers(wanted, columns)
-        counts = connection.execute(_counting(inner, conditions).encode()).fetchone()
-    assert counts is not None
-    reached = [int(counts[0]), *map(int, counts[1::2])]
-    sent = tuple(
-        SentLine(rows_in, rows_out, int(unknown))
-        for rows_in, rows_out, unknown in zip(reached[:-1], reached[1:], counts[2::2], strict=True)
-    )
+        rows, sent = counted_there(connection, with_exact_numbers(wanted.unordered, columns), conditions)
+    inner = with_exact_numbers(wanted.statement, columns)
     table = open_table(replace(spec, lines=_asked(inner, needed, conditions, wanted)), token, progress)
-    if table.rows != reached[-1]:  # the counts are of a moment before
+    if table.rows != (sent[-1].rows_out if sent else rows):  # the counts are of a moment before
         raise SourceError(f"{spec.label} changed while it was asked", mend=Mend("run it again"))
     every = tuple(f"{column.name} {column.kind}" for column in outline.columns) if needed != names else ()
-    return There(table, sent, why, every)
+    return There(table, tuple(sent), why, every)
 
 
-def _asked(
-    inner: str, names: Sequence[str], conditions: Sequence[tuple[str, bool]], wanted: Wanted
-) -> tuple[SubLine, ...]:
+def _asked(inner: str, names: Sequence[str], conditions: Sequence[Condition], wanted: Wanted) -> tuple[SubLine, ...]:
     """Return the sub-lines that read the rows which some conditions leave, in the order of the key."""
     listed = ", ".join(map(quoted_name, names))
     where = " AND ".join(f"{said} IS {'NOT ' if drops else ''}TRUE" for said, drops in conditions) or "TRUE"
@@ -139,54 +122,6 @@ def _asked(
 def _outline(spec: SourceSpec, wanted: Wanted) -> SourceSpec:
     """Return the source without a row: its columns and their kinds."""
     return replace(spec, lines=(QueryLine(None, f"SELECT * FROM (\n{wanted.statement}\n) AS there LIMIT 0"),))
-
-
-def _conditions(lines: Sequence[BoundLine], columns: Sequence[ServerColumn]) -> tuple[list[tuple[str, bool]], str]:
-    """Return the conditions that can be sent, each in SQL and whether it drops; and why there are no more."""
-    for line in lines:
-        if not line.off and _NEEDS_PLACES.search(line.line.text):
-            return [], "a draw by a seed, or a row's number, needs the places of all rows"
-    found: list[tuple[str, bool]] = []
-    names = {number: _exact_name(number, column) for number, column in enumerate(columns)}
-    writer = Writer(DIALECTS["postgresql"], names, {}, _not_looked_up)
-    for number, line in enumerate(lines, 1):
-        body = line.bound.body if line.bound is not None and not line.off else None
-        if line.error is not None or not isinstance(body, BoundFilter) or body.condition is None:
-            return found, ""
-        try:
-            found.append((writer.condition(body.condition), body.drops))
-        except NotSaidError as error:
-            return found, f"line {number} ran here: {error.message}"
-    return found, ""
-
-
-def _not_looked_up(value: SecondValue) -> str:
-    raise not_said("what is looked up in a second table", "it stands here")
-
-
-def _exact_name(number: int, column: ServerColumn) -> str:
-    return f"{_OWN_NAME}{number}" if column.is_rounded else column.name
-
-
-def _with_exact_numbers(wanted: Wanted, columns: Sequence[ServerColumn]) -> str:
-    """Return a statement that has decimals and short numbers beside themselves, as the numbers they are here."""
-    beside = "".join(
-        f', CAST(CAST({quoted_name(column.name)} AS text) AS double precision) AS "{_exact_name(number, column)}"'
-        for number, column in enumerate(columns)
-        if column.is_rounded
-    )
-    return f"SELECT *{beside} FROM (\n{wanted.statement}\n) AS whole"
-
-
-def _counting(inner: str, conditions: Sequence[tuple[str, bool]]) -> str:
-    """Return what counts the rows, and for each line those it leaves and those it takes for want of a value."""
-    counted, above = ["count(*)"], "TRUE"
-    for said, drops in conditions:
-        left = f"{above} AND {said} IS {'NOT ' if drops else ''}TRUE"
-        unknown = "FALSE" if drops else f"{above} AND {said} IS NULL"
-        counted += [f"count(*) FILTER (WHERE {left})", f"count(*) FILTER (WHERE {unknown})"]
-        above = left
-    return f"SELECT {', '.join(counted)} FROM (\n{inner}\n) AS there"
 
 
 def correct_totals(report: Report, there: There) -> None:

@@ -151,7 +151,7 @@ class Card(ModalScreen[Answer]):
         """Say what is missing: figures of the first rows of a source are for looking only."""
         if need is not Need.WHOLE or not self._so_far:
             return None
-        return f"that waits: these figures are {self._so_far}; open this again when all of the file is read"
+        return f"that waits: these figures are {self._so_far}; open this again when all of it is read"
 
     def waits_for(self, need: Need) -> bool:
         """Nothing is waited for."""

@@ -19,7 +19,7 @@ _MOST_LOOKS = 60
 Counted and not timed: where others take the processor, neither looks nor reading go on.
 """
 
-_READING = "the file is still being read"
+_READING = "the source is still being read"
 
 Calls = Mapping[str, Callable[[], object]]
 

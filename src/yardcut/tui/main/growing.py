@@ -90,7 +90,7 @@ class Growing:
             self.end()
             for card in self._stage.app.screen_stack:
                 if isinstance(card, Card) and card.unmet(Need.WHOLE):
-                    card.say("all of the file is read now: open this again for its figures")
+                    card.say("all of it is read now: open this again for its figures")
             then()
 
         self._count(self._stage.desk.now, table, taken)

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from yardcut.tui.keys.focus import Need
 from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.main.counting import Counting
+from yardcut.tui.main.counting_there import CountingThere
 from yardcut.tui.main.doing import Doing
 from yardcut.tui.main.hands.hands_cards import CardHands
 from yardcut.tui.main.hands.hands_cell import CellHands
@@ -62,7 +63,7 @@ class Parts:
         self._ticks, self._troubled = 0, None
         self._showing = Showing(stage)
         self.looking = Looking(stage, self._showing)
-        self._counting = Counting(stage, self._showing, self.looking)
+        self._counting, self._there = Counting(stage, self._showing, self.looking), CountingThere(stage, self._showing)
         self.reading = Reading(stage, self._showing, self._desk_is_there)
         self._prompting = Prompting(stage, self._showing)
         self.pasting = Pasting(stage)
@@ -128,6 +129,7 @@ class Parts:
             self.reading,
             self._counting,
             self._showing,
+            self._there,
             self.looking,
             self._prompting,
             self.keeping,
@@ -182,12 +184,13 @@ class Parts:
             is_tried = stage.mode is None or stage.mode.is_tried
             return None if is_tried else "the line is still being tried"
         if stage.desk is None:
-            return "the file is still being read"
+            return "the source is still being read"
         table = stage.desk.now.table
         if need in (Need.WHOLE, Need.COUNTED) and table.share_read < 1:
             if not self.reading.growing.is_coming:
-                return f"the file was not read to its end: {key_of('again')} reads it again"
-            return f"that waits until all of the file is read ({share_said(table)} is); {key_of('stop')} forgets it"
+                return f"the source was not read to its end: {key_of('again')} reads it again"
+            read = f"{share_said(table)} is" if share_said(table) else f"{table.rows:,} rows are"
+            return f"that waits until all of it is read ({read}); {key_of('stop')} forgets it"
         if need is Need.COUNTED and not is_known_what_is_saved(stage.desk.now):
             return "the rows are still being counted"
         if need is Need.LINE and stage.desk.now.selected < 0:

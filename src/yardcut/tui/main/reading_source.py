@@ -236,7 +236,7 @@ class Reading:
         """Stop reading; tells whether that was going on. What was read by then is kept, or all stays as it was."""
         stage = self._stage
         if self.growing.forget():
-            stage.say("what was to be done when all of the file is read will not be done")
+            stage.say("what was to be done when all of it is read will not be done")
             return True
         if self._is_first and stage.desk is not None and not self._is_stop_asked():
             return True
@@ -256,7 +256,7 @@ class Reading:
         if now - before <= _TWICE_SECONDS:
             return True
         again = f"{key_of('stop')} again stops it, and keeps what was read"
-        self._stage.say(f"the file is being read behind this; {again}")
+        self._stage.say(f"the source is being read behind this; {again}")
         return False
 
     def _not_read_again(self) -> None:

@@ -34,6 +34,7 @@ class Showing:
         self._stage = stage
         self._shown: tuple[object, ...] = ()
         self._grown: Grown | None = None
+        self._counts_of_all: tuple[int, ...] = ()
 
     def show_unopened(self) -> None:
         """Show what can be said before there is a list."""
@@ -54,9 +55,10 @@ class Showing:
         if desk is not None:
             grown = self._grown
             if grown is None or grown.result is not desk.now.result_at(desk.now.selected):
-                self._stage.list_panel.show(list_state(desk.now, (), (), self.hints))
+                state = list_state(desk.now, (), (), self.hints)
             else:
-                self._stage.list_panel.show(list_state(desk.now, grown.tree, grown.unanswered, self.hints))
+                state = list_state(desk.now, grown.tree, grown.unanswered, self.hints)
+            self._stage.list_panel.show(replace(state, of_all=self._counts_of_all))
 
     @property
     def hints(self) -> dict[int, tuple[Hint, ...]]:
@@ -71,6 +73,11 @@ class Showing:
             for index, result in enumerate(desk.now.results)
             if (hints := known_hints(result, desk.now.executor)) is not None
         }
+
+    def show_counts_of_all(self, counts: tuple[int, ...]) -> None:
+        """Show what a server says of rows that are still coming: how many there are, and what the first lines leave."""
+        self._counts_of_all = counts
+        self.show_list()
 
     def show_grown(self, grown: Grown) -> None:
         """Show what grew out of the selected line's result."""

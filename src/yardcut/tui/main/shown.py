@@ -37,7 +37,8 @@ def rest() -> PromptState:
 def size_of(table: Table) -> str:
     """Say how large a table is, as far as it is there."""
     if table.share_read < 1:
-        return f"so far {table.rows:,} rows, {share_said(table)} × {plural(len(table.columns), 'column')}"
+        rows = ", ".join(filter(None, [f"so far {table.rows:,} rows", share_said(table)]))
+        return f"{rows} × {plural(len(table.columns), 'column')}"
     return f"{plural(table.rows, 'row')} × {plural(len(table.columns), 'column')}"
 
 

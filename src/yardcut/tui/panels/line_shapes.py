@@ -78,6 +78,15 @@ def bar(left: int, taken: int, total: int, width: int, note: Run, entry: int) ->
     )
 
 
+def on_server(rows: int, width: int, entry: int) -> PanelLine:
+    """Return what a server says of rows that are still coming from it, below the count of those that came."""
+    count = f"{rows:,}"
+    said = fit("in all, says the server", max(4, width - NUMBER - 1 - max(COUNT, len(count) + 1)))
+    return PanelLine(
+        ((" " * NUMBER, "number"), (said, "none"), (f"{count:>{max(COUNT, len(count) + 1)}}", "none")), entry
+    )
+
+
 def said_lines(text: str, width: int, style: str, entry: int | None = None) -> list[PanelLine]:
     """Return a text below a line, on as many lines as it needs."""
     indent = " " * NUMBER

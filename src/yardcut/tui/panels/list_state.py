@@ -31,7 +31,8 @@ class ListState:
     ``unanswered`` says of the selected line which operations had no answer; ``was`` how many rows lines left before the
     last edit; ``looks`` are the look lines, at work or resting; ``hints`` is what a look at the values says of lines;
     ``dials`` are the names of dials and what they hold; ``so_far`` says of which rows all figures are while the source
-    is being read.
+    is being read; ``of_all`` are the counts of a server whose rows still come: all of them, and those that each of the
+    first lines leaves.
     """
 
     lines: tuple[BoundLine, ...] = ()
@@ -47,3 +48,4 @@ class ListState:
     hints: Mapping[int, tuple[Hint, ...]] = field(default_factory=dict)
     dials: tuple[tuple[str, str], ...] = ()
     so_far: str = ""
+    of_all: tuple[int, ...] = ()

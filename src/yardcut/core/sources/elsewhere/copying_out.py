@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import io
 import re
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -96,7 +97,8 @@ def copy_out(
     piece_bytes = _PIECE_BYTES
     while True:
         try:
-            _copy(connection, statement, columns, path, token, progress, piece_bytes)
+            for batch in copied(connection, statement, columns, path, token, progress, piece_bytes):
+                progress.rows += batch.num_rows
             return columns
         except pa.ArrowInvalid as error:
             if "straddling" in str(error) and piece_bytes < _MOST_PIECE_BYTES:  # a row is larger than a piece
@@ -118,15 +120,27 @@ def _said(kind: Any) -> str:
     return str(kind).split("[", 1)[0].split("(", 1)[0].rstrip("0123456789")
 
 
-def _copy(
+def schema_of(columns: list[ServerColumn]) -> Any:
+    """Return the Arrow schema of the columns of a statement."""
+    import pyarrow as pa
+
+    return pa.schema([(column.name, column.type) for column in columns])
+
+
+def copied(
     connection: Connection[Any], statement: str, columns: list[ServerColumn], path: Path, token: CancelToken,
-    progress: Progress, piece_bytes: int,
-) -> None:  # fmt: skip
+    progress: Progress, piece_bytes: int = 0,
+) -> Iterator[Any]:  # fmt: skip
+    """Yield what a statement gives as record batches, each written into an Arrow file before it is yielded.
+
+    Raises ``pyarrow.ArrowInvalid`` where a value is none of its column's type, or a row is larger than a piece;
+    ``psycopg.Error``, ``StoppedError`` and ``OSError``.
+    """
     import pyarrow as pa
     from pyarrow import csv
 
     places = [str(place) for place in range(len(columns))]
-    schema = pa.schema([(column.name, column.type) for column in columns])
+    schema = schema_of(columns)
     progress.begin("fetching", 0)
     # a line end behind the statement, which may end with a comment
     with connection.cursor() as cursor, cursor.copy(f"COPY (\n{statement}\n) TO STDOUT (FORMAT csv)".encode()) as copy:
@@ -136,7 +150,7 @@ def _copy(
                 return
             reader = csv.open_csv(
                 pa.PythonFile(pieces, mode="r"),
-                csv.ReadOptions(column_names=places, block_size=piece_bytes, use_threads=True),
+                csv.ReadOptions(column_names=places, block_size=piece_bytes or _PIECE_BYTES, use_threads=True),
                 csv.ParseOptions(newlines_in_values=True, ignore_empty_lines=False),
                 csv.ConvertOptions(
                     column_types=dict(zip(places, (column.type for column in columns), strict=True)),
@@ -146,8 +160,9 @@ def _copy(
             )  # fmt: skip
             for batch in reader:
                 token.check()
-                progress.rows += batch.num_rows
-                writer.write_batch(pa.RecordBatch.from_arrays(batch.columns, schema=schema))
+                typed = pa.RecordBatch.from_arrays(batch.columns, schema=schema)
+                writer.write_batch(typed)
+                yield typed
 
 
 class _Pieces(io.RawIOBase):

@@ -7,12 +7,12 @@ import json
 import threading
 from dataclasses import asdict, dataclass
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from yardcut.core.private import write_private
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.elsewhere.addresses import address_of
-from yardcut.core.sources.elsewhere.copying_out import columns_of, copy_out
+from yardcut.core.sources.elsewhere.copying_out import ServerColumn, columns_of, copy_out
 from yardcut.core.sources.elsewhere.postgresql_server import reading_server
 from yardcut.core.sources.elsewhere.postgresql_tables import (
     Wanted,
@@ -23,12 +23,17 @@ from yardcut.core.sources.elsewhere.postgresql_tables import (
 )
 from yardcut.core.sources.form.table_look import TableLook
 from yardcut.core.sources.formats.arrow import ArrowTable
+from yardcut.core.sources.formats.arrow_batches import BatchFile
 from yardcut.core.sources.formats.typed import kind_of
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store.cache import reading_failed
 from yardcut.core.values.kinds import Kind
 
-_FETCHING = threading.Lock()
+if TYPE_CHECKING:
+    from psycopg import Connection
+
+FETCHING = threading.Lock()
+"""Held by who fetches: of two who want the same, the second finds it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,16 +46,24 @@ class Fetched:
     notes: tuple[str, ...]
 
 
+SERVER = "PostgreSQL"
+
+
 class ServerTable(ArrowTable):
     """A table or the answer of a query, as it was fetched."""
 
-    what = "PostgreSQL"
+    what = SERVER
 
     def __init__(self, fetched: Fetched, spec: SourceSpec) -> None:
         super().__init__(Path(fetched.path), spec)
-        self.label = fetched.label
-        self.form = {"format": self.what, "as of": fetched.as_of}
-        self.notes = [f"{fetched.label} is as it was at {fetched.as_of}", *self.notes, *fetched.notes]
+        describe(self, fetched)
+
+
+def describe(table: BatchFile, fetched: Fetched) -> None:
+    """Have a table say what was fetched, and of which time of the server it is."""
+    table.label = fetched.label
+    table.form = {"format": table.what, "as of": fetched.as_of}
+    table.notes = [f"{fetched.label} is as it was at {fetched.as_of}", *table.notes, *fetched.notes]
 
 
 def tables_there(path: Path, spec: SourceSpec) -> list[tuple[str, str]]:
@@ -68,19 +81,27 @@ def fetch(path: Path, spec: SourceSpec, token: CancelToken, progress: Progress) 
 
     Raises ``SourceError``, ``StoppedError``.
     """
-    asked = hashlib.blake2b(
-        repr((spec.query(path), spec.tables(path), key_of(spec, path))).encode(), digest_size=8
-    ).hexdigest()
-    note = path.with_name(f"{asked}.json")
-    with _FETCHING:
+    note = note_of(path, spec)
+    with FETCHING:
         if note.exists():
             return [Fetched(**{**each, "notes": tuple(each["notes"])}) for each in json.loads(note.read_bytes())]
-        found = _fetched(path, spec, path.with_name(asked), token, progress)
-        write_private(note, json.dumps([asdict(each) for each in found]).encode())
+        found = _fetched(path, spec, note, token, progress)
+        write_note(note, found)
         return found
 
 
-def _fetched(path: Path, spec: SourceSpec, start: Path, token: CancelToken, progress: Progress) -> list[Fetched]:
+def note_of(path: Path, spec: SourceSpec) -> Path:
+    """Return the file that says what was fetched of a server for some sub-lines, and is there when all of it is."""
+    asked = repr((spec.query(path), spec.tables(path), key_of(spec, path)))
+    return path.with_name(f"{hashlib.blake2b(asked.encode(), digest_size=8).hexdigest()}.json")
+
+
+def write_note(note: Path, found: list[Fetched]) -> None:
+    """Say that something was fetched. Raises ``OSError``."""
+    write_private(note, json.dumps([asdict(each) for each in found]).encode())
+
+
+def _fetched(path: Path, spec: SourceSpec, note: Path, token: CancelToken, progress: Progress) -> list[Fetched]:
     address = address_of(path)
     progress.begin(f"asking {path.name}", 1)
     found: list[Fetched] = []
@@ -89,15 +110,22 @@ def _fetched(path: Path, spec: SourceSpec, start: Path, token: CancelToken, prog
             for number, wanted in enumerate(wanted_of(address, path, spec, connection)):
                 check_key(connection, wanted, address)
                 columns = columns_of(connection, wanted.statement)
-                out = start.with_name(f"{start.name}-{number}.arrow")
+                out = note.with_name(f"{note.stem}-{number}.arrow")
                 columns = copy_out(connection, wanted.statement, columns, out, token, progress)
-                row = connection.execute("SELECT date_trunc('second', now())::timestamp::text || ' UTC'").fetchone()
-                notes = [f"{column.name}: {column.note}" for column in columns if column.note]
-                as_of = str(row[0]) if row is not None else ""
-                found.append(Fetched(str(out), f"{path.name} / {wanted.label}", as_of, (*_order(wanted), *notes)))
+                found.append(described(path, wanted, connection, columns, out))
     except OSError as error:
         raise reading_failed(error, path.name, path.parent) from error
     return found
+
+
+def described(
+    path: Path, wanted: Wanted, connection: Connection[Any], columns: list[ServerColumn], out: Path
+) -> Fetched:
+    """Return what there is to say of something that is fetched into a file. Raises ``psycopg.Error``."""
+    row = connection.execute("SELECT date_trunc('second', now())::timestamp::text || ' UTC'").fetchone()
+    notes = [f"{column.name}: {column.note}" for column in columns if column.note]
+    as_of = str(row[0]) if row is not None else ""
+    return Fetched(str(out), f"{path.name} / {wanted.label}", as_of, (*_order(wanted), *notes))
 
 
 def _order(wanted: Wanted) -> list[str]:

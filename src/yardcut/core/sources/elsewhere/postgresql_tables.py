@@ -44,10 +44,12 @@ _KEY = """
 class Wanted:
     """What is read of a server: a statement that gives rows, what it is called, and the key its rows stand in.
 
-    ``is_named`` tells that a sub-line names the key, and nobody has said yet that it is one.
+    ``unordered`` gives the same rows in any order, for who counts them. ``is_named`` tells that a sub-line names the
+    key, and nobody has said yet that it is one.
     """
 
     statement: str
+    unordered: str
     label: str
     key: tuple[str, ...] = ()
     is_named: bool = False
@@ -92,10 +94,9 @@ def wanted_of(address: str, path: Path, spec: SourceSpec, connection: Connection
     """
     query = spec.query(path)
     if query is not None:
-        statement, key = query.strip().rstrip(";"), key_of(spec, path)
-        if key:
-            statement = f"SELECT * FROM (\n{statement}\n) AS t" + _ordered(connection, statement, key)
-        return [Wanted(statement, "query", key, is_named=bool(key))]
+        asked, key = query.strip().rstrip(";"), key_of(spec, path)
+        statement = f"SELECT * FROM (\n{asked}\n) AS t" + _ordered(connection, asked, key) if key else asked
+        return [Wanted(statement, asked, "query", key, is_named=bool(key))]
     known = [(schema, name) for schema, name, _ in connection.execute(_ALL, (_HIDDEN,)).fetchall()]
     names = {_called(schema, name): (schema, name) for schema, name in known}
     names |= {f"{schema}.{name}": (schema, name) for schema, name in known}
@@ -118,7 +119,8 @@ def wanted_of(address: str, path: Path, spec: SourceSpec, connection: Connection
         named = key_of(spec, path)
         key = named or tuple(column for (column,) in connection.execute(_KEY, (table,)).fetchall())
         statement = f"SELECT * FROM {table}"
-        found.append(Wanted(statement + _ordered(connection, statement, key), name, key, is_named=bool(named)))
+        ordered = statement + _ordered(connection, statement, key)
+        found.append(Wanted(ordered, statement, name, key, is_named=bool(named)))
     return found
 
 

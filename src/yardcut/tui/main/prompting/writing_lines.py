@@ -104,7 +104,7 @@ class Writing:
         stage.jobs.stop(Job.TRY)
         self._trial, self._notice = None, ""
         if stage.desk is None or stage.looks is None:
-            stage.prompt.show(PromptState(said="the file is still being read; the line is tried when it is there"))
+            stage.prompt.show(PromptState(said="the source is still being read; the line is tried when it is there"))
             return
         moment = stage.desk.now
         pause = min(_LONGEST_PAUSE, len(text) / _CHARACTERS_A_SECOND)
