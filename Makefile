@@ -9,8 +9,9 @@ WORKERS ?= $(shell echo $$((3 * $$(getconf _NPROCESSORS_ONLN))))
 $(BIN)/.installed: pyproject.toml constraints.txt
 	@$(PYTHON) -c 'import sys; sys.exit(0 if sys.version_info >= (3, 11) else "Yard Cut needs Python 3.11 or later; say for example: make PYTHON=python3.12 demo")'
 	$(PYTHON) -m venv .venv
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check -c constraints.txt -e '.[dev]'
-	@$(BIN)/python -m compileall -q src
+	@# compiled by all processors, where pip does it with one; whatever the shell says, so that no start does it again
+	$(BIN)/python -m pip install --no-compile --quiet --disable-pip-version-check -c constraints.txt -e '.[dev]'
+	@env -u PYTHONDONTWRITEBYTECODE $(BIN)/python -m compileall -q -j 0 -x '/tests?/|/moto/|/mypy/|/pygments/lexers/' src $$($(BIN)/python -c 'import sysconfig; print(sysconfig.get_path("purelib"))') >/dev/null || true
 	@touch $@
 
 demo: $(BIN)/.installed

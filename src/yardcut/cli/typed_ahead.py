@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sys
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 
 _NOT_THE_APP = ("cut", "run", "check", "gauge", "sql", "-h", "--help", "--version")
 
@@ -40,4 +40,5 @@ def keys_kept(words: list[str]) -> Iterator[None]:
     try:
         yield
     finally:
-        termios.tcsetattr(terminal, termios.TCSADRAIN, before)
+        with suppress(termios.error):  # the terminal may be gone
+            termios.tcsetattr(terminal, termios.TCSADRAIN, before)

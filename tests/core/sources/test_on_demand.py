@@ -193,13 +193,13 @@ def test_a_file_that_changed_is_no_mixture(tmp_path: Path) -> None:
 
 
 def test_reading_a_column_can_be_stopped(tmp_path: Path) -> None:
-    table = open_table(write(tmp_path / "t.parquet"))
+    table, others = open_table(write(tmp_path / "t.parquet")), set(stores_folder().glob("building-*"))
     token = CancelToken()
     token.cancel()
     with pytest.raises(StoppedError):
         table.load([0], token)
     assert loaded(table) == []
-    assert not list(stores_folder().glob("building-*"))
+    assert set(stores_folder().glob("building-*")) <= others
 
 
 def test_nested_columns_are_opened_and_names_may_hold_points(tmp_path: Path) -> None:
