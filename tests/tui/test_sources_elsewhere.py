@@ -70,7 +70,7 @@ def test_what_is_not_there_is_said_and_nothing_is_left(tmp_path: Path, monkeypat
         await app.until("postgresql://anna@127.0.0.1:1/yard: ", "packs.csv")
         assert "sesame" not in app.screen()
 
-        monkeypatch.setattr(web, "_FIRST_WAIT_SECONDS", 0.01)
+        monkeypatch.setattr(web, "FIRST_WAIT_SECONDS", 0.01)
         await app.press("ctrl+o")
         await app.until("open ▸")
         await app.press("ctrl+u")

@@ -14,6 +14,8 @@ CARRIED = "yardcut_list"
 """What the list that a slice remembers is called in it: a key of metadata, or a table of a database."""
 ELSEWHERE = b"yardcut elsewhere\n"
 """What the file begins with that stands for a source elsewhere."""
+RANGED = b"yardcut by ranges\n"
+"""What the file begins with that stands for a Parquet file elsewhere, of which only what is wanted comes."""
 _READERS, _WRITERS = "yardcut.core.sources.formats", "yardcut.core.writers.formats"
 _ELSEWHERE = "yardcut.core.sources.elsewhere"
 
@@ -137,6 +139,10 @@ FORMATS: dict[str, Format] = {
             tables=f"{_READERS}.sqlite:tables_there", write=f"{_WRITERS}.database:write_database",
             count=f"{_WRITERS}.database:count_rows", write_several=f"{_WRITERS}.database:write_tables",
             most_name_characters=200, carried=f"{_WRITERS}.database:carried_list",
+        ),
+        Format(
+            "parquet elsewhere", (), "Parquet", _begins_with(RANGED), f"{_ELSEWHERE}.ranged_parquet:parquet_there",
+            says_its_rows=True,
         ),
         Format(
             "postgresql", (), "a database server", _begins_with(ELSEWHERE), f"{_ELSEWHERE}.postgresql:server_tables",

@@ -34,7 +34,7 @@ def test_passwords_are_taken_out(address: str, clean: str) -> None:
     "rest", ["[::1", "anna:sesame@[::1/yard", "[x]/a.csv", "", "/", "[", "]@", "a]:b@c", "::::", "\u2100.com/a"]
 )
 def test_what_is_no_address_is_said(scheme: str, rest: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(web, "_FIRST_WAIT_SECONDS", 0.0)
+    monkeypatch.setattr(web, "FIRST_WAIT_SECONDS", 0.0)
     if scheme == "s3":
         monkeypatch.setattr(bucket_patterns, "bucket", lambda: pytest.skip("no bucket is asked here"))
     spec = SourceSpec((f"{scheme}://{rest}",))

@@ -97,7 +97,7 @@ def _handler(yard: Yard) -> type[BaseHTTPRequestHandler]:
 @pytest.fixture
 def yard(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> Iterator[Yard]:
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
-    monkeypatch.setattr(web, "_FIRST_WAIT_SECONDS", 0.01)
+    monkeypatch.setattr(web, "FIRST_WAIT_SECONDS", 0.01)
     found = Yard()
     with ThreadingHTTPServer(("127.0.0.1", 0), _handler(found)) as server:
         server.daemon_threads = True
@@ -208,7 +208,7 @@ def test_where_the_client_is_missing_the_extra_is_named(yard: Yard, monkeypatch:
 
 
 def test_a_host_that_is_not_there_is_said(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(web, "_FIRST_WAIT_SECONDS", 0.01)
+    monkeypatch.setattr(web, "FIRST_WAIT_SECONDS", 0.01)
     done = yardcut("cut", "http://127.0.0.1:1/packs.csv", "-l", "draw first 1", cwd=tmp_path)
     assert (done.returncode, "the connection was refused" in done.stderr) == (1, True)
 

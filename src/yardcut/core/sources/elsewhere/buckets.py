@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 from urllib.parse import unquote, urlsplit
 
+from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.elsewhere.bucket_patterns import bucket, bucket_refused
 from yardcut.core.sources.elsewhere.coming_files import About, begin, refused, write_pieces
@@ -32,6 +34,30 @@ def get_object(address: str, part: Path, known: About | None, token: CancelToken
         part.unlink(missing_ok=True)
         raise refused(address, f"{done:,} of {about.size_bytes:,} bytes came")
     return about
+
+
+def ends_of_object(address: str, count: int) -> tuple[About, bytes, bytes] | None:
+    """Ask for the first and the last bytes of an object, and what is said of it; nothing where that does not come."""
+    try:
+        with bucket().open_input_file(key_of_object(address)) as file:
+            about = replace(_about(file.metadata()), size_bytes=file.size())
+            first = file.read_at(count, 0)
+            last = file.read_at(count, max(0, about.size_bytes - count))
+    except OSError:
+        return None
+    return (about, first, last) if about.tag and len(first) == len(last) == count else None
+
+
+def object_there(address: str, known: About) -> Any:
+    """Open an object where it stands. Raises ``SourceError`` where it is another by now."""
+    try:
+        file = bucket().open_input_file(key_of_object(address))
+    except OSError as error:
+        raise bucket_refused(address, error) from error
+    if (_about(file.metadata()).tag, file.size()) != (known.tag, known.size_bytes):
+        file.close()
+        raise SourceError(f"{address} is another file by now", mend=Mend("read it anew"))
+    return file
 
 
 def key_of_object(address: str) -> str:

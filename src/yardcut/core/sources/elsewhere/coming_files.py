@@ -15,13 +15,14 @@ from yardcut.core.progress import CancelToken, Progress
 class About:
     """What a server says of a file: its entity tag, when it changed (as the server writes it), and its bytes.
 
-    "" and -1 where it says nothing.
+    "" and -1 where it says nothing. Where it ``stays_there``, what is here stands for it, and ranges of it come.
     """
 
     tag: str = ""
     changed: str = ""
     size_bytes: int = -1
     changed_seconds: float = -1.0
+    stays_there: bool = False
 
 
 def begin(progress: Progress, name: str, size_bytes: int) -> None:

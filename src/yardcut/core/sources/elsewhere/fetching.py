@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import json
 import os
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import asdict
+from functools import partial
 from pathlib import Path
 
 from yardcut.core.locks import hold
@@ -14,14 +15,11 @@ from yardcut.core.private import private_folder, write_private
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.elsewhere import addresses
 from yardcut.core.sources.elsewhere.coming_files import About
+from yardcut.core.sources.elsewhere.ranged_files import Get, may_stay_there, stand_in
 from yardcut.core.sources.store.cache import reading_failed
 from yardcut.core.sources.store.own_folders import ABOUT
 
 _PART = ".part"
-
-
-Get = Callable[[str, Path, "About | None", CancelToken, Progress], "About | None"]
-"""Fetches an address into a file, or returns ``None`` where what is known of it holds still."""
 
 
 def fetch_file(address: str, token: CancelToken, progress: Progress) -> Path:
@@ -32,7 +30,7 @@ def fetch_file(address: str, token: CancelToken, progress: Progress) -> Path:
     path = addresses.file_of(address)
     if addresses.is_fresh(address) and path.exists():
         return path
-    get = _getter(address)
+    get = partial(stand_in, _getter(address)) if may_stay_there(address) else _getter(address)
     try:
         private_folder(path.parent.parent)
         private_folder(path.parent)
@@ -69,7 +67,7 @@ def _known(path: Path) -> About | None:
         size = path.stat().st_size
     except (OSError, ValueError, TypeError):
         return None
-    return about if about.size_bytes in (-1, size) else None
+    return about if about.stays_there or about.size_bytes in (-1, size) else None
 
 
 @contextmanager

@@ -18,7 +18,7 @@ from yardcut.core.sources.elsewhere.extras import of_extra
 
 _SECONDS = (10.0, 30.0)
 """For a connection, and for the next bytes of it."""
-_ATTEMPTS, _FIRST_WAIT_SECONDS = 5, 0.3
+ATTEMPTS, FIRST_WAIT_SECONDS = 5, 0.3
 _PIECE_BYTES = 1 << 20
 _HELP = {
     HTTPStatus.UNAUTHORIZED: "the standard place for names and passwords of hosts is ~/.netrc",
@@ -35,9 +35,9 @@ def get_page(address: str, part: Path, known: About | None, token: CancelToken, 
     requests = of_extra("requests", "files of the web are fetched with it", "web")
     from urllib3.exceptions import HTTPError
 
-    about, done, wait = About(), 0, _FIRST_WAIT_SECONDS
+    about, done, wait = About(), 0, FIRST_WAIT_SECONDS
     progress.begin(f"asking {address.split('/')[2]}", 1)
-    for attempt in range(_ATTEMPTS):
+    for attempt in range(ATTEMPTS):
         try:
             with requests.Session() as session, closing(_asked(session, address, known, about, done)) as answer:
                 if answer.status_code == HTTPStatus.NOT_MODIFIED and known is not None:
@@ -45,29 +45,37 @@ def get_page(address: str, part: Path, known: About | None, token: CancelToken, 
                 if answer.status_code != HTTPStatus.PARTIAL_CONTENT or not _goes_on(answer, done):
                     done = 0
                     _check(address, answer)
-                    about = _about(answer)
+                    about = about_of(answer)
                 begin(progress, part.stem, about.size_bytes)
                 done = write_pieces(_pieces(answer), part, done, token, progress)
             if about.size_bytes in (-1, done):
                 return about
             said = f"{done:,} of {about.size_bytes:,} bytes came"
         except (requests.RequestException, HTTPError) as error:
-            said = _said(error)
+            said = said_of(error)
             done = part.stat().st_size if part.exists() and about != About() else 0
-        if attempt < _ATTEMPTS - 1:
+        if attempt < ATTEMPTS - 1:
             token.wait(wait)
             wait *= 2
     part.unlink(missing_ok=True)
-    raise refused(address, f"{said}; it was tried {_ATTEMPTS} times")
+    raise refused(address, f"{said}; it was tried {ATTEMPTS} times")
 
 
 def _asked(session: Any, address: str, known: About | None, about: About, done: int) -> Any:
     headers = {"Accept-Encoding": "identity", "User-Agent": "yardcut"}
-    if done and _names_it(about):
+    if done and names_it(about):
         headers |= {"Range": f"bytes={done}-", "If-Range": about.tag or about.changed}
     elif known is not None:
         headers |= {"If-None-Match": known.tag} if known.tag else {}
         headers |= {"If-Modified-Since": known.changed} if known.changed else {}
+    return answered(session, address, headers)
+
+
+def answered(session: Any, address: str, headers: dict[str, str]) -> Any:
+    """Ask for an address, with the name and password it came with; the answer's bytes are still on their way.
+
+    Raises ``requests.RequestException``.
+    """
     secret = secret_of(address)
     user = address.split("/")[2].rpartition("@")[0]
     return session.get(
@@ -75,7 +83,7 @@ def _asked(session: Any, address: str, known: About | None, about: About, done: 
     )
 
 
-def _names_it(about: About) -> bool:
+def names_it(about: About) -> bool:
     """Tell whether an answer said which file it is, so that the rest of the same can be asked for."""
     return bool(about.tag and not about.tag.startswith("W/")) or bool(about.changed)
 
@@ -95,7 +103,8 @@ def _check(address: str, answer: Any) -> None:
     raise SourceError(f"{address}: {status} {phrase}".rstrip(), mend=Mend(help_with) if help_with else None)
 
 
-def _about(answer: Any) -> About:
+def about_of(answer: Any) -> About:
+    """Return what an answer says of the file it brings."""
     headers = answer.headers
     changed = str(headers.get("Last-Modified", ""))
     try:
@@ -113,7 +122,7 @@ def _pieces(answer: Any) -> Iterator[bytes]:
         yield piece
 
 
-def _said(error: Exception) -> str:
+def said_of(error: Exception) -> str:
     """Return the cause of an error in one sentence."""
     text = str(error)
     for words, said in (

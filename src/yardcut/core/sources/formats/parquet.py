@@ -28,13 +28,17 @@ class ParquetTable(BatchFile):
     """One Parquet file; only the columns that are wanted are read."""
 
     what = "Parquet"
+    piece_bytes = 1 << 20
     _footer: Any = None
+
+    def _where(self) -> Any:
+        """Return what is opened; not mapped: a mapped file that is cut short would end the process."""
+        return self.path
 
     def _look(self) -> tuple[Any, list[int]]:
         from pyarrow import parquet
 
-        # not mapped: a mapped file that is cut short would end the process
-        with parquet.ParquetFile(self.path) as file:
+        with parquet.ParquetFile(self._where()) as file:
             self._footer = footer = file.metadata
             return file.schema_arrow, [footer.row_group(number).num_rows for number in range(footer.num_row_groups)]
 
@@ -43,11 +47,11 @@ class ParquetTable(BatchFile):
 
         # fetching ahead would take the memory of a whole column
         return parquet.ParquetFile(
-            self.path,
+            self._where(),
             metadata=self._footer,
             page_checksum_verification=True,
             pre_buffer=False,
-            buffer_size=1 << 20,
+            buffer_size=self.piece_bytes,
             read_dictionary=as_codes,
         )
 
