@@ -235,7 +235,7 @@ def prepared(start: Start, folder: Path, rows: list[Row], yard: Path) -> Termina
     return app
 
 
-@pytest.mark.few(4)
+@pytest.mark.few(2)
 @pytest.mark.parametrize("job", JOBS)
 def test_a_job_is_done_and_takes_the_keys_that_are_said(
     start: Start, tmp_path: Path, yard: Path, yard_rows: list[Row], job: str

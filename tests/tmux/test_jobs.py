@@ -8,7 +8,10 @@ import sys
 from collections.abc import Callable
 from pathlib import Path
 
+import pytest
 from pyarrow import parquet
+
+from thoroughness import IS_LONG
 
 Start = Callable
 
@@ -128,6 +131,7 @@ def test_a_list_is_edited_saved_and_run_again_on_a_small_terminal(start: Start, 
     again.until("drop", "keep", "columns", f"{len(expected):,}")
 
 
+@pytest.mark.skipif(not IS_LONG, reason="tests/tui/test_cutting.py has it on every change")
 def test_the_offcut_says_why_and_marks_stand_before_the_cut(start: Start, tmp_path: Path) -> None:
     """Rows a line would take are hatched in place; the removed rows and their reasons are one key away."""
     app = start()
@@ -157,6 +161,7 @@ def test_the_offcut_says_why_and_marks_stand_before_the_cut(start: Start, tmp_pa
     app.until("line 1 in full")
 
 
+@pytest.mark.skipif(not IS_LONG, reason="tests/tui/test_main_screen.py has it on every change")
 def test_moving_about_the_row_card_and_what_cells_hold(start: Start) -> None:
     """Going to rows and columns, a row in full; markup and escape codes are shown, never obeyed."""
     app = start()

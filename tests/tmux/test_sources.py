@@ -12,7 +12,10 @@ from collections.abc import Callable
 from contextlib import closing
 from pathlib import Path
 
+import pytest
+
 from helpers import damage, take_grammars
+from thoroughness import IS_LONG
 
 Start = Callable
 
@@ -117,6 +120,7 @@ def test_a_file_that_changes_is_noticed_and_read_again(start: Start, tmp_path: P
     app.until("25 rows × 2 columns")
 
 
+@pytest.mark.skipif(not IS_LONG, reason="tests/tui/test_rack.py has it on every change")
 def test_the_profile_of_every_column_and_going_to_one(start: Start) -> None:
     app = start()
     app.until("7,650 rows × 71 columns", "no lines yet")
@@ -128,6 +132,7 @@ def test_the_profile_of_every_column_and_going_to_one(start: Start) -> None:
     app.until("origin  text 3")
 
 
+@pytest.mark.skipif(not IS_LONG, reason="tests/core/sources/test_formats.py reads them on every change")
 def test_other_formats_open_in_the_app(start: Start, tmp_path: Path) -> None:
     (tmp_path / "packed.csv.gz").write_bytes(gzip.compress(b"a,b\n1,x\n2,y\n"))
     start("../packed.csv.gz").until("2 rows × 2 columns", "no lines yet")
@@ -172,6 +177,7 @@ def test_a_table_of_a_database_is_chosen(start: Start, tmp_path: Path) -> None:
     said.until("0 rows × 1 column")
 
 
+@pytest.mark.skipif(not IS_LONG, reason="tests/tui/test_few_rows_of_many.py has it on every change")
 def test_a_parquet_file_is_there_at_once_and_read_column_by_column(start: Start, tmp_path: Path) -> None:
     import pyarrow as pa
     from pyarrow import parquet
@@ -196,6 +202,7 @@ def test_a_parquet_file_is_there_at_once_and_read_column_by_column(start: Start,
         assert [int(row["boards"]) for row in csv.DictReader(file)] == list(range(3, 1000, 7))
 
 
+@pytest.mark.skipif(not IS_LONG, reason="tests/core/sources/test_cache.py has it on every change")
 def test_a_damaged_cache_is_noticed_and_put_right_while_one_works(start: Start, tmp_path: Path) -> None:
     (tmp_path / "n.csv").write_text("n,m\n" + "".join(f"{row},{row % 10}\n" for row in range(500_000)))
     own = {"XDG_CACHE_HOME": str(tmp_path / "own")}
@@ -212,6 +219,7 @@ def test_a_damaged_cache_is_noticed_and_put_right_while_one_works(start: Start, 
     app.until("499,999")
 
 
+@pytest.mark.skipif(not IS_LONG, reason="tests/tui/test_few_rows_of_many.py has it on every change")
 def test_rows_far_apart_of_a_parquet_file_appear_when_their_columns_are_read(start: Start, tmp_path: Path) -> None:
     import pyarrow as pa
     from pyarrow import parquet
