@@ -12,9 +12,11 @@ from yardcut.core.sources.kinds.doubts import Doubt, doubt_about_text, lost_code
 from yardcut.core.sources.kinds.guessing_kinds import guess_kind_counted
 from yardcut.core.sources.spec import DeclaredKind
 from yardcut.core.sources.store.builders import TextBuilder
+from yardcut.core.table.array_file import Array
 from yardcut.core.values.kinds import Kind
 
 _CHUNK_ROWS = 1 << 17
+_COUNTED_ROWS = 1 << 20
 _FIRST_ROWS = 1 << 11
 """So many tell that no pattern fits: of a column of plain texts no more are looked at."""
 _MOST_SAID = 3
@@ -40,9 +42,7 @@ def settled_texts(builder: TextBuilder, name: str, marks: str, *, lost_codes: bo
     words = list(builder.words)
     if not words or any(not word.strip() for word in words):
         return SettledTexts()
-    codes = builder.codes()
-    times = np.bincount(codes[codes >= 0], minlength=len(words)).tolist()
-    counted = Counter(dict(zip(words, times, strict=True)))
+    counted = Counter(dict(zip(words, times_of(builder.codes(), len(words)).tolist(), strict=True)))
     kind = guess_kind_counted(counted, marks) or Kind.TEXT
     if kind is not Kind.TEXT:
         return SettledTexts(DeclaredKind(kind))
@@ -50,6 +50,18 @@ def settled_texts(builder: TextBuilder, name: str, marks: str, *, lost_codes: bo
     if found.declared is None and found.doubt is None and lost_codes:
         return SettledTexts(doubt=lost_code(name, counted))
     return found
+
+
+def times_of(codes: Array, count: int) -> Array:
+    """Return how often each code from 0 to below ``count`` stands in some codes (integers, -1 for none): int64.
+
+    Some rows at a time: they are counted as numbers of eight bytes, whatever they are kept as.
+    """
+    times = np.zeros(count, np.int64)
+    for start in range(0, len(codes), _COUNTED_ROWS):
+        some = codes[start : start + _COUNTED_ROWS]
+        times += np.bincount(some[some >= 0], minlength=count)
+    return times
 
 
 def _of_many(builder: TextBuilder, name: str, marks: str) -> SettledTexts:
