@@ -8,7 +8,7 @@ from contextlib import contextmanager
 
 import pytest
 
-from yardcut.core.sources.elsewhere import copying_out
+from yardcut.core.sources.elsewhere import coming_tables
 from yardcut.core.sources.formats import delimited
 from yardcut.core.sources.store import reading_files
 from yardcut.core.sources.store.rows_so_far import RowsSoFar
@@ -50,7 +50,7 @@ def gated(monkeypatch: pytest.MonkeyPatch, block_bytes: int = 4000) -> Iterator[
     gate = Gate()
     monkeypatch.setattr(delimited, "_BLOCK_BYTES", block_bytes)
     monkeypatch.setattr(delimited, "_BLOCK_BYTES_PER_COLUMN", 1)
-    monkeypatch.setattr(copying_out, "_PIECE_BYTES", block_bytes)
+    monkeypatch.setattr(coming_tables, "_PIECE_BYTES", block_bytes)
     plain = reading_files.StoreReader._met
     met = [0]
 

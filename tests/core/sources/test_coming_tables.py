@@ -12,7 +12,7 @@ from yardcut.core.errors import SourceError, StoppedError
 from yardcut.core.expressions.frame import source_frame
 from yardcut.core.language.syntax.source_lines import parse_sub_line
 from yardcut.core.progress import CancelToken
-from yardcut.core.sources.elsewhere import addresses, copying_out
+from yardcut.core.sources.elsewhere import addresses, coming_tables
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store.rows_so_far import RowsSoFar
@@ -52,7 +52,7 @@ def server() -> Iterator[PostgresServer]:
 
 @pytest.fixture(autouse=True)
 def small_pieces(monkeypatch: pytest.MonkeyPatch) -> Iterator[None]:
-    monkeypatch.setattr(copying_out, "_PIECE_BYTES", 1 << 12)
+    monkeypatch.setattr(coming_tables, "_PIECE_BYTES", 1 << 12)
     yield
     addresses.read_all_anew()
 

@@ -8,7 +8,7 @@ import threading
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from email.utils import formatdate
-from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from http.server import BaseHTTPRequestHandler
 from pathlib import Path
 
 import pytest
@@ -16,7 +16,7 @@ import pytest
 from bucket_server import a_bucket
 from commands import yardcut
 from helpers import run_lines
-from web_server import files_on_the_web
+from web_server import files_on_the_web, served
 from yardcut.core.errors import SourceError, StoppedError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.elsewhere import addresses, extras, web
@@ -99,13 +99,9 @@ def yard(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> Iterator[Yard]:
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
     monkeypatch.setattr(web, "FIRST_WAIT_SECONDS", 0.01)
     found = Yard()
-    with ThreadingHTTPServer(("127.0.0.1", 0), _handler(found)) as server:
-        server.daemon_threads = True
-        found.address = f"http://127.0.0.1:{server.server_address[1]}/2031/packs.csv"
-        thread = threading.Thread(target=server.serve_forever, args=(0.01,), daemon=True)
-        thread.start()
+    with served(_handler(found)) as address:
+        found.address = f"{address}/2031/packs.csv"
         yield found
-        server.shutdown()
     addresses.read_all_anew()
 
 

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import random
 import re
-import threading
 from collections.abc import Iterator
 from dataclasses import dataclass, field
-from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from http.server import BaseHTTPRequestHandler
 from pathlib import Path
 
 import numpy as np
@@ -18,6 +17,7 @@ from pyarrow import parquet
 from bucket_server import a_bucket
 from commands import yardcut
 from helpers import run_lines
+from web_server import served
 from yardcut.core.errors import SourceError
 from yardcut.core.sources.elsewhere import addresses, ranged_files, web
 from yardcut.core.sources.elsewhere.standing import let_be_read_anew
@@ -107,12 +107,9 @@ def yard(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> Iterator[Yard]:
     monkeypatch.setattr(ranged_files, "LEAST_BYTES", 1 << 12)
     write(tmp_path / "here.parquet")
     found = Yard((tmp_path / "here.parquet").read_bytes())
-    with ThreadingHTTPServer(("127.0.0.1", 0), _handler(found)) as server:
-        server.daemon_threads = True
-        found.address = f"http://127.0.0.1:{server.server_address[1]}/packs.parquet"
-        threading.Thread(target=server.serve_forever, args=(0.01,), daemon=True).start()
+    with served(_handler(found)) as address:
+        found.address = f"{address}/packs.parquet"
         yield found
-        server.shutdown()
     addresses.read_all_anew()
 
 

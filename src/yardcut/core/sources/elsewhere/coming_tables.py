@@ -21,6 +21,9 @@ from yardcut.core.sources.spec import SourceSpec
 if TYPE_CHECKING:
     from psycopg import Connection
 
+_PIECE_BYTES = 1 << 19
+"""Several pieces are read ahead of the first rows: the smaller they are, the sooner these are there."""
+
 
 class ComesOtherwiseError(Exception):
     """A value is none of its column's type, or a row is very long: it is to be fetched before it is read."""
@@ -86,7 +89,9 @@ class ComingTable(ArrowTable):
 
         rows = 0
         try:
-            for batch in copied(self._connection, self._statement, self._columns, self.path, self._token, Progress()):
+            for batch in copied(
+                self._connection, self._statement, self._columns, self.path, self._token, Progress(), _PIECE_BYTES
+            ):
                 rows += batch.num_rows
                 yield batch
         except pa.ArrowInvalid as error:
