@@ -65,11 +65,15 @@ class _RawRows:
 
 @dataclass(frozen=True, slots=True)
 class _Task:
-    """A block whose rows are to be found: cut by a reader, or known by its place, and then which rows are wanted."""
+    """A block whose rows are to be found: cut by a reader, or known by its place, and then which rows are wanted.
+
+    Of neighbours without a wanted row only the number of their rows is told.
+    """
 
     block: Block | None = None
     place: BlockPlace | None = None
     mask: Array | None = None
+    passed_over: int = 0
 
 
 def raw_rows(
@@ -110,17 +114,26 @@ def _body(file: DelimitedFile) -> Iterator[_Task]:
 
 
 def _known(places: Sequence[BlockPlace], wanted: Mask) -> Iterator[_Task]:
-    row = 0
+    row = passed_over = 0
     for place in places:
-        yield _Task(None, place, wanted(row, row + place.rows))
+        mask = wanted(row, row + place.rows)
         row += place.rows
+        if mask is not None and not mask.any():
+            passed_over += place.rows
+            continue
+        if passed_over:
+            yield _Task(passed_over=passed_over)
+            passed_over = 0
+        yield _Task(None, place, mask)
+    if passed_over:
+        yield _Task(passed_over=passed_over)
 
 
 def _rows_of(task: _Task, file: DelimitedFile, reader: BlockReader, has_drops: bool) -> _RawRows | ChosenRows:
     block, place, mask = task.block, task.place, task.mask
+    if task.passed_over:
+        return ChosenRows(b"", np.zeros(0, dtype=np.int64), task.passed_over, 0, False)
     if place is not None:
-        if mask is not None and not mask.any():
-            return ChosenRows(b"", np.zeros(0, dtype=np.int64), place.rows, 0, False)
         found = reader.read(place)
         if found.are_rows(place.rows) and not has_drops and not file.reading_form.ragged:
             return _lines(found, place, mask)
