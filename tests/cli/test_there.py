@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import random
+import re
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -60,6 +61,14 @@ BEHIND = [
 ]  # fmt: skip
 
 
+def notes_of(line: dict[str, object]) -> list[str] | None:
+    """Return what is said of a line, but for hints; what is said of groups only a run here says."""
+    if re.search(r"^(off )?(tally|make)|\bper\b", str(line["text"])):
+        return None
+    notes: list[str] = line["notes"]  # type: ignore[assignment] # a report is JSON
+    return [note for note in notes if not note.startswith("hint") and note != "ran on the server"]
+
+
 def both_ways(
     server: PostgresServer, folder: Path, lines: list[str], table: str = "kiln.packs"
 ) -> list[dict[str, object]]:
@@ -81,6 +90,7 @@ def both_ways(
                 report["rows"],
                 report["columns"],
                 [(line["rows_in"], line["rows_out"], line["taken_unknown"]) for line in report["lines"]],
+                [notes_of(line) for line in report["lines"]],
             )
         )
     assert done[0] == done[1], lines
@@ -110,6 +120,138 @@ def test_each_condition_alone(server: PostgresServer, tmp_path: Path, condition:
     assert was_sent is not any(word in condition for word in stays) or "UPPER" in condition
 
 
+SHAPING = [
+    *(f"keep {each}" for each in CONDITIONS[:26]), "drop word = 'oak'", "make more = whole * 2, w = word", "columns id, word, whole, real, flag, day, fixed",
+    "order word, real DESC", "order real NULLS FIRST, word DESC", "order as read", "order flag, fixed", "order whole + 1 DESC", "order day DESC, flag",
+    "keep SOURCE_ROW > 100", "make share = real / SUM(real)", "order word IGNORING CASE", "order at random seed 3",
+]  # fmt: skip
+DRAWS = [
+    "first 40", "first 10 percent", "first 3 per word", "last 30", "last 12 percent", "last 2 per flag, word", "every 3", "every 7 from 5", "every 2 per word", "rows 11 to 60", "rows 2 to 3 per word",
+    "top 20 by real", "top 20 by real with ties", "top 9 by whole, word", "bottom 15 by fixed", "bottom 2 by day, real per word", "top 3 by word per flag", "top 2 by whole per word with ties",
+    "top 500 by short", "bottom 12 by word", "random 50 seed 7", "random 3 per word seed 9", "random 15 percent seed 1", "random 20 percent per flag seed 9223372036854775807",
+    "chance 0.3 seed 8", "chance 1 in 7 seed 5", "chance 12.5 percent seed 5", "chance 1 seed 5", "random 1000 seed 0", "stratified 60 per word seed 3",
+    "part 2 of 60, 40 percent seed 4", "random 50 weighted by real seed 3", "random 30 with replacement seed 6", "from id = 30 to id = 200",
+]  # fmt: skip
+TALLIES = [
+    "COUNT(*) AS n, MAX(real) AS big per word", "COUNT(*) AS n, COUNT(real) AS r, COUNT(DISTINCT fixed) AS d per flag, word", "COUNT(*) AS n, SUM(whole) AS s, MIN(word) AS least per day",
+    "COUNT(*) AS n, COUNT(*) FILTER (WHERE real > 0.15) AS some per real", "COUNT(*) AS n, MIN(day) AS since, MAX(moment) AS until per EXTRACT(YEAR FROM day) AS year",
+    "COUNT(*) AS n, MAX(fixed) AS f, MIN(free) AS g, MAX(short) AS h per short", "COUNT(*) AS n, MAX(whole)", "COUNT(*) AS n, MAX(day) AS last per flag along word IN SEQUENCE ('oak', 'ash')",
+    "SUM(whole) / COUNT(*) AS each, COUNT(*) AS n per word", "SUM(real) AS total, COUNT(*) AS n per word", "MEDIAN(real) AS mid, COUNT(*) AS n per flag", "COUNT(*) AS n per whole * 2 AS twice, -real AS less",
+]  # fmt: skip
+AFTER = [
+    "order n DESC",
+    "draw top 2 by n",
+    "keep n > 3",
+    "draw random 3 seed 2",
+    "draw every 2",
+    "make m = n * 2",
+    "draw first 3",
+    "tally COUNT(*) AS n, MAX(n) AS top",
+]
+
+
+def some_lines(chance: random.Random) -> list[str]:
+    """Return some lines of a cut: what shapes the rows, draws among it, and perhaps a tally with lines behind it."""
+    draws = [f"draw {each}{' remainder' if chance.random() < 0.15 and 'replace' not in each else ''}" for each in DRAWS]
+    lines = [chance.choice(SHAPING if chance.random() < 0.6 else draws) for _ in range(chance.randint(0, 4))]
+    lines = [f"off {line}" if chance.random() < 0.1 else line for line in lines]
+    if not lines or chance.random() < 0.4:
+        lines.append(f"tally {chance.choice(TALLIES)}")
+        if "along" not in lines[-1]:
+            lines += chance.sample(AFTER, chance.randint(0, 2))
+    return lines
+
+
+@pytest.mark.few(14)
+@pytest.mark.parametrize("seed", range(examples(600)))
+def test_whole_cuts_are_the_same(server: PostgresServer, tmp_path: Path, seed: int) -> None:
+    both_ways(server, tmp_path, some_lines(random.Random(seed)))
+
+
+@pytest.mark.few(6)
+@pytest.mark.parametrize("draw", DRAWS)
+def test_each_draw_of_some_rows_in_an_order(server: PostgresServer, tmp_path: Path, draw: str) -> None:
+    ran = both_ways(server, tmp_path, ["keep whole >= 0", "order word DESC, real", f"draw {draw}", "columns id, word"])
+    stays = ("stratified", "part", "weighted", "replacement", "from")
+    was_sent = "ran on the server" in ran[2]["notes"]  # type: ignore[operator] # a list of texts
+    assert was_sent is not (draw.startswith(stays) or any(word in draw for word in stays[2:4]))
+
+
+@pytest.mark.few(5)
+@pytest.mark.parametrize("tally", TALLIES)
+def test_each_tally(server: PostgresServer, tmp_path: Path, tally: str) -> None:
+    ran = both_ways(server, tmp_path, ["keep whole >= 0", "order word DESC, real", f"tally {tally}"])
+    was_sent = "ran on the server" in ran[2]["notes"]  # type: ignore[operator] # a list of texts
+    assert was_sent is not tally.startswith(("SUM(real)", "MEDIAN"))
+
+
+ODD = [
+    "keep x > 1", "drop x > 1", "keep x <> 0", "order x, k DESC", "draw top 3 by x", "draw bottom 4 by x with ties", "draw first 2 per x", "draw top 1 by k per x",
+    "tally COUNT(*) AS n per x", "tally MIN(x) AS a, MAX(x) AS b, COUNT(x) AS c, COUNT(DISTINCT x) AS d", "tally SUM(big) AS s per x", "tally SUM(big) AS s",
+    "keep big + 1 > 5", "tally MAX(big + 1) AS m", "keep small + 1 > 5", "tally COUNT(*) AS n per small * 2 AS twice", "tally COUNT(*) AS n, MAX(flag) AS f",
+    "draw top 2 by s", "draw bottom 2 by s per x", "tally MIN(s) AS a, MAX(s) AS b per s", "keep s > 'a'",
+]  # fmt: skip
+
+
+@pytest.mark.few(6)
+@pytest.mark.parametrize("line", ODD)
+def test_values_that_mean_something_else_there(server: PostgresServer, tmp_path: Path, line: str) -> None:
+    server.rows(
+        'CREATE TABLE IF NOT EXISTS kiln.odd (k text COLLATE "C" PRIMARY KEY, x float8, big bigint, small int, flag bool, s text);'
+        "INSERT INTO kiln.odd VALUES ('a', 'NaN', 9223372036854775807, 2147483647, true, 'b'), ('B', -0.0, 1, 1, false, 'B'), "
+        "('c', 0, NULL, 2, NULL, ''), ('D', 'Infinity', 5, 3, true, 'é'), ('e', '-Infinity', 6, 4, true, 'z'), ('é', NULL, 7, 5, true, NULL), "
+        "('z', 'NaN', 8, 5, true, 'Z'), ('Z', 2.5, 9, 5, true, 'a b'), ('zz', 2.5, 9, 5, true, 'a-b') ON CONFLICT DO NOTHING"
+    )
+    both_ways(
+        server, tmp_path, [line] if " MAX(flag)" not in line else [line.replace("MAX(flag)", "COUNT(flag)")], "kiln.odd"
+    )
+
+
+def test_rows_without_a_key_stand_in_no_order_there(server: PostgresServer, tmp_path: Path) -> None:
+    server.rows("CREATE TABLE kiln.plain AS SELECT id, word FROM kiln.packs ORDER BY id")
+    for lines, said in (
+        (["keep id > 5", "draw first 3"], "line 2 ran here: a draw cannot be said in SQL: rows without a key"),
+        (["tally COUNT(*) AS n per word"], "no line ran on the server"),
+    ):
+        body = "".join(f"  {line}\n" for line in lines)
+        text = f'yardcut 1\nsource "{server.address()}"\n  table \'kiln.plain\'\ncut "x"\n{body}'
+        (tmp_path / "a.cut").write_text(text)
+        assert said in yardcut("run", "a.cut", "--there", cwd=tmp_path).stderr
+        (tmp_path / "a.cut").write_text(text.replace("'kiln.plain'", "'kiln.plain'\n  key id"))
+        there = yardcut("run", "a.cut", "--there", cwd=tmp_path)
+        assert "ran here" not in there.stderr
+        assert there.stdout == yardcut("run", "a.cut", cwd=tmp_path).stdout
+        (tmp_path / "a.cut").write_text(text.replace("'kiln.plain'", "'kiln.plain'\n  key word"))
+        assert "word is no key" in yardcut("run", "a.cut", "--there", cwd=tmp_path).stderr
+
+
+def test_a_slice_saved_between_lines_holds_what_stood_there(server: PostgresServer, tmp_path: Path) -> None:
+    lines = ["keep whole > 0", 'save "a.csv" replace', "draw first 3", 'save "b.csv" replace with list']
+    body = "".join(f"  {line}\n" for line in lines)
+    (tmp_path / "a.cut").write_text(f'yardcut 1\nsource "{server.address()}"\n  table \'kiln.packs\'\ncut "x"\n{body}')
+    found = []
+    for more in ([], ["--there"]):
+        done = yardcut("run", "a.cut", *more, cwd=tmp_path)
+        assert done.returncode == 0, done.stderr
+        found.append([(tmp_path / name).read_bytes() for name in ("a.csv", "b.csv")])
+    assert found[0] == found[1]
+    assert "off" not in (tmp_path / "b.cut").read_text()
+
+
+def test_the_list_of_a_slice_that_a_server_put_together_is_the_list_that_ran(
+    server: PostgresServer, tmp_path: Path
+) -> None:
+    body = '  keep whole > 0\n  tally COUNT(*) AS n per word\n  save "b.csv" replace with list\n'
+    (tmp_path / "a.cut").write_text(f'yardcut 1\nsource "{server.address()}"\n  table \'kiln.packs\'\ncut "x"\n{body}')
+    assert "made of 600" in yardcut("run", "a.cut", "--there", cwd=tmp_path).stderr
+    first, beside = (tmp_path / "b.csv").read_bytes(), (tmp_path / "b.cut").read_text()
+    assert "keep whole > 0\n" in beside
+    assert "kind" not in beside
+    again = yardcut("run", "b.cut", "--replace", cwd=tmp_path)
+    assert again.returncode == 0, again.stderr
+    assert (tmp_path / "b.csv").read_bytes() == first
+
+
 def test_what_was_sent_is_said_and_fewer_rows_come(server: PostgresServer, tmp_path: Path) -> None:
     (tmp_path / "a.cut").write_text(
         f"yardcut 1\nsource \"{server.address()}\"\n  table 'kiln.packs'\ncut \"x\"\n  keep whole > 0\n  drop word = 'oak' IGNORING CASE\n"
@@ -128,7 +270,7 @@ def test_what_was_sent_is_said_and_fewer_rows_come(server: PostgresServer, tmp_p
     [
         (["keep whole > 0", "columns word, fixed"], "rows, 4 of 10 columns"),
         (["columns word, fixed"], "no line ran on the server, which sent 3 of 10 columns"),
-        (["draw random 9 per flag seed 3", "columns day"], "which sent 3 of 10 columns"),
+        (["draw random 9 per flag seed 3", "columns day"], "line 1 ran on the server, which sent 27 of 600 rows, 3 of"),
         (["tally COUNT(*), SUM(real) AS total per word"], "which sent 3 of 10 columns"),
         (["make m = whole * 2", "columns m"], "which sent 2 of 10 columns"),
         (["keep real > 0", "columns w*"], ""),

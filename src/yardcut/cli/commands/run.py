@@ -62,7 +62,7 @@ if TYPE_CHECKING:
     help="End with code 3 when the source differs from the last run's, or a file or all rows are left out.",
 )
 @click.option("--store", is_flag=True, help="Read and keep all of the source, also where some columns are enough.")
-@click.option("--there", is_flag=True, help="Send the first conditions to the server that the source stands on.")
+@click.option("--there", is_flag=True, help="Have the server that the source stands on carry out the first lines.")
 @CLUSTER
 @CERTIFICATES
 @click.option("--to-server", is_flag=True, help="Allow save lines that write to a server or a bucket.")
@@ -145,7 +145,7 @@ def _run_there(
     session: Session, indices: Sequence[int], options: RunOptions, report_path: Path | None,
     token: CancelToken, progress: Progress, told: Callable[[LineReport], None],
 ) -> Report:  # fmt: skip
-    """Run a cut with its first conditions sent to the server. Raises ``ListError`` where that is not for one cut."""
+    """Run a cut with its first lines carried out by the server. Raises ``ListError`` where that is not for one cut."""
     from yardcut.core import unattended
     from yardcut.core.errors import ListError, Mend
     from yardcut.core.unattended.running_there import correct_totals, open_there
@@ -156,10 +156,10 @@ def _run_there(
     there = open_there(session, cut, token, progress)
     session.use(there.table)
     say_source(there.table)
-    unattended.check_cut(session, cut)
-    options = _reported(session, options, report_path)
+    options = replace(_reported(session, options, report_path), ran_elsewhere=there.off)
+    unattended.check_cut(session, options.left_of(cut))
     _say_outside(session, indices, options)
-    report = unattended.run_cut(session, indices[0], options, token, progress, there.corrected(told), sys.stdout)
+    report = unattended.run_cut(session, indices[0], options, token, progress, there.corrected(told, cut), sys.stdout)
     correct_totals(report, there)
     return report
 

@@ -17,20 +17,26 @@ from yardcut.core.table.copies import TableOfCopies
 from yardcut.core.table.table import Table
 
 _WORD = (1 << 64) - 1
-_GAMMA = 0x9E3779B97F4A7C15
-_FIRST = 0xBF58476D1CE4E5B9
-_SECOND = 0x94D049BB133111EB
+GAMMA = 0x9E3779B97F4A7C15
+MIXING = ((30, 0xBF58476D1CE4E5B9), (27, 0x94D049BB133111EB))
+"""A state is XORed with itself shifted right by the first number and multiplied by the second, one after the other."""
+LAST_SHIFT = 31
 _BLOCK_ROWS = 1 << 15
-_STEPS = np.arange(_BLOCK_ROWS, dtype=np.uint64) * np.uint64(_GAMMA)
+_STEPS = np.arange(_BLOCK_ROWS, dtype=np.uint64) * np.uint64(GAMMA)
 SEED_LIMIT = 1 << 63
 
 
 def mix(value: int) -> int:
     """Return SplitMix64's first output for the state ``value``."""
-    value = (value + _GAMMA) & _WORD
-    value = ((value ^ (value >> 30)) * _FIRST) & _WORD
-    value = ((value ^ (value >> 27)) * _SECOND) & _WORD
-    return value ^ (value >> 31)
+    value = (value + GAMMA) & _WORD
+    for shift, factor in MIXING:
+        value = ((value ^ (value >> shift)) * factor) & _WORD
+    return value ^ (value >> LAST_SHIFT)
+
+
+def first_state(seed: int, file_number: int) -> int:
+    """Return the state that row 0 of a file is mixed from, once the step is added that each row adds."""
+    return (mix(mix(seed) ^ file_number) + GAMMA) & _WORD
 
 
 def row_rank(seed: int, file_number: int, row: int) -> int:
@@ -39,26 +45,26 @@ def row_rank(seed: int, file_number: int, row: int) -> int:
     >>> row_rank(7, 0, 0) == int(row_ranks(7, 0, np.array([0]))[0])
     True
     """
-    return mix((mix(mix(seed) ^ file_number) + row * _GAMMA) & _WORD)
+    return mix((mix(mix(seed) ^ file_number) + row * GAMMA) & _WORD)
 
 
 def row_ranks(seed: int, file_number: int, rows: Array) -> Array:
     """Return the ranks (uint64) of rows given by number within their file (any integer dtype)."""
     value = rows.astype(np.uint64)
-    value *= np.uint64(_GAMMA)
-    value += np.uint64((mix(mix(seed) ^ file_number) + _GAMMA) & _WORD)
+    value *= np.uint64(GAMMA)
+    value += np.uint64(first_state(seed, file_number))
     _mix_in_place(value, np.empty_like(value))
     return value
 
 
 def row_ranks_between(seed: int, file_number: int, first_row: int, end_row: int) -> Array:
     """Return the ranks (uint64) of consecutive rows, in blocks that stay in the processor's cache."""
-    start = mix(mix(seed) ^ file_number) + _GAMMA
+    start = first_state(seed, file_number)
     ranks = np.empty(end_row - first_row, dtype=np.uint64)
     scratch = np.empty(min(_BLOCK_ROWS, len(ranks)), dtype=np.uint64)
     for at in range(0, len(ranks), _BLOCK_ROWS):
         block = ranks[at : at + _BLOCK_ROWS]
-        np.add(_STEPS[: len(block)], np.uint64((start + (first_row + at) * _GAMMA) & _WORD), out=block)
+        np.add(_STEPS[: len(block)], np.uint64((start + (first_row + at) * GAMMA) & _WORD), out=block)
         _mix_in_place(block, scratch[: len(block)])
     return ranks
 
@@ -76,7 +82,7 @@ def _ranks_at(seed: int, table: Table, row_ids: Array) -> Array:
     if isinstance(table, TableOfCopies):
         ranks, copies = _ranks_at(seed, table.origin, table.copied[row_ids]), table.copy_numbers[row_ids]
         again = np.flatnonzero(copies)
-        value = ranks[again] + (copies[again].astype(np.uint64) + np.uint64(1)) * np.uint64(_GAMMA)
+        value = ranks[again] + (copies[again].astype(np.uint64) + np.uint64(1)) * np.uint64(GAMMA)
         _mix_in_place(value, np.empty_like(value))
         ranks[again] = value
         return ranks
@@ -90,13 +96,11 @@ def _ranks_at(seed: int, table: Table, row_ids: Array) -> Array:
 
 
 def _mix_in_place(value: Array, scratch: Array) -> None:
-    np.right_shift(value, np.uint64(30), out=scratch)
-    value ^= scratch
-    value *= np.uint64(_FIRST)
-    np.right_shift(value, np.uint64(27), out=scratch)
-    value ^= scratch
-    value *= np.uint64(_SECOND)
-    np.right_shift(value, np.uint64(31), out=scratch)
+    for shift, factor in MIXING:
+        np.right_shift(value, np.uint64(shift), out=scratch)
+        value ^= scratch
+        value *= np.uint64(factor)
+    np.right_shift(value, np.uint64(LAST_SHIFT), out=scratch)
     value ^= scratch
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
@@ -22,9 +21,6 @@ if TYPE_CHECKING:
 
 OWN_NAME = "yardcut "
 """What columns are called that are written beside those of the server."""
-_NEEDS_PLACES = re.compile(r"\b(seed|random|chance|weighted|stratified|part|source_row)\b", re.IGNORECASE)
-"""Words of lines that look at the place of a row among all of the source: a text that holds one is taken for it too."""
-
 Condition = tuple[str, bool]
 """A condition in SQL, and whether the line drops the rows for which it is true."""
 
@@ -36,48 +32,55 @@ class SentLine:
     rows_in: int
     rows_out: int
     unknown: int
+    notes: tuple[str, ...] = ()
 
 
-def conditions_of(
-    lines: Sequence[BoundLine], columns: Sequence[ServerColumn], *, places_matter: bool = True
-) -> tuple[list[Condition], str]:
-    """Return the conditions that can be sent, and why there are no more.
-
-    Where rows are fetched, ``places_matter``: a line further down may look at the place of a row among all of them.
-    """
-    for line in lines if places_matter else ():
-        if not line.off and _NEEDS_PLACES.search(line.line.text):
-            return [], "a draw by a seed, or a row's number, needs the places of all rows"
+def conditions_of(lines: Sequence[BoundLine], columns: Sequence[ServerColumn]) -> list[Condition]:
+    """Return the conditions of the lines at the head that a server can count."""
     found: list[Condition] = []
-    names = {number: _exact_name(number, column) for number, column in enumerate(columns)}
-    writer = Writer(DIALECTS["postgresql"], names, {}, _not_looked_up)
-    for number, line in enumerate(lines, 1):
+    writer = Writer(DIALECTS["postgresql"], exact_names(columns), {}, not_looked_up)
+    for line in lines:
         body = line.bound.body if line.bound is not None and not line.off else None
         if line.error is not None or not isinstance(body, BoundFilter) or body.condition is None:
-            return found, ""
+            break
         try:
             found.append((writer.condition(body.condition), body.drops))
-        except NotSaidError as error:
-            return found, f"line {number} ran here: {error.message}"
-    return found, ""
+        except NotSaidError:
+            break
+    return found
 
 
-def _not_looked_up(value: SecondValue) -> str:
+def not_looked_up(value: SecondValue) -> str:
+    """Refuse what stands in a second table. Raises ``NotSaidError``."""
     raise not_said("what is looked up in a second table", "it stands here")
 
 
+def exact_names(columns: Sequence[ServerColumn]) -> dict[int, str]:
+    """Return the names of columns that hold what is here of those of a server, by their numbers."""
+    return {number: _exact_name(number, column) for number, column in enumerate(columns)}
+
+
 def _exact_name(number: int, column: ServerColumn) -> str:
-    return f"{OWN_NAME}{number}" if column.is_rounded else column.name
+    return f"{OWN_NAME}{number}" if column.has_odd else column.name
 
 
 def with_exact_numbers(statement: str, columns: Sequence[ServerColumn]) -> str:
     """Return a statement that has decimals and short numbers beside themselves, as the numbers they are here."""
     beside = "".join(
-        f', CAST(CAST({quoted_name(column.name)} AS text) AS double precision) AS "{_exact_name(number, column)}"'
+        f", {_as_number(column)} AS {quoted_name(_exact_name(number, column))}"
         for number, column in enumerate(columns)
-        if column.is_rounded
+        if column.has_odd
     )
     return f"SELECT *{beside} FROM (\n{statement}\n) AS whole"
+
+
+def _as_number(column: ServerColumn) -> str:
+    """Write a number as it is here, where NaN and what is infinite are no values."""
+    name = quoted_name(column.name)
+    said = f"CAST(CAST({name} AS text) AS double precision)" if column.is_rounded else name
+    for odd in ("NaN", "Infinity", "-Infinity"):
+        said = f"NULLIF({said}, '{odd}')"
+    return said
 
 
 def counts_of_all(path: Path, lines: Sequence[BoundLine], token: CancelToken) -> tuple[int, list[SentLine]] | None:
@@ -89,7 +92,7 @@ def counts_of_all(path: Path, lines: Sequence[BoundLine], token: CancelToken) ->
     of = coming(path)
     if of is None:
         return None
-    conditions, _ = conditions_of(lines, of.columns, places_matter=False)
+    conditions = conditions_of(lines, of.columns)
     with asking(of, token) as connection:
         return counted_there(connection, with_exact_numbers(of.wanted.unordered, of.columns), conditions)
 
@@ -98,16 +101,24 @@ def counted_there(
     connection: Connection[Any], statement: str, conditions: Sequence[Condition]
 ) -> tuple[int, list[SentLine]]:
     """Have a server count the rows of a statement, and for each condition those it leaves. Raises ``psycopg.Error``."""
-    counts = connection.execute(_counting(statement, conditions).encode()).fetchone()
+    counts = asked_for(connection, counting(statement, conditions))
+    return counts[0], sent_lines(counts)
+
+
+def asked_for(connection: Connection[Any], statement: str) -> list[int]:
+    """Return the one row of counts that a statement gives. Raises ``psycopg.Error``."""
+    counts = connection.execute(statement.encode()).fetchone()
     assert counts is not None
-    reached = [int(counts[0]), *map(int, counts[1::2])]
-    return reached[0], [
-        SentLine(rows_in, rows_out, int(unknown))
-        for rows_in, rows_out, unknown in zip(reached[:-1], reached[1:], counts[2::2], strict=True)
-    ]
+    return [int(count) for count in counts]
 
 
-def _counting(inner: str, conditions: Sequence[Condition]) -> str:
+def sent_lines(counts: Sequence[int]) -> list[SentLine]:
+    """Return what each condition did, of the counts that :func:`counting` gives."""
+    reached = [counts[0], *counts[1::2]]
+    return [SentLine(*each) for each in zip(reached[:-1], reached[1:], counts[2::2], strict=True)]
+
+
+def counting(inner: str, conditions: Sequence[Condition]) -> str:
     """Return what counts the rows, and for each line those it leaves and those it takes for want of a value."""
     counted, above = ["count(*)"], "TRUE"
     for said, drops in conditions:

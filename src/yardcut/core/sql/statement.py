@@ -7,37 +7,25 @@ from dataclasses import dataclass, field, replace
 
 from yardcut.core.errors import ListError
 from yardcut.core.language.meaning import bound as b
-from yardcut.core.language.meaning.bound_parts import columns_of, unwrapped
+from yardcut.core.language.meaning.bound_parts import unwrapped
 from yardcut.core.language.meaning.bound_second import Brought, OtherRows
 from yardcut.core.language.verbs.bring import BoundBring
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.language.verbs.order import BoundOrder
-from yardcut.core.language.verbs.tally import BoundTally, columns_along
+from yardcut.core.language.verbs.tally import BoundTally
 from yardcut.core.run.executing.bound_lines import BoundLine, line_number
 from yardcut.core.sql.dialects import DIALECTS, Dialect, quoted_name
+from yardcut.core.sql.draw_texts import ranked_draw
 from yardcut.core.sql.expression_texts import Writer, not_said
+from yardcut.core.sql.order_texts import SortedBy, order_in_sql, ordered_by
 from yardcut.core.sql.second_texts import brought_text, listed_text
+from yardcut.core.sql.tally_texts import tally_text
 from yardcut.core.table.table import Table
-from yardcut.core.values.kinds import Kind
 
 _BEYOND = 1 << 20
 """Brought columns are numbered far behind those of any table."""
-
-
-@dataclass(frozen=True, slots=True)
-class SortedBy:
-    """One key in SQL, and which way it goes."""
-
-    said: str
-    descending: bool
-    nulls_first: bool
-
-    def text(self) -> str:
-        """Write it."""
-        down, first = "DESC" if self.descending else "ASC", "FIRST" if self.nulls_first else "LAST"
-        return f"{self.said} {down} NULLS {first}"
 
 
 @dataclass(slots=True)
@@ -106,9 +94,7 @@ class _Statement:
             case BoundOrder(keys, seed):
                 if seed is not None:
                     raise not_said("an order at random", "a seed gives other rows there")
-                # a constant orders nothing here, and would be a column's number there
-                sorted_by = [by for key, by in zip(keys, self._keys(keys), strict=True) if columns_of(key.value)]
-                self.order = [*sorted_by, *self.order] if keys else []
+                self.order = [*order_in_sql(keys, self.writer), *self.order] if keys else []
             case BoundDraw():
                 self._draw(body)
             case BoundTally():
@@ -133,107 +119,28 @@ class _Statement:
 
     def _tally(self, body: BoundTally) -> None:
         """Put rows together by GROUP BY, the aggregates under numbers first and the measures made of them."""
-        if body.along is not None and not body.sequence:
-            raise not_said("along", "its columns are those of the rows; name the values: along … IN SEQUENCE (…)")
-        groups, writer = len(body.groups), self.writer
-        told = [f'{writer.value(value)} AS "yardcut {place}"' for place, value in enumerate(body.groups)]
-        shown = [f'"yardcut {place}" AS {quoted_name(name)}' for place, name in enumerate(body.names)]
-        cells = columns_along(body, body.sequence) if body.along is not None else [
-            (column.name, column, None) for column in body.measures
-        ]  # fmt: skip
-        taken = list(dict.fromkeys(value for _, _, value in cells))
-        for at, value in enumerate(taken):
-            first = groups + at * len(body.aggregates)
-            for place, aggregate in enumerate(body.aggregates):
-                own = aggregate if value is None else replace(aggregate, where=_both(body, aggregate, value))
-                told.append(f'{writer.aggregate(own)} AS "yardcut {first + place}"')
-        shift = groups + (body.along is not None)
-        for name, column, value in cells:
-            first = groups + taken.index(value) * len(body.aggregates)
-            numbered = {shift + place: f"yardcut {first + place}" for place in range(len(body.aggregates))}
-            shown.append(f"{Writer(self.dialect, numbered, {}).value(column.value)} AS {quoted_name(name)}")
-        by = f" GROUP BY {', '.join(str(place + 1) for place in range(groups))}" if groups else ""
-        self.add(f"SELECT {', '.join(told)} FROM {quoted_name(self.last)}{by}")
-        self.add(f"SELECT {', '.join(shown)} FROM {quoted_name(self.last)}")
-        self.columns = dict(enumerate([*body.names, *(name for name, _, _ in cells)]))
+        writer = self.writer
+        tally = tally_text(body, writer, writer.aggregate, writer.value)
+        self.add(f"SELECT {', '.join(tally.told)} FROM {quoted_name(self.last)}{tally.by}")
+        self.add(f"SELECT {', '.join(tally.shown)} FROM {quoted_name(self.last)}")
+        self.columns = dict(enumerate(tally.names))
         self.order = []
-        if groups:
+        if body.groups:
             self.notes.append("the groups of a tally come in no order there")
 
-    def _keys(self, keys: Sequence[b.Key]) -> list[SortedBy]:
-        found = []
-        for key in keys:
-            if isinstance(key.value, b.Call) and key.value.function in ("FOLD", "AS NUMBERS"):
-                word = "IGNORING CASE" if key.value.function == "FOLD" else "NUMBER AWARE"
-                raise not_said(f"an order {word}", "databases have none just like it")
-            by = self.dialect.code_points if key.value.kind is Kind.TEXT else ""
-            found.append(SortedBy(self.writer.value(key.value) + by, key.descending, key.nulls_first))
-        return found
-
     def _draw(self, body: BoundDraw) -> None:
-        draw, writer = body.draw, self.writer
-        if draw.is_by_chance:
-            raise not_said(f"draw {draw.form}", "a seed gives other rows there")
-        if draw.form == "from":
-            raise not_said("draw from … to …", "it goes from row to row")
-        keys = self._keys(body.keys)
-        if keys:
-            top = draw.form == "top"
-            keys[0] = SortedBy(keys[0].said, top, False)
-        elif not self.order:
-            raise not_said(f"draw {draw.form}", "the rows of a table have no order; put an order line above it")
+        draw, drawn = body.draw, ranked_draw(body, self.writer, self.order)
         if not draw.with_ties:
             self.notes.append("of rows that are equal in the order of a draw the database may take others")
-        by = [*keys, *self.order]
-        ordered = ", ".join(key.text() for key in by)
-        ranked = ", ".join(key.text() for key in keys) if draw.with_ties else ordered
-        groups = [writer.value(group) for group in body.groups]
-        within = f"PARTITION BY {', '.join(groups)} " if groups else ""
-        rank = f"{'RANK' if draw.with_ties else 'ROW_NUMBER'}() OVER ({within}ORDER BY {ranked})"
-        taken = self._taken(draw, f"COUNT(*) OVER ({within.strip()})")
-        if keys:
-            taken = f'({taken} AND "yardcut key")'
-        bare = keys[0].said.removesuffix(self.dialect.code_points) if keys else ""
-        has_key = f', {bare} IS NOT NULL AS "yardcut key"' if keys else ""
-        if draw.remainder:
-            taken = f"NOT {taken}"
         columns = ", ".join(quoted_name(name) for name in self.columns.values())
-        there = f'COUNT(*) OVER ({within.strip()}) AS "yardcut there"'
-        inner = f'SELECT {columns}, {rank} AS "yardcut place", {there}{has_key}'
-        self.add(
-            f"SELECT {columns} FROM (\n    {inner}\n    FROM {quoted_name(self.last)}\n  ) AS ranked WHERE {taken}"
-        )
-        if keys and not draw.remainder:
-            if groups:
+        inner = f"SELECT {', '.join([columns, *drawn.beside])}\n    FROM {quoted_name(self.last)}"
+        self.add(f"SELECT {columns} FROM (\n    {inner}\n  ) AS ranked WHERE {drawn.taken}")
+        if body.keys and not draw.remainder:
+            if body.groups:
                 self.notes.append("the rows of a draw per group come in no order of groups")
                 self.order = []
             else:
-                self.order = by
-
-    def _taken(self, draw: object, total: str) -> str:
-        from yardcut.core.language.verbs.draw_parts import Draw
-
-        assert isinstance(draw, Draw)
-        written = draw.amount.written
-        match draw.form:
-            case "every":
-                return f'("yardcut place" >= {draw.start} AND ("yardcut place" - {draw.start}) % {written} = 0)'
-            case "rows":
-                return f'("yardcut place" BETWEEN {draw.start} AND {draw.end})'
-        if draw.amount.percent:
-            if not written.isdigit() or draw.form in ("top", "bottom"):
-                raise not_said("this percentage", "it is rounded otherwise there")
-            written = f'(2 * "yardcut there" * {written} + 100) / 200'
-        if draw.form == "last":  # counted from the end, so that equal rows stand as they do for first
-            return f'("yardcut place" > "yardcut there" - {written})'
-        return f'("yardcut place" <= {written})'
-
-
-def _both(body: BoundTally, aggregate: b.Aggregate, value: b.Constant) -> b.BoundCondition:
-    """Return the condition on an aggregate's rows, and that they are those of a value along."""
-    assert body.along is not None
-    along = b.Piece(b.Compare("=", body.along, value))
-    return along if aggregate.where is None else b.AllOf((aggregate.where, along))
+                self.order = list(drawn.by)
 
 
 def as_statement(
@@ -256,7 +163,7 @@ def as_statement(
         chosen = ",\n  ".join(f"{value} AS {name}" for value, name in values) if shown is not None else "*"
         text += f"SELECT\n  {chosen}\nFROM {quoted_name(statement.last)}"
         if statement.order:
-            text += "\nORDER BY " + ", ".join(key.text() for key in statement.order)
+            text += "\nORDER BY " + ordered_by(statement.order)
     notes = "".join(f"-- {note}\n" for note in dict.fromkeys(statement.notes))
     return f"{notes}{text};\n"
 

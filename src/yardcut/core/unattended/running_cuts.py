@@ -185,7 +185,7 @@ class _Run:
         session, table = self.session, self.session.table
         assert table is not None
         assert session.today is not None
-        cut = session.cut_list.cuts[self.index]
+        cut = self._cut
         check_cut(session, cut)
         self.targets = targets_of(cut, self.options)
         if not self.targets and self.options.out is not None:
@@ -202,6 +202,10 @@ class _Run:
         )  # fmt: skip
 
     @property
+    def _cut(self) -> Cut:
+        return self.options.left_of(self.session.cut_list.cuts[self.index])
+
+    @property
     def all_targets(self) -> list[Target]:
         return [*self.targets.values(), *filter(None, [self.out])]
 
@@ -213,7 +217,7 @@ class _Run:
         session, report = self.session, self.report
         assert session.table is not None
         assert session.executor is not None
-        cut = session.cut_list.cuts[self.index]
+        cut = self._cut
         frame, above, seed = source_frame(session.table), source_scope(session.table), chosen_seed()
         if any(wants_seed(line.statement()) for line in cut.lines if not line.is_off):
             report.seed = seed

@@ -37,7 +37,8 @@ class RunOptions:
     list's own directory, which relative targets start from. ``names`` stand in the places ``{…}`` of paths; ``each`` is
     the name and the value that tells one of several runs from the others, and stands in every path. ``reports`` are
     where its report goes, ``written`` the files that earlier runs of the same command have written. ``with_hints`` has
-    each line looked at for what the prompt would say of it.
+    each line looked at for what the prompt would say of it. ``ran_elsewhere`` are the places of lines that were carried
+    out where the rows stand.
     """
 
     out: Path | None = None
@@ -49,6 +50,13 @@ class RunOptions:
     with_hints: bool = False
     written: tuple[Path, ...] = ()
     to_server: bool = False
+    ran_elsewhere: frozenset[int] = frozenset()
+
+    def left_of(self, cut: Cut) -> Cut:
+        """Return a cut with those lines switched off that ran elsewhere."""
+        for place in self.ran_elsewhere:
+            cut = cut.with_line(place, cut.lines[place].switched())
+        return cut
 
     def out_path(self) -> Path:
         """Return where a slice without a save line goes, or the last one; only where ``out`` is given.

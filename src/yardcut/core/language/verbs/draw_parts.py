@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from fractions import Fraction
 from typing import Literal
 
 from yardcut.core.language import tree as t
@@ -88,6 +89,12 @@ class Draw(t.Body):
     def is_by_chance(self) -> bool:
         """True when which rows it takes is decided by a seed."""
         return self.form in ("random", "chance", "stratified", "part")
+
+    @property
+    def chance(self) -> Fraction:
+        """The chance of each row, where the draw is ``chance``."""
+        written = Fraction(self.amount.written)
+        return 1 / written if self.one_in else written / 100 if self.amount.percent else written
 
 
 @dataclass(frozen=True, slots=True)

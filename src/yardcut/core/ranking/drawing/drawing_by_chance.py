@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
-from fractions import Fraction
 
 import numpy as np
 
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.progress import CancelToken
+from yardcut.core.ranking.drawing.draw_notes import chance_note
 from yardcut.core.ranking.drawing.drawn import Drawn
 from yardcut.core.ranking.hashing import chance_limit, table_ranks
 from yardcut.core.scanning.rounds import Round, Runner
@@ -18,9 +17,6 @@ from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.table import Table
-
-_MOSTLY = 1.96
-"""Standard deviations within which 95 of 100 draws stay."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,16 +44,5 @@ class _ChanceRound(Round[dict[int, Array], Array]):
 def draw_by_chance(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken) -> Drawn:
     """Draw every row whose rank lies below the chance."""
     draw = work.draw
-    written = Fraction(draw.amount.written)
-    chance = 1 / written if draw.one_in else written / 100 if draw.amount.percent else written
-    below = runner.run(_ChanceRound(draw.seed or 0, chance_limit(chance)), token)
-    note = f"seed {draw.seed}; each row on its own, so another seed gives another count: {_usual(rows.count, chance)}"
-    return Drawn(rows.only(below), (note,))
-
-
-def _usual(rows: int, chance: Fraction) -> str:
-    """Say how many of some rows a chance takes, and between which counts it stays 19 times in 20 (binomial)."""
-    expected = rows * chance
-    spread = _MOSTLY * math.sqrt(expected * (1 - chance))
-    low, high = max(0, math.ceil(expected - spread)), min(rows, math.floor(expected + spread))
-    return f"about {round(expected):,}, mostly {low:,} to {high:,}"
+    below = runner.run(_ChanceRound(draw.seed or 0, chance_limit(draw.chance)), token)
+    return Drawn(rows.only(below), (chance_note(draw, rows.count),))

@@ -15,6 +15,7 @@ from yardcut.core.language.meaning.bound_parts import unwrapped
 from yardcut.core.language.syntax.printing import expression_text
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.ranking.drawing.draw_notes import passed_over_notes, short_notes, tie_notes
 from yardcut.core.ranking.drawing.drawing_by_chance import draw_by_chance
 from yardcut.core.ranking.drawing.drawing_by_place import draw_by_position, draw_from_to
 from yardcut.core.ranking.drawing.drawing_with_replacement import copies_drawn
@@ -89,7 +90,7 @@ def _ranked(
         known.put(runner.table, rows, key, ranked)
         taken = ranked.taken(quotas.given, with_ties=draw.with_ties)
         assert taken is not None
-    notes += _tie_notes(draw.with_ties, int(taken.tied.sum())) if by_value else []
+    notes += tie_notes(draw.with_ties, int(taken.tied.sum())) if by_value else []
     notes += _short_notes(work, groups, quotas)
     notes += [f"seed {draw.seed}"] if draw.is_by_chance else []
     drawn = np.bincount(taken.group, minlength=len(groups.keys))
@@ -170,19 +171,12 @@ def _candidates(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToke
     """Return the rows that have a value to be ranked by, or a weight, and what is to be said of the rest."""
     if work.weight is not None:
         found = _with_a_weight(work, rows, runner, token)
-        return found, _passed_over_notes(rows.count - found.count, f"weight by {_weight_text(work)}")
+        return found, passed_over_notes(rows.count - found.count, f"weight by {_weight_text(work)}")
     if work.draw.form not in ("top", "bottom"):
         return rows, []
     first = work.keys[0]
     found = _with_a_value(first.value, rows, runner, token)
-    return found, _passed_over_notes(rows.count - found.count, first.text)
-
-
-def _passed_over_notes(passed_over: int, what: str) -> list[str]:
-    if not passed_over:
-        return []
-    one = passed_over == 1
-    return [f"{passed_over:,} {'row has' if one else 'rows have'} no {what} and {'was' if one else 'were'} passed over"]
+    return found, passed_over_notes(rows.count - found.count, first.text)
 
 
 def _with_a_weight(work: BoundDraw, rows: RowSet, runner: Runner, token: CancelToken) -> RowSet:
@@ -238,19 +232,6 @@ def _strata(work: BoundDraw, groups: Groups, quotas: Quotas, drawn: Array) -> tu
     return tuple(Stratum(key, group_text(key, work), there, asked, taken) for key, there, asked, taken in numbers)
 
 
-def _tie_notes(with_ties: bool, tied: int) -> list[str]:
-    if not tied:
-        return []
-    if with_ties:
-        one = tied == 1
-        return [
-            f"{tied:,} more {'row ties' if one else 'rows tie'} at the edge and {'was' if one else 'were'} taken too"
-        ]
-    if tied == 1:
-        return ["1 row that ties at the edge was left out; the earlier one won"]
-    return [f"{tied:,} rows that tie at the edge were left out; the earlier ones won"]
-
-
 def _short_notes(work: BoundDraw, groups: Groups, quotas: Quotas) -> list[str]:
     """Name the groups smaller than the number asked for."""
     draw = work.draw
@@ -261,8 +242,7 @@ def _short_notes(work: BoundDraw, groups: Groups, quotas: Quotas) -> list[str]:
     if not short:
         return []
     if not work.groups:
-        there, wanted = int(groups.counts[0]), int(quotas.asked[0])
-        return [f"there {'was only 1 row' if there == 1 else f'were only {there:,} rows'} to take {wanted:,} from"]
+        return short_notes(int(groups.counts[0]), int(quotas.asked[0]))
     wanted_of = {int(quotas.asked[each]) for each in short}
     one_wanted = f"{wanted_of.pop():,}" if len(wanted_of) == 1 else ""
     listed = ", ".join(

@@ -32,7 +32,8 @@ _DATE, _TIME, _TIMESTAMP, _INSTANT = 1082, 1083, 1114, 1184
 class ServerColumn:
     """A column of what a server gives: its name, and the Arrow type it is read as.
 
-    ``is_rounded`` tells that its values here are the nearest numbers to those there.
+    ``is_rounded`` tells that its values here are the nearest numbers to those there, ``has_odd`` that some may be
+    NaN or infinite there, which are no values here.
     """
 
     name: str
@@ -40,6 +41,7 @@ class ServerColumn:
     note: str = ""
     is_text: bool = False
     is_rounded: bool = False
+    has_odd: bool = False
 
 
 def columns_of(connection: Connection[Any], statement: str) -> list[ServerColumn]:
@@ -73,14 +75,16 @@ def _column(name: str, number: int, modifier: int) -> ServerColumn:
     }  # fmt: skip
     if number != _NUMERIC:
         kind = types.get(number, pa.string())
-        return ServerColumn(name, kind, is_text=number in _TEXTS, is_rounded=number == _FLOATS[0])
+        return ServerColumn(
+            name, kind, is_text=number in _TEXTS, is_rounded=number == _FLOATS[0], has_odd=number in _FLOATS
+        )
     precision, scale = (modifier - 4) >> 16, (modifier - 4) & 0x7FF
     if modifier >= 4 and precision <= _MOST_DIGITS and scale <= precision:
-        return ServerColumn(name, pa.decimal128(precision, scale), is_rounded=True)
+        return ServerColumn(name, pa.decimal128(precision, scale), is_rounded=True, has_odd=True)
     note = (
         f"its decimals may have any number of digits; they are read as the nearest number, which holds {_NUMBER_DIGITS}"
     )
-    return ServerColumn(name, pa.float64(), note, is_rounded=True)
+    return ServerColumn(name, pa.float64(), note, is_rounded=True, has_odd=True)
 
 
 def copy_out(
