@@ -27,6 +27,16 @@ class RankedDraw:
     tied: str = ""
 
 
+def draw_order(
+    body: BoundDraw, writer: Writer, order: Sequence[SortedBy], rank: str = ""
+) -> tuple[list[SortedBy], list[SortedBy]]:
+    """Return the keys of a draw, and the whole order of its ranks, the best first. Raises ``NotSaidError``."""
+    keys = keys_in_sql(body.keys, writer)
+    if keys:
+        keys[0] = SortedBy(keys[0].said, body.draw.form == "top", False)
+    return keys, [*keys, *([SortedBy(quoted_name(rank))] if rank else []), *order]
+
+
 def ranked_draw(
     body: BoundDraw, writer: Writer, order: Sequence[SortedBy], *, mark: str = "", rank: str = ""
 ) -> RankedDraw:
@@ -39,19 +49,18 @@ def ranked_draw(
         raise not_said(f"draw {draw.form}", "a seed gives other rows there")
     if draw.form == "from":
         raise not_said("draw from … to …", "it goes from row to row")
-    keys = keys_in_sql(body.keys, writer)
-    if keys:
-        keys[0] = SortedBy(keys[0].said, draw.form == "top", False)
-    elif not order:
+    keys, by = draw_order(body, writer, order, rank)
+    if not by:
         raise not_said(f"draw {draw.form}", "the rows of a table have no order; put an order line above it")
     place, there, key, tied = (quoted_name(f"yardcut {word}{mark}") for word in ("place", "there", "key", "tied"))
-    by = [*keys, *([SortedBy(rank)] if rank else []), *order]
     groups = [writer.value(group) for group in body.groups]
     within = f"PARTITION BY {', '.join(groups)} " if groups else ""
     numbers = f"ROW_NUMBER() OVER ({within}ORDER BY {ordered_by(by)})"
     equals = f"RANK() OVER ({within}ORDER BY {ordered_by(keys)})" if keys else numbers
     own, other = (equals, numbers) if draw.with_ties else (numbers, equals)
-    beside = [f"{own} AS {place}", f"COUNT(*) OVER ({within.strip()}) AS {there}"]
+    beside = [f"{own} AS {place}"]
+    if draw.amount.percent or draw.form == "last":
+        beside.append(f"COUNT(*) OVER ({within.strip()}) AS {there}")
     taken = _taken(draw, place, there)
     if not keys:
         return RankedDraw(tuple(beside), f"(NOT {taken})" if draw.remainder else taken, tuple(by))

@@ -17,8 +17,10 @@ from yardcut.core.language.verbs.order import BoundOrder
 from yardcut.core.language.verbs.tally import BoundTally
 from yardcut.core.run.executing.bound_lines import BoundLine
 from yardcut.core.scanning.plan_parts import parts_within
+from yardcut.core.sql.drawing_there import drawn, is_by_rank
 from yardcut.core.sql.expression_texts import NotSaidError, not_said
 from yardcut.core.sql.rows_there import RowsThere
+from yardcut.core.sql.tallying_there import tallied
 
 _NEEDS_PLACES = re.compile(r"\b(seed|random|chance|weighted|stratified|part|source_row)\b", re.IGNORECASE)
 """Words of lines that look at the place of a row among all of the source: a text that holds one is taken for it too."""
@@ -40,6 +42,12 @@ class LinesThere:
     end: int = 0
     off: frozenset[int] = frozenset()
     why: str = ""
+
+
+def are_numbers_needed(lines: Sequence[BoundLine]) -> bool:
+    """Tell whether a line may be sent that goes by the places of rows in the source."""
+    bodies = [line.bound.body for line in lines if line.bound is not None]
+    return any(isinstance(body, BoundDraw) and is_by_rank(body.draw) for body in bodies)
 
 
 def lines_there(lines: Sequence[BoundLine], source: RowsThere) -> LinesThere:
@@ -83,9 +91,9 @@ def _behind(rows: RowsThere, body: BoundBody, place: int) -> RowsThere | None:
         case BoundFilter():
             return rows.kept(body, place)
         case BoundDraw():
-            return rows.drawn(body, place)
+            return drawn(rows, body, place)
         case BoundTally():
-            return rows.tallied(body, place)
+            return tallied(rows, body, place)
         case BoundOrder() | BoundMake() | BoundColumns():
             if _looks_at_others(body):
                 raise not_said("this line", "what it makes goes by all rows that reach it")

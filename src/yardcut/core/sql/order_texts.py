@@ -24,6 +24,10 @@ class SortedBy:
         down, first = "DESC" if self.descending else "ASC", "FIRST" if self.nulls_first else "LAST"
         return f"{self.said} {down} NULLS {first}"
 
+    def turned(self) -> SortedBy:
+        """Return the key that orders the other way round."""
+        return SortedBy(self.said, not self.descending, not self.nulls_first)
+
 
 def keys_in_sql(keys: Sequence[b.Key], writer: Writer) -> list[SortedBy]:
     """Write the keys of a line. Raises ``NotSaidError``."""

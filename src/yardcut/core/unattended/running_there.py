@@ -23,7 +23,7 @@ from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import KeyLine, QueryLine, SourceSpec, SubLine, TableLine
 from yardcut.core.sql.counts_there import OWN_NAME, SentLine, asked_for, exact_names, with_exact_numbers
 from yardcut.core.sql.dialects import DIALECTS, quoted_name
-from yardcut.core.sql.lines_there import LinesThere, lines_there
+from yardcut.core.sql.lines_there import LinesThere, are_numbers_needed, lines_there
 from yardcut.core.sql.order_texts import SortedBy, ordered_by
 from yardcut.core.sql.rows_there import NUMBER, RowsThere
 from yardcut.core.table.table import Table
@@ -82,6 +82,9 @@ class There:
                         f"line {line.number} takes {line.rows_in - line.rows_out:,} rows that the server let through",
                         mend=Mend("run it without --there"),
                     )
+                line.groups, line.groups_are_whole = ([], False) if place in self.sent else (
+                    line.groups, line.groups_are_whole,
+                )  # fmt: skip
                 line.off, line.text = line.off and place not in self.off, cut.lines[place].text
                 line.rows_in, line.rows_out, line.taken_unknown = there.rows_in, there.rows_out, there.unknown
                 # what was noted here is of the rows that came, and so are hints
@@ -160,7 +163,7 @@ def _planned(session: Session, cut: Cut, connection: Connection[Any], token: Can
     session.use(outline := open_table(_outline(spec, wanted), token))
     lines = session.bound(cut)
     needed = columns_needed(lines, names, wanted.key)
-    done = lines_there(lines, _source(wanted, columns, needed))
+    done = lines_there(lines, _source(wanted, columns, needed, is_numbered=are_numbers_needed(lines)))
     if not done.sent and needed == names:
         return done.why
     check_key(connection, wanted, address)
@@ -169,7 +172,7 @@ def _planned(session: Session, cut: Cut, connection: Connection[Any], token: Can
     return _Plan(lines, done, _asked(done.rows, None if done.rows.is_tally else needed, wanted), every)
 
 
-def _source(wanted: Wanted, columns: Sequence[ServerColumn], needed: Sequence[str]) -> RowsThere:
+def _source(wanted: Wanted, columns: Sequence[ServerColumn], needed: Sequence[str], *, is_numbered: bool) -> RowsThere:
     """Return all rows of a table there, with the columns that are needed and what lines on a server go by."""
     exact = exact_names(columns)
     pairs = zip((column.name for column in columns), exact.values(), strict=True)
@@ -177,10 +180,13 @@ def _source(wanted: Wanted, columns: Sequence[ServerColumn], needed: Sequence[st
     code_points = DIALECTS["postgresql"].code_points
     texts = {column.name for column in columns if column.is_text}
     key = tuple(SortedBy(quoted_name(name) + (code_points if name in texts else "")) for name in wanted.key)
-    number = [f"ROW_NUMBER() OVER (ORDER BY {ordered_by(key)}) - 1 AS {quoted_name(NUMBER)}"] if key else []
+    is_numbered = is_numbered and bool(key)
+    number = [f"ROW_NUMBER() OVER (ORDER BY {ordered_by(key)}) - 1 AS {quoted_name(NUMBER)}"] if is_numbered else []
+    integers = {column.name for column in columns if column.is_integer}
+    place = wanted.key[0] if len(key) == 1 and wanted.key[0] in integers else NUMBER if is_numbered else ""
     listed = ", ".join([*map(quoted_name, taken), *number])
     statement = f"SELECT {listed} FROM (\n{with_exact_numbers(wanted.unordered, columns)}\n) AS there"
-    return RowsThere(statement, exact, key, key, is_numbered=bool(key))
+    return RowsThere(statement, exact, key, key, place, is_numbered)
 
 
 def _not_worked_out() -> tuple[type[Exception], ...]:

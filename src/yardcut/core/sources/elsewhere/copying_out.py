@@ -42,6 +42,7 @@ class ServerColumn:
     is_text: bool = False
     is_rounded: bool = False
     has_odd: bool = False
+    is_integer: bool = False
 
 
 def columns_of(connection: Connection[Any], statement: str) -> list[ServerColumn]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import re
 import threading
 from dataclasses import asdict, dataclass
 from pathlib import Path
@@ -47,6 +48,7 @@ class Fetched:
 
 
 SERVER = "PostgreSQL"
+_ORDERS = re.compile(r"\border\s+by\b", re.IGNORECASE)
 
 
 class ServerTable(ArrowTable):
@@ -132,7 +134,10 @@ def _order(wanted: Wanted) -> list[str]:
     if wanted.key:
         return [f"its rows stand in the order of its key: {', '.join(wanted.key)}"]
     if wanted.label == "query":
-        return ["its rows stand as the query gave them; where it orders nothing, that may be otherwise another time"]
+        otherwise = (
+            "" if _ORDERS.search(wanted.statement) else "; it orders nothing, and that may be otherwise another time"
+        )
+        return [f"its rows stand as the query gave them{otherwise}"]
     return ["it has no primary key: its rows stand as the server gave them, and that may be otherwise another time"]
 
 

@@ -1,0 +1,134 @@
+"""Draws that a server carries out: the very rows that are drawn here."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import replace
+
+from yardcut.core.language.verbs.draw_parts import BoundDraw, Draw
+from yardcut.core.ranking.drawing.draw_notes import chance_note, passed_over_notes, short_notes, tie_notes
+from yardcut.core.sql.counts_there import OWN_NAME, SentLine
+from yardcut.core.sql.dialects import quoted_name
+from yardcut.core.sql.draw_texts import RankedDraw, draw_order, ranked_draw
+from yardcut.core.sql.expression_texts import not_said
+from yardcut.core.sql.order_texts import SortedBy, ordered_by
+from yardcut.core.sql.rank_texts import below_chance, with_ranks
+from yardcut.core.sql.rows_there import NUMBER, Counted, RowsThere, typed
+
+_BY_NUMBER = ("first", "last", "top", "bottom", "random")
+"""Draws that take so many rows."""
+
+
+def is_by_rank(draw: Draw) -> bool:
+    """Tell whether a server can carry out a draw by a seed: by the ranks of the rows alone."""
+    return draw.form in ("random", "chance") and draw.weight is None and not draw.with_replacement
+
+
+def drawn(rows: RowsThere, body: BoundDraw, place: int) -> RowsThere:
+    """Return the rows that a draw takes. Raises ``NotSaidError``."""
+    draw, rows, name = body.draw, rows.filtered(), f"{OWN_NAME}line {place}"
+    if not rows.as_read:
+        raise not_said("a draw", "rows without a key stand in no order there; a line below the source names one")
+    if is_by_rank(draw) and not rows.is_numbered:
+        raise not_said("a draw by a seed", "these rows have no places in a source")
+    if draw.is_by_chance and not is_by_rank(draw):
+        raise not_said(f"draw {draw.form}", "it goes by more than the ranks of the rows")
+    rank = f"{name} rank" if is_by_rank(draw) else ""
+    ranked = with_ranks(rows.statement, quoted_name(NUMBER), draw.seed or 0, rank) if rank else rows.statement
+    if draw.form == "chance":
+        below = below_chance(quoted_name(rank), draw)
+        taken = RankedDraw((), f"(NOT {below})" if draw.remainder else below)
+    elif _takes_few(body):
+        return _few(rows, ranked, body, name, place, rank)
+    else:
+        taken = ranked_draw(body, rows.writer, rows.order, mark=f" {place}", rank=rank)
+    inner = f"SELECT {', '.join(['*', *taken.beside])} FROM (\n{ranked}\n) AS there"
+    order = taken.by if body.keys and not draw.remainder else rows.order
+    by_group = bool(body.keys and body.groups and not draw.remainder)
+    statement, tables = f"SELECT * FROM {quoted_name(name)} WHERE {taken.taken}", [_table(name, inner)]
+    if by_group:
+        first = quoted_name(f"{name} first")
+        tables.append(_table(f"{name} groups", _groups(rows, body, name, first)))
+        groups, group = quoted_name(f"{name} groups"), quoted_name(f"{name} group")
+        statement = f"SELECT * FROM (\n{statement}\n) AS there JOIN {groups} ON {_group(rows, body)} = {group}"
+        order = (SortedBy(first), *taken.by)
+    return replace(
+        rows, tables=(*rows.tables, *tables), order=order, is_whole=False, statement=statement,
+        arranged=order if by_group else rows.arranged,
+        counted=(*rows.counted, _of_a_draw(body, taken, name, place)),
+    )  # fmt: skip
+
+
+def _table(name: str, statement: str) -> str:
+    return f"{quoted_name(name)} AS (\n{statement}\n)"
+
+
+def _group(rows: RowsThere, body: BoundDraw) -> str:
+    """Write the group of a row as one text: values that are missing are equal to each other there."""
+    return f"CAST(ROW({', '.join(typed(rows.writer.value(each), each.kind) for each in body.groups)}) AS text)"
+
+
+def _groups(rows: RowsThere, body: BoundDraw, name: str, first: str) -> str:
+    """Return the groups, each with the place of its first row that has a value to be ranked by: they come in order."""
+    placed, at = rows.placed(f"{name} at")
+    value = rows.writer.value(body.keys[0].value)
+    told = f"{_group(rows, body)} AS {quoted_name(f'{name} group')}, MIN({at}) AS {first}"
+    return f"SELECT {told} FROM (\n{placed}\n) AS there WHERE {value} IS NOT NULL GROUP BY 1"
+
+
+def _takes_few(body: BoundDraw) -> bool:
+    """Tell whether a draw takes the first rows of one order: no server has to rank them all for that."""
+    draw = body.draw
+    simple = not (body.groups or draw.amount.percent or draw.with_ties or draw.remainder)
+    return simple and draw.form in _BY_NUMBER
+
+
+def _few(rows: RowsThere, ranked: str, body: BoundDraw, name: str, place: int, rank: str) -> RowsThere:
+    """Return the first rows of an order, and what counts them: all of them, those without a value, those that tie."""
+    draw, table = body.draw, quoted_name(name)
+    keys, by = draw_order(body, rows.writer, rows.order, rank)
+    bare = keys[0].said.removesuffix(rows.writer.dialect.code_points) if keys else ""
+    within = f" WHERE {bare} IS NOT NULL" if keys else ""
+    best = [each.turned() for each in by] if draw.form == "last" else by
+    few = f"SELECT * FROM (\n{ranked}\n) AS there{within} ORDER BY {ordered_by(best)} LIMIT {draw.amount.written}"
+    counting = f"SELECT COUNT(*), LEAST(COUNT(*), {draw.amount.written}), 0, 0 FROM (\n{rows.statement}\n) AS there"
+    if keys:
+        turned = ordered_by([each.turned() for each in by])
+        edge = [f"(SELECT {key.said} FROM {table} ORDER BY {turned} LIMIT 1)" for key in keys]
+        equal = " AND ".join(f"{key.said} IS NOT DISTINCT FROM {last}" for key, last in zip(keys, edge, strict=True))
+        tied = f"COUNT(*) FILTER (WHERE {bare} IS NOT NULL AND {equal})"
+        there = f"SELECT COUNT(*), COUNT(*) - COUNT({bare}), {tied} FROM (\n{rows.statement}\n) AS there"
+        taken = f"SELECT COUNT(*), COUNT(*) FILTER (WHERE {equal}) FROM {table}"
+        counting = f"SELECT a.n, b.n, a.w, a.t - b.t FROM (\n{there}\n) AS a (n, w, t), (\n{taken}\n) AS b (n, t)"
+    return replace(
+        rows, tables=(*rows.tables, _table(name, few)), order=tuple(by) if keys else rows.order,
+        statement=f"SELECT * FROM {table}", is_whole=False,
+        counted=(*rows.counted, Counted(counting, (place,), _told(body))),
+    )  # fmt: skip
+
+
+def _of_a_draw(body: BoundDraw, drawn: RankedDraw, name: str, place: int) -> Counted:
+    """Return what counts the rows of a draw: those that reach it, that it takes, that have no value, that tie."""
+    without = f"NOT {drawn.has_value}" if drawn.has_value else "FALSE"
+    counts = [f"COUNT(*) FILTER (WHERE {each})" for each in (drawn.taken, without, drawn.tied or "FALSE")]
+    return Counted(f"SELECT COUNT(*), {', '.join(counts)} FROM {quoted_name(name)}", (place,), _told(body))
+
+
+def _told(body: BoundDraw) -> Callable[[Sequence[int]], list[SentLine]]:
+    """Return what says of counts what a draw did."""
+    draw = body.draw
+    asked = int(draw.amount.written) if draw.form in _BY_NUMBER and not draw.amount.percent and not body.groups else 0
+
+    def told(found: Sequence[int]) -> list[SentLine]:
+        there, taken, unknown, equal = found
+        notes = passed_over_notes(unknown, body.keys[0].text) if body.keys else []
+        notes += tie_notes(draw.with_ties, equal)
+        if there > unknown:
+            notes += short_notes(there - unknown, asked)
+        if draw.form == "chance":
+            notes = [chance_note(draw, there)]
+        elif draw.is_by_chance and there:
+            notes.append(f"seed {draw.seed}")
+        return [SentLine(there, taken, 0 if draw.remainder else unknown, tuple(notes))]
+
+    return told
