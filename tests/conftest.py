@@ -27,7 +27,7 @@ settings.load_profile("yard")
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """Of a family that is marked as large take some cases, far from each other; in the long run all."""
+    """Leave out what is marked as long, and of a large family take some cases, far from each other; the long run has all."""
     if IS_LONG:
         return
     families: dict[str, list[pytest.Item]] = {}
@@ -39,7 +39,7 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
         for cases in families.values()
         for item in set(cases) - set(spread(cases, cases[0].get_closest_marker("few").args[0]))
     }
-    items[:] = [item for item in items if item not in left_out]
+    items[:] = [item for item in items if item not in left_out and not item.get_closest_marker("long")]
 
 
 @pytest.fixture(scope="session", autouse=True)

@@ -157,6 +157,7 @@ def test_every_task_is_done_by_its_lines(yard_with_second_tables: Path, task: st
     run_in(yard_with_second_tables, *text.splitlines())
 
 
+@pytest.mark.long
 def test_every_task_is_done_by_its_commands(yard_with_second_tables: Path, tmp_path: Path) -> None:
     for path in yard_with_second_tables.iterdir():
         (tmp_path / path.name).symlink_to(path)

@@ -23,6 +23,7 @@ SEEDS = {
 }
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("hunt", SEEDS)
 def test_a_few_turns_find_nothing(hunt: str, tmp_path: Path) -> None:
     turn, count = SEEDS[hunt]

@@ -120,6 +120,7 @@ def test_a_slice_of_a_slice_remembers_its_own_list(yard: Path) -> None:
     assert "id < 50" not in shown
 
 
+@pytest.mark.long
 def test_what_came_through_a_pipe_has_no_path_of_ours(yard: Path) -> None:
     text = (yard / "packs.csv").read_text()
     done = yardcut_process("cut", "-", "-l", "keep id < 5", "--out", "o.parquet", cwd=yard, given=text)

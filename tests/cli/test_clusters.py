@@ -15,7 +15,6 @@ from pathlib import Path
 import pytest
 
 from commands import yardcut, yardcut_process
-from thoroughness import IS_LONG
 
 ROWS = (1 << 20) + 4003
 PAGE = Path(__file__).parents[2] / "docs" / "clusters.md"
@@ -48,7 +47,7 @@ def is_the_same(folder: Path) -> bool:
     return found == expected and len(expected) > 10_000
 
 
-@pytest.mark.skipif(not IS_LONG, reason="a command of the README holds it on every change")
+@pytest.mark.long  # a command of the README holds it on every change
 def test_two_workers_started_for_a_try(folder: Path) -> None:
     done = yardcut_process("run", "winter.cut", "--cluster", "local", cwd=folder)
     assert done.returncode == 0, done.stderr
@@ -102,6 +101,7 @@ def wait_for(holds: object, seconds: float = 60) -> None:
         time.sleep(0.05)
 
 
+@pytest.mark.long
 def test_the_commands_of_the_page(folder: Path) -> None:
     assert len(commands()) <= 10
     machine = folder.parent
@@ -131,7 +131,7 @@ def test_the_commands_of_the_page(folder: Path) -> None:
         assert not (folder / "slice.csv").exists()
 
 
-@pytest.mark.skipif(not IS_LONG, reason="it starts workers who have nothing to do: in the long form")
+@pytest.mark.long  # it starts workers who have nothing to do: in the long form
 def test_a_small_table_is_gone_over_here(tmp_path: Path) -> None:
     (tmp_path / "few.csv").write_text("boards\n1\n2\n")
     (tmp_path / "few.cut").write_text('yardcut 1\nsource "few.csv"\nkeep boards > 1\n')

@@ -241,6 +241,7 @@ def test_a_full_disk_behind_standard_output_is_a_sentence(place: Path, words: tu
     assert "Traceback" not in done.stderr
 
 
+@pytest.mark.long
 def test_a_full_disk_behind_standard_error_or_the_state_directory_stops_nothing(place: Path, tmp_path: Path) -> None:
     words = [sys.executable, "-m", "yardcut", "run", "oak.cut", "--cut", "dear ones"]
     plain = subprocess.run(words, cwd=place, capture_output=True, text=True, check=True)

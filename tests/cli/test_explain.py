@@ -53,6 +53,7 @@ def test_the_app_writes_the_same(yard: Path) -> None:
     assert "1. Of 90 rows 60 are kept: those where species is 'oak'. ([more](#more-1))" in (yard / "o.md").read_text()
 
 
+@pytest.mark.long
 def test_the_app_tells_no_half_of_a_cut(yard: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("90 rows × 3 columns")

@@ -82,6 +82,7 @@ def test_no_more_is_taken_than_the_first_rows_need(tmp_path: Path) -> None:
         assert taken[0] < len(content) // 2
 
 
+@pytest.mark.long
 def test_a_pipe_without_an_end_gives_its_first_rows(tmp_path: Path) -> None:
     with subprocess.Popen(["yes", "7,oak"], stdout=subprocess.PIPE) as endless:
         done = subprocess.run(
@@ -98,6 +99,7 @@ def test_a_pipe_without_an_end_gives_its_first_rows(tmp_path: Path) -> None:
     assert not list((tmp_path / "cache" / "yardcut").glob("piped-*"))
 
 
+@pytest.mark.long
 @pytest.mark.few(1)
 @pytest.mark.parametrize("lines", [["keep b > 1"], ["draw first 2"], ["order a DESC"]])
 def test_nothing_of_a_pipe_is_left(tmp_path: Path, lines: list[str]) -> None:

@@ -174,6 +174,7 @@ def complete(place: Path, *words: str) -> list[str]:
     return [line.partition(",")[2] for line in done.stdout.splitlines()]
 
 
+@pytest.mark.long
 def test_a_shell_completes_commands_files_cuts_and_dials(place: Path) -> None:
     assert {"run", "cut", "sql", "a.csv", "l.cut"} <= set(complete(place, "yardcut", ""))
     assert complete(place, "yardcut", "ru") == ["run"]
@@ -212,6 +213,7 @@ def test_killed_at_any_moment_a_save_leaves_the_old_file_or_the_new_one(place: P
     assert left == {"a.csv", "l.cut", "state", "big.csv", "k.cut", name}
 
 
+@pytest.mark.long
 @pytest.mark.few(2)
 @pytest.mark.skipif(
     os.geteuid() != 0 or shutil.which("mount") is None, reason="only the superuser can make a small disk"

@@ -78,6 +78,7 @@ def _wait_until_at_work(process: subprocess.Popen[str]) -> None:
             return
 
 
+@pytest.mark.long
 @pytest.mark.few(2)
 @pytest.mark.parametrize(
     "work", [_without_writer, _silent_input, _without_reader, _endless_query, _endless_list], ids=lambda work: work.__name__
@@ -125,6 +126,7 @@ def test_work_that_does_not_listen_is_stopped_too(tmp_path: Path) -> None:
         assert process.wait(timeout=60) == 130
 
 
+@pytest.mark.long
 def test_what_a_command_brings_through_a_pipe_is_a_source(tmp_path: Path) -> None:
     rows = "\\n".join(f"{number},x" for number in range(500))
     for words in (
@@ -142,6 +144,7 @@ def test_what_a_command_brings_through_a_pipe_is_a_source(tmp_path: Path) -> Non
     assert "1,000" in done.stdout
 
 
+@pytest.mark.long
 def test_a_list_names_files_and_no_pipes(tmp_path: Path) -> None:
     os.mkfifo(tmp_path / "pipe.csv")
     (tmp_path / "a.cut").write_text('yardcut 1\nsource "pipe.csv"\ncut "a"\n  draw first 1\n')

@@ -43,6 +43,7 @@ def rows(path: Path) -> int:
     return len(path.read_text().splitlines()) - 1 if path.exists() else -1
 
 
+@pytest.mark.long
 def test_each_change_is_one_run_and_failures_are_outlived(yard: Path) -> None:
     watched = start(yard, "--runs", "4")
     try:
@@ -72,6 +73,7 @@ def test_each_change_is_one_run_and_failures_are_outlived(yard: Path) -> None:
     assert said.count("keep species") + said.count("keep speces") >= 4
 
 
+@pytest.mark.long
 def test_a_second_watch_is_refused_and_the_first_ends_when_told(yard: Path) -> None:
     watched = start(yard)
     try:

@@ -138,6 +138,7 @@ def test_rows_of_blanks_between_separators_are_blank(place: Path) -> None:
     assert done.stdout == "a,b,c\n1,2,3\n4,5,6\n ,7, \n"
 
 
+@pytest.mark.long
 def test_a_row_without_an_end_is_said_to_be_one(place: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     from yardcut.core.sources.delimited_blocks import cutting as blocks
 

@@ -143,6 +143,7 @@ def test_whoever_comes_first_stays(bucket: Any, tmp_path: Path) -> None:
     assert not [key for key in there(bucket) if key.endswith(".part")]
 
 
+@pytest.mark.long
 def test_the_app_sends_a_slice_and_replaces_it_when_told(bucket: Any, packs: Path) -> None:
     async def save(app: Driven, *keys: str) -> None:
         await app.press("ctrl+s")

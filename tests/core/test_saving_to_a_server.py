@@ -255,6 +255,7 @@ def test_nothing_is_written_to_other_addresses() -> None:
         targets_of(cut, RunOptions(to_server=True))
 
 
+@pytest.mark.long
 def test_the_app_writes_a_table_and_replaces_it_when_told(server: PostgresServer, tmp_path: Path) -> None:
     opened(tmp_path / "packs.csv", [["a", "b"], [1, "x"], [2, "y"]])
 

@@ -8,7 +8,6 @@ from pathlib import Path
 
 import pytest
 
-from thoroughness import IS_LONG
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.delimited_blocks.dropped import BLANK, REPEATED_HEADER, TOO_FEW, TOO_MANY
 from yardcut.core.sources.opening_sources import open_table
@@ -104,7 +103,7 @@ def test_mills_have_a_gap_and_a_double(yard: Path) -> None:
     assert ids.count("M05") == 2
 
 
-@pytest.mark.skipif(not IS_LONG, reason="the ready set, below, holds it on every change")
+@pytest.mark.long  # the ready set, below, holds it on every change
 def test_a_made_yard_is_the_same_every_time(tmp_path: Path) -> None:
     for name in ("a", "b"):
         write_yard(tmp_path / name, 400, CancelToken(), Progress())
@@ -112,6 +111,7 @@ def test_a_made_yard_is_the_same_every_time(tmp_path: Path) -> None:
         assert path.read_bytes() == (tmp_path / "b" / path.name).read_bytes()
 
 
+@pytest.mark.long
 def test_the_ready_set_is_what_the_generator_makes(tmp_path: Path, yard: Path) -> None:
     write_yard(tmp_path, READY_ROWS, CancelToken(), Progress())
     for path in sorted(tmp_path.iterdir()):

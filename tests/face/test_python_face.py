@@ -167,6 +167,7 @@ def test_a_notebook_shows_lines_and_rows_escaped(tmp_path: Path) -> None:
     assert repr(empty) == "<yardcut cut of odd.csv>\n  keep n > 5"
 
 
+@pytest.mark.long
 def test_the_examples_of_the_page_run(yard: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     for path in yard.iterdir():
         (tmp_path / path.name).symlink_to(path)

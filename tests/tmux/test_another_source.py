@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
+import pytest
+
 from terminal import Terminal
 
 Start = Callable[..., Terminal]
@@ -40,6 +42,7 @@ def test_another_source_is_opened_and_the_list_of_the_first_is_kept(start: Start
     app.until("9 rows left")
 
 
+@pytest.mark.long
 def test_what_cannot_be_opened_leaves_everything_as_it_was(start: Start, tmp_path: Path) -> None:
     (tmp_path / "broken.cut").write_text("no list\n")
     (tmp_path / "broken.parquet").write_bytes(b"PAR1 no more")

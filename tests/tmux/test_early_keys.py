@@ -80,6 +80,7 @@ def test_a_key_pressed_at_once_is_carried_out(start: Start, key: str) -> None:
     app.until(seen[key])
 
 
+@pytest.mark.long
 def test_escape_and_a_letter_are_two_keys(start: Start) -> None:
     app = start()
     app.until("7,650 rows × 71 columns", "no lines yet")

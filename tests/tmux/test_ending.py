@@ -16,7 +16,7 @@ from pathlib import Path
 
 import pytest
 
-from thoroughness import IS_LONG, some
+from thoroughness import some
 
 ON_OFF = [
     (b"\x1b[?1049h", b"\x1b[?1049l"),
@@ -65,6 +65,7 @@ def test_the_terminal_is_as_it_was(tmp_path: Path, number: int, wait_seconds: fl
     assert b"Traceback" not in written
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("wait_seconds", some([2.5, 0.6, 1.0], 1))
 @pytest.mark.parametrize("ignored", [False, True])
 def test_nothing_goes_on_where_the_terminal_is_gone(tmp_path: Path, wait_seconds: float, ignored: bool) -> None:
@@ -103,7 +104,7 @@ main()
 """
 
 
-@pytest.mark.skipif(not IS_LONG, reason="it takes a processor for ten seconds")
+@pytest.mark.long  # it takes a processor for ten seconds
 def test_what_has_no_end_goes_on_no_longer_than_the_terminal(tmp_path: Path) -> None:
     """A loop without an end is a fault; that it would go on for good where nobody can see it would be another."""
     (tmp_path / "a.csv").write_text("n,w\n1,a\n2,b\n")
@@ -126,6 +127,7 @@ def test_what_has_no_end_goes_on_no_longer_than_the_terminal(tmp_path: Path) -> 
         process.kill()
 
 
+@pytest.mark.long
 def test_a_command_that_is_told_to_end_leaves_nothing(tmp_path: Path) -> None:
     (tmp_path / "a.csv").write_text("n,w\n" + "".join(f"{n},{n * 7919 % 1000003}\n" for n in range(600_000)))
     whole = "\n".join(

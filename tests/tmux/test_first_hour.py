@@ -253,6 +253,7 @@ def test_a_job_is_done_and_takes_the_keys_that_are_said(
     assert hand.count == said_keys(job), f"{job} takes {hand.count} keys"
 
 
+@pytest.mark.long
 def test_the_same_again_for_another_year(start: Start, tmp_path: Path, yard: Path, yard_rows: list[Row]) -> None:
     hand = Hand(prepared(start, tmp_path, yard_rows, yard))
     for line in DEAREST:

@@ -11,8 +11,6 @@ from pathlib import Path
 import pytest
 from pyarrow import parquet
 
-from thoroughness import IS_LONG
-
 Start = Callable
 
 
@@ -131,7 +129,7 @@ def test_a_list_is_edited_saved_and_run_again_on_a_small_terminal(start: Start, 
     again.until("drop", "keep", "columns", f"{len(expected):,}")
 
 
-@pytest.mark.skipif(not IS_LONG, reason="tests/tui/test_cutting.py has it on every change")
+@pytest.mark.long  # tests/tui/test_cutting.py has it on every change
 def test_the_offcut_says_why_and_marks_stand_before_the_cut(start: Start, tmp_path: Path) -> None:
     """Rows a line would take are hatched in place; the removed rows and their reasons are one key away."""
     app = start()
@@ -161,7 +159,7 @@ def test_the_offcut_says_why_and_marks_stand_before_the_cut(start: Start, tmp_pa
     app.until("line 1 in full")
 
 
-@pytest.mark.skipif(not IS_LONG, reason="tests/tui/test_main_screen.py has it on every change")
+@pytest.mark.long  # tests/tui/test_main_screen.py has it on every change
 def test_moving_about_the_row_card_and_what_cells_hold(start: Start) -> None:
     """Going to rows and columns, a row in full; markup and escape codes are shown, never obeyed."""
     app = start()
@@ -200,6 +198,7 @@ def test_moving_about_the_row_card_and_what_cells_hold(start: Start) -> None:
     app.until("[bold]do not plane[/bold]")
 
 
+@pytest.mark.long
 def test_a_list_with_two_cuts_is_saved_as_parquet_and_never_over_the_source(start: Start, tmp_path: Path) -> None:
     """Switching cuts, the question before something is replaced, the source refused, Parquet read back."""
     (tmp_path / "two.cut").write_text(
@@ -257,6 +256,7 @@ def test_a_source_that_fails_while_it_is_read_ends_with_a_sentence(start: Start,
     app.until("line 40002: a quote opens here and never closes")
 
 
+@pytest.mark.long
 def test_the_kiln_peoples_nine_columns(start: Start, tmp_path: Path) -> None:
     """Columns found by looking, nine chosen out of 71, three renamed, one computed, saved."""
     app = start()
@@ -301,6 +301,7 @@ def test_the_kiln_peoples_nine_columns(start: Start, tmp_path: Path) -> None:
     assert [row["wood"] for row in found] == [row["species"] for row in source]
 
 
+@pytest.mark.long
 def test_the_driest_unsold_oak_is_found_with_every_mistake_on_the_way(start: Start, tmp_path: Path) -> None:
     """Capitals, a text without quotes, a bound too low, brackets, a missing value, a row wrongly cut: each is told."""
     app = start()

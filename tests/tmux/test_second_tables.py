@@ -7,6 +7,8 @@ import random
 from collections.abc import Callable
 from pathlib import Path
 
+import pytest
+
 Start = Callable
 
 
@@ -59,6 +61,7 @@ def test_300_tickets_five_of_which_do_not_exist(start: Start, tmp_path: Path) ->
     assert (tmp_path / "slice.csv").read_text() == "".join([head, *wanted])  # cells as they came
 
 
+@pytest.mark.long
 def test_mills_by_name_three_without(start: Start, yard: Path, tmp_path: Path) -> None:
     app = start()
     app.until("7,650 rows × 71 columns")

@@ -15,7 +15,6 @@ from pathlib import Path
 import pytest
 
 from helpers import damage, take_grammars
-from thoroughness import IS_LONG
 
 Start = Callable
 
@@ -71,6 +70,7 @@ def test_three_years_are_stacked_looked_at_and_put_right(start: Start, tmp_path:
     again.until("1 keep", "× 72 columns")
 
 
+@pytest.mark.long
 def test_the_guess_is_changed_and_the_first_rows_show_it_at_once(start: Start, tmp_path: Path) -> None:
     (tmp_path / "odd.csv").write_text("day;n;who\n" + "".join(f"0{d}.0{d}.2031;{d};x{d}\n" for d in range(1, 10)))
     app = start("../odd.csv", columns=110, rows=34)
@@ -101,6 +101,7 @@ def test_the_guess_is_changed_and_the_first_rows_show_it_at_once(start: Start, t
     app.until("day is text now", "09.09.2031")
 
 
+@pytest.mark.long
 def test_a_file_that_changes_is_noticed_and_read_again(start: Start, tmp_path: Path) -> None:
     path = tmp_path / "growing.csv"
     path.write_text("n,w\n" + "".join(f"{n},a\n" for n in range(20)))
@@ -120,7 +121,7 @@ def test_a_file_that_changes_is_noticed_and_read_again(start: Start, tmp_path: P
     app.until("25 rows × 2 columns")
 
 
-@pytest.mark.skipif(not IS_LONG, reason="tests/tui/test_rack.py has it on every change")
+@pytest.mark.long  # tests/tui/test_rack.py has it on every change
 def test_the_profile_of_every_column_and_going_to_one(start: Start) -> None:
     app = start()
     app.until("7,650 rows × 71 columns", "no lines yet")
@@ -132,7 +133,7 @@ def test_the_profile_of_every_column_and_going_to_one(start: Start) -> None:
     app.until("origin  text 3")
 
 
-@pytest.mark.skipif(not IS_LONG, reason="tests/core/sources/test_formats.py reads them on every change")
+@pytest.mark.long  # tests/core/sources/test_formats.py reads them on every change
 def test_other_formats_open_in_the_app(start: Start, tmp_path: Path) -> None:
     (tmp_path / "packed.csv.gz").write_bytes(gzip.compress(b"a,b\n1,x\n2,y\n"))
     start("../packed.csv.gz").until("2 rows × 2 columns", "no lines yet")
@@ -157,6 +158,7 @@ def test_reading_is_stopped_and_the_part_is_kept(start: Start, tmp_path: Path) -
     app.line("keep n < 10", "would leave")
 
 
+@pytest.mark.long
 def test_a_table_of_a_database_is_chosen(start: Start, tmp_path: Path) -> None:
     with closing(sqlite3.connect(tmp_path / "yard.db")) as connection, connection as file:
         file.execute("CREATE TABLE packs (ticket TEXT, boards INTEGER)")
@@ -177,7 +179,7 @@ def test_a_table_of_a_database_is_chosen(start: Start, tmp_path: Path) -> None:
     said.until("0 rows × 1 column")
 
 
-@pytest.mark.skipif(not IS_LONG, reason="tests/tui/test_few_rows_of_many.py has it on every change")
+@pytest.mark.long  # tests/tui/test_few_rows_of_many.py has it on every change
 def test_a_parquet_file_is_there_at_once_and_read_column_by_column(start: Start, tmp_path: Path) -> None:
     import pyarrow as pa
     from pyarrow import parquet
@@ -202,7 +204,7 @@ def test_a_parquet_file_is_there_at_once_and_read_column_by_column(start: Start,
         assert [int(row["boards"]) for row in csv.DictReader(file)] == list(range(3, 1000, 7))
 
 
-@pytest.mark.skipif(not IS_LONG, reason="tests/core/sources/test_cache.py has it on every change")
+@pytest.mark.long  # tests/core/sources/test_cache.py has it on every change
 def test_a_damaged_cache_is_noticed_and_put_right_while_one_works(start: Start, tmp_path: Path) -> None:
     (tmp_path / "n.csv").write_text("n,m\n" + "".join(f"{row},{row % 10}\n" for row in range(500_000)))
     own = {"XDG_CACHE_HOME": str(tmp_path / "own")}
@@ -219,7 +221,7 @@ def test_a_damaged_cache_is_noticed_and_put_right_while_one_works(start: Start, 
     app.until("499,999")
 
 
-@pytest.mark.skipif(not IS_LONG, reason="tests/tui/test_few_rows_of_many.py has it on every change")
+@pytest.mark.long  # tests/tui/test_few_rows_of_many.py has it on every change
 def test_rows_far_apart_of_a_parquet_file_appear_when_their_columns_are_read(start: Start, tmp_path: Path) -> None:
     import pyarrow as pa
     from pyarrow import parquet
@@ -235,6 +237,7 @@ def test_rows_far_apart_of_a_parquet_file_appear_when_their_columns_are_read(sta
     assert "…" not in app.screen().split("text 20006")[1].splitlines()[0]
 
 
+@pytest.mark.long
 def test_a_report_made_by_hand_is_a_table_and_says_what_it_left_out(start: Start, tmp_path: Path) -> None:
     """Titles, a total and notes are told at once, listed on the card, and taken back by a line; a doubt is settled."""
     rows = "".join(f"T-{n:03};{['NA', 'EU', 'AS'][n % 3]};€ {n},50;{n % 24:02}:30\n" for n in range(400))

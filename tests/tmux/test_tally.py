@@ -8,6 +8,7 @@ from collections.abc import Callable
 from fractions import Fraction
 from pathlib import Path
 
+import pytest
 import python_calamine
 
 MANUAL = Path(__file__).parents[2] / "docs" / "language.md"
@@ -81,6 +82,7 @@ def test_the_three_largest_of_the_unsold_as_bars_and_as_a_workbook(start: Start,
     assert f"takes {by_hand.keys} keys" in MANUAL.read_text(encoding="utf-8")
 
 
+@pytest.mark.long
 def test_the_same_with_a_dial_that_is_turned(start: Start, tmp_path: Path) -> None:
     app = start()
     app.until("7,650 rows × 71 columns")

@@ -8,7 +8,6 @@ from pathlib import Path
 import pytest
 
 from helpers import take_grammars
-from thoroughness import IS_LONG
 
 Start = Callable
 
@@ -33,7 +32,7 @@ def test_what_cannot_be_opened_ends_with_a_sentence(
     assert "Traceback" not in screen
 
 
-@pytest.mark.skipif(not IS_LONG, reason="tests/tui/test_main_screen.py has it on every change")
+@pytest.mark.long  # tests/tui/test_main_screen.py has it on every change
 def test_mistakes_at_the_prompt_are_named_and_mended(start: Start) -> None:
     app = start(columns=120, rows=30)
     app.until("7,650 rows × 71 columns")
@@ -58,7 +57,7 @@ def test_mistakes_at_the_prompt_are_named_and_mended(start: Start) -> None:
     app.until("no lines yet")
 
 
-@pytest.mark.skipif(not IS_LONG, reason="tests/tui/test_odd_tables.py has it on every change")
+@pytest.mark.long  # tests/tui/test_odd_tables.py has it on every change
 def test_a_header_alone_one_row_and_nothing_but_missing_values(start: Start, tmp_path: Path) -> None:
     (tmp_path / "head.csv").write_text("a,b\n")
     app = start("../head.csv", columns=80, rows=24)
@@ -118,6 +117,7 @@ def test_a_wide_table_with_hostile_names_is_shown_as_it_is(start: Start, tmp_pat
     app.until('"[bold]b[/bold]" = 1')
 
 
+@pytest.mark.long
 def test_a_killed_app_leaves_the_cache_usable(start: Start, tmp_path: Path) -> None:
     body = "".join(f"{row},name {row % 5000},{row * 7 % 1000}\n" for row in range(400_000))
     (tmp_path / "long.csv").write_text("a,b,c\n" + body)

@@ -44,6 +44,7 @@ def packs(tmp_path: Path) -> Path:
     return path
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("step", ["open", "session"])
 def test_no_key_shows_a_figure_of_the_first_rows(packs: Path, step: str, monkeypatch: pytest.MonkeyPatch) -> None:
     gate = Gate(monkeypatch, step)

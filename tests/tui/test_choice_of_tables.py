@@ -38,6 +38,7 @@ def test_a_view_that_cannot_be_read_leads_back_to_the_choice(tmp_path: Path) -> 
     drive(path, steps)
 
 
+@pytest.mark.long
 def test_hundreds_of_tables_are_listed_at_once(tmp_path: Path) -> None:
     path = tmp_path / "yard.db"
     endless = "with recursive n(x) as (select 1 union all select x + 1 from n) select x from n"
@@ -126,6 +127,7 @@ def test_a_worksheet_is_looked_at_before_it_is_opened_and_one_alone_is_opened(tm
     drive(tmp_path / "two.xlsx", two)
 
 
+@pytest.mark.long
 def test_what_is_found_before_a_table_is_chosen_waits_for_that(tmp_path: Path) -> None:
     path = tmp_path / "yard.sqlite"
     with contextlib.closing(sqlite3.connect(path)) as base:

@@ -65,6 +65,7 @@ def test_a_cut_is_seen_on_the_source_and_on_another_file(packs: Path, tmp_path: 
     drive(packs, steps)
 
 
+@pytest.mark.long
 def test_a_file_that_cannot_be_compared_is_a_sentence(packs: Path, tmp_path: Path) -> None:
     (tmp_path / "words.csv").write_text("ticket,species\n00001-31,oak\n00002-31,ash\n")
     (tmp_path / "broken.parquet").write_bytes(b"PAR1 not really PAR1")

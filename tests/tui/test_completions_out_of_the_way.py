@@ -22,6 +22,7 @@ def packs(tmp_path: Path) -> SourceSpec:
     return SourceSpec(("packs.csv",), (), tmp_path)
 
 
+@pytest.mark.long
 def test_nothing_is_offered_over_a_whole_line_and_tab_leaves_it_alone(packs: SourceSpec) -> None:
     async def steps(app: Driven) -> None:
         await app.until("120 rows × 5 columns")

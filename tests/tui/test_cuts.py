@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import pytest
+
 from tui.driving import Driven, drive
 from tui.test_rack import small
 
 
+@pytest.mark.long
 def test_a_cut_is_begun_from_another_named_and_taken_out_again(tmp_path: Path) -> None:
     async def steps(driven: Driven) -> None:
         await driven.until("40 rows × 7 columns")

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import pytest
+
 from tui.driving import Driven, drive
 from tui.plain_truth import write_packs
 from yardcut.core.sources.spec import SourceSpec
@@ -27,6 +29,7 @@ def _on(yard: Path, *steps: tuple[list[str], list[str]], start: str = "") -> Non
     drive(yard / "yard_2031.csv", go)
 
 
+@pytest.mark.long
 def test_the_cut_card_offers_conditions_with_the_rows_of_each(yard: Path) -> None:
     _on(
         yard,
@@ -169,6 +172,7 @@ def test_the_stroke_on_a_head_leads_to_the_line(yard: Path) -> None:
     )
 
 
+@pytest.mark.long
 def test_an_offcut_is_saved_like_any_slice(yard: Path, tmp_path: Path) -> None:
     target = tmp_path / "gone.csv"
     _on(
@@ -215,6 +219,7 @@ def test_reasons_take_a_third_and_stand_in_full_below(tmp_path: Path) -> None:
     drive(SourceSpec(("packs.csv",), (), tmp_path), steps)
 
 
+@pytest.mark.long
 def test_the_tree_has_the_counts_of_now_when_a_line_above_comes_back(tmp_path: Path) -> None:
     """The line of the card reads as before, and other rows reach it."""
     path = tmp_path / "packs.csv"

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import pytest
+
 from tui.driving import Driven, drive
 from tui.plain_truth import write_packs
 from yardcut.core.sources.spec import SourceSpec
 
 
+@pytest.mark.long
 def test_a_dial_is_made_where_a_number_or_a_column_is_marked(tmp_path: Path) -> None:
     rows = write_packs(tmp_path / "packs.csv", 120, 4)
     oak = sum(row["species"] == "oak" for row in rows)

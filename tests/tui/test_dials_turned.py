@@ -17,6 +17,7 @@ def packs(tmp_path: Path) -> SourceSpec:
     return SourceSpec(("packs.csv",), (), tmp_path)
 
 
+@pytest.mark.long
 def test_the_dial_in_the_place_of_a_number_is_turned(packs: SourceSpec) -> None:
     async def steps(app: Driven) -> None:
         await app.until("120 rows × 5 columns")
@@ -48,6 +49,7 @@ def test_a_number_before_a_dial_is_the_number_that_moves(packs: SourceSpec) -> N
     drive(packs, steps)
 
 
+@pytest.mark.long
 def test_a_dial_that_no_line_uses_lists_the_values_of_its_column(packs: SourceSpec) -> None:
     async def steps(app: Driven) -> None:
         await app.until("120 rows × 5 columns")

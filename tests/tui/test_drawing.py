@@ -106,6 +106,7 @@ def test_a_draw_is_nudged_drawn_again_and_taken_back_as_one_edit(packs: Path) ->
     drive(packs, steps)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("seed", some(range(3), 1))
 def test_nudges_change_their_line_and_nothing_beside_it(packs: Path, seed: int) -> None:
     """Several are one edit: whatever stands between them, and wherever they lead back to, no other edit is taken back."""
@@ -139,6 +140,7 @@ def test_nudges_change_their_line_and_nothing_beside_it(packs: Path, seed: int) 
     drive(packs, steps)
 
 
+@pytest.mark.long
 def test_the_rest_is_a_cut_of_its_own_apart_from_the_first(packs: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("300 rows")
@@ -164,6 +166,7 @@ WRONG_BY_ROWS = [
 """A line, what is said where its rows make no sense of it, and a line above it with which they do."""
 
 
+@pytest.mark.long
 @pytest.mark.few(1)
 @pytest.mark.parametrize(("text", "said", "above"), WRONG_BY_ROWS)
 def test_what_only_the_rows_show_to_be_wrong_is_wrong_on_the_list(
@@ -209,6 +212,7 @@ def test_a_draw_that_its_rows_make_no_sense_of_is_not_entered(packs: Path) -> No
     drive(packs, steps)
 
 
+@pytest.mark.long
 def test_keys_on_a_draw_of_nothing_and_of_a_table_without_rows(tmp_path: Path) -> None:
     path = tmp_path / "none.csv"
     path.write_text("a,b\n")
@@ -227,6 +231,7 @@ def test_keys_on_a_draw_of_nothing_and_of_a_table_without_rows(tmp_path: Path) -
     drive(path, steps)
 
 
+@pytest.mark.long
 def test_a_picture_of_the_dearest_is_nudged_labelled_and_saved(packs: Path, tmp_path: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("300 rows")
@@ -280,6 +285,7 @@ def test_a_picture_of_the_dearest_is_nudged_labelled_and_saved(packs: Path, tmp_
     drive(packs, steps)
 
 
+@pytest.mark.long
 def test_the_keys_of_an_order_are_a_sentence_and_moved_by_hand(packs: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("300 rows")
@@ -315,6 +321,7 @@ def test_the_keys_of_an_order_are_a_sentence_and_moved_by_hand(packs: Path) -> N
     drive(packs, steps)
 
 
+@pytest.mark.long
 def test_a_row_drawn_twice_stands_twice_and_every_figure_counts_both(tmp_path: Path) -> None:
     """The gauge, the tree, the values, the offcut and the card of a draw are about all copies."""
     (tmp_path / "packs.csv").write_text(

@@ -16,6 +16,7 @@ from yardcut.core.sources.spec import SourceSpec
 ROWS = 90_000
 
 
+@pytest.mark.long
 def test_the_best_rows_are_fetched(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     plain, fetched = ScatteredRows.fetch, list[bool]()
 

@@ -31,6 +31,7 @@ def a_page(words: int) -> str:
     return " ".join("".join(rng.choices("abcdefgrstuo", k=rng.randint(2, 12))) for _ in range(words))
 
 
+@pytest.mark.long
 @pytest.mark.few(2)
 @pytest.mark.parametrize("field", FIELDS)
 def test_a_pasted_page_is_typed_on(tmp_path: Path, field: str) -> None:

@@ -32,6 +32,7 @@ async def find(app: Driven, word: str, key: str = "question_mark") -> None:
     await app.until("find what to do", gone=True)
 
 
+@pytest.mark.long
 def test_what_was_found_is_done_where_it_can_be_done(packs: SourceSpec) -> None:
     async def steps(app: Driven) -> None:
         await app.until("120 rows × 5 columns")
@@ -59,6 +60,7 @@ def test_what_was_found_is_done_where_it_can_be_done(packs: SourceSpec) -> None:
     drive(packs, steps)
 
 
+@pytest.mark.long
 def test_while_a_line_is_written_a_function_goes_in_at_the_cursor(packs: SourceSpec) -> None:
     async def steps(app: Driven) -> None:
         await app.until("120 rows × 5 columns")

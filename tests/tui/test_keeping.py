@@ -34,6 +34,7 @@ def crash(packs: Path, monkeypatch: pytest.MonkeyPatch, *lines: str) -> None:
         drive(packs, steps)
 
 
+@pytest.mark.long
 def test_after_a_crash_it_is_offered_and_taken_up(packs: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     crash(packs, monkeypatch, "keep boards > 10", "draw first 7")
 

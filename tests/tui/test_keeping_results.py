@@ -82,6 +82,7 @@ def test_a_dial_is_written_used_turned_chosen_and_emptied(packs: Path) -> None:
     drive(packs, steps)
 
 
+@pytest.mark.long
 def test_a_dial_taken_out_leaves_its_lines_wrong_and_undo_mends_them(packs: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("300 rows")
@@ -101,6 +102,7 @@ def test_a_dial_taken_out_leaves_its_lines_wrong_and_undo_mends_them(packs: Path
     drive(packs, steps)
 
 
+@pytest.mark.long
 def test_the_options_of_a_save_are_chosen_and_written_behind_the_path(packs: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("300 rows")
@@ -149,6 +151,7 @@ def test_the_options_of_a_save_are_chosen_and_written_behind_the_path(packs: Pat
     drive(packs, steps)
 
 
+@pytest.mark.long
 def test_the_slice_may_be_saved_as_of_the_selected_line(packs: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("300 rows")
@@ -164,6 +167,7 @@ def test_the_slice_may_be_saved_as_of_the_selected_line(packs: Path) -> None:
     drive(packs, steps)
 
 
+@pytest.mark.long
 def test_notes_the_question_and_lines_that_are_off(packs: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("300 rows")

@@ -107,6 +107,7 @@ def test_news_of_the_parts_of_a_card_that_is_closed_is_let_go(tmp_path: Path, op
     drive(tmp_path / "packs.csv", steps)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(("seconds", "seen"), [(0.4, "gone for"), (2.5, "line 1 removed")])
 def test_keys_behind_one_whose_card_is_fetched_first_are_for_the_card(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch, seconds: float, seen: str
@@ -132,6 +133,7 @@ def test_keys_behind_one_whose_card_is_fetched_first_are_for_the_card(
     drive(tmp_path / "packs.csv", steps)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("seed", [1])
 @pytest.mark.parametrize(
     ("opens", "alphabet"),

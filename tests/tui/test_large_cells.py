@@ -23,6 +23,7 @@ CELLS = {
 }
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("kind", some(CELLS, 1))
 def test_a_cell_of_a_megabyte(tmp_path: Path, kind: str) -> None:
     path = tmp_path / "cell.csv"

@@ -34,6 +34,7 @@ def some_keys(state: str) -> list[str]:
     return keys() if IS_LONG else keys()[STATES.index(state) :: 2 * len(STATES)]
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("line", some(LINES, 1))
 @pytest.mark.parametrize("state", STATES)
 def test_every_key_on_it(tmp_path: Path, line: str, state: str) -> None:

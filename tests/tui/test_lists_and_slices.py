@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import pytest
+
 from tui.driving import Driven, drive
 from yardcut.core.sources.spec import SourceSpec
 
@@ -23,6 +25,7 @@ async def save(app: Driven, key: str, lead: str, path: Path, said: str, *, over:
     await app.until(said)
 
 
+@pytest.mark.long
 def test_saving_the_list_changes_nothing_of_the_next_slice(tmp_path: Path) -> None:
     """Lists get kind lines when they are saved; the cells were no longer written as they stand in the source."""
     (tmp_path / "a.csv").write_text(SOURCE)
@@ -43,6 +46,7 @@ def test_saving_the_list_changes_nothing_of_the_next_slice(tmp_path: Path) -> No
     assert "kind p number" in (tmp_path / "l.cut").read_text()
 
 
+@pytest.mark.long
 def test_a_list_that_somebody_else_changed_is_not_written_over_unasked(tmp_path: Path) -> None:
     (tmp_path / "a.csv").write_text(SOURCE)
     path = tmp_path / "l.cut"

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import pytest
 from textual import events
 
 from tui.driving import Driven, drive
@@ -140,6 +141,7 @@ def test_the_cards_open_and_go_away(yard: Path) -> None:
     drive(yard / "yard_2031.csv", steps)
 
 
+@pytest.mark.long
 def test_going_to_a_column_and_saving_are_asked_in_the_prompts_place(yard: Path, tmp_path: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("7,650 rows × 71 columns", "no lines yet")
@@ -190,6 +192,7 @@ def test_a_prefilled_path_gives_way_to_typing_unless_a_cursor_key_comes_first(ya
     drive(yard / "yard_2031.csv", steps)
 
 
+@pytest.mark.long
 def test_what_can_be_no_path_is_said_and_nothing_ends(yard: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("7,650 rows × 71 columns", "no lines yet")
@@ -210,6 +213,7 @@ def test_what_can_be_no_path_is_said_and_nothing_ends(yard: Path) -> None:
     drive(yard / "yard_2031.csv", steps)
 
 
+@pytest.mark.long
 def test_the_focus_goes_back_to_where_a_line_was_begun_and_silent_keys_say_why(yard: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("7,650 rows × 71 columns", "no lines yet")
@@ -267,6 +271,7 @@ def test_when_few_columns_are_left_all_that_fit_are_seen(yard: Path) -> None:
     drive(yard / "yard_2031.csv", steps)
 
 
+@pytest.mark.long
 def test_a_made_column_is_there_like_any_other(yard: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("7,650 rows × 71 columns", "no lines yet")

@@ -53,6 +53,7 @@ def packs(tmp_path: Path) -> Path:
     return path
 
 
+@pytest.mark.long
 @pytest.mark.few(2)
 @pytest.mark.parametrize("where", some(PLACES, 3))
 def test_it_is_told_and_the_app_goes_on(

@@ -46,6 +46,7 @@ def test_a_value_is_changed_by_the_same_keys_everywhere() -> None:
             assert ("ctrl+up" if more else "ctrl+down") in action.keys or action.focus is Focus.DIALS, action.id
 
 
+@pytest.mark.long
 def test_moving_about_on_a_card_leaves_the_list_as_it_was(tmp_path: Path) -> None:
     write_packs(tmp_path / "packs.csv", 120, 4)
     chance = random.Random(7)
@@ -244,6 +245,7 @@ def test_an_order_is_put_together_key_by_key(tmp_path: Path) -> None:
     drive(SourceSpec(("packs.csv",), (), tmp_path), steps)
 
 
+@pytest.mark.long
 def test_a_line_that_was_put_away_comes_back(tmp_path: Path) -> None:
     write_packs(tmp_path / "packs.csv", 120, 4)
 
@@ -265,6 +267,7 @@ def test_a_line_that_was_put_away_comes_back(tmp_path: Path) -> None:
     drive(SourceSpec(("packs.csv",), (), tmp_path), steps)
 
 
+@pytest.mark.long
 def test_a_column_in_braces_is_said_and_the_command_of_a_saved_list_works(tmp_path: Path) -> None:
     from commands import yardcut
 

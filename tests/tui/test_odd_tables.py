@@ -25,6 +25,7 @@ TABLES: dict[str, tuple[list[str], list[list[object]]]] = {
 }  # fmt: skip
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("name", some(TABLES, 1))
 def test_every_card_opens_on_it_and_goes_away(tmp_path: Path, name: str) -> None:
     header, rows = TABLES[name]

@@ -63,6 +63,7 @@ def test_news_between_the_letters_and_enter_moves_no_cursor_away(tmp_path: Path,
     drive(small(tmp_path), steps)
 
 
+@pytest.mark.long
 def test_columns_are_found_taken_left_and_moved_and_the_line_says_it(tmp_path: Path) -> None:
     async def steps(driven: Driven) -> None:
         await driven.until("40 rows × 7 columns")
@@ -166,6 +167,7 @@ def test_values_of_other_rows_and_other_orders_are_for_the_eye_only(tmp_path: Pa
     drive(small(tmp_path), steps)
 
 
+@pytest.mark.long
 def test_the_keys_of_the_table_and_the_card_change_the_same_line(tmp_path: Path) -> None:
     async def steps(driven: Driven) -> None:
         await driven.until("40 rows × 7 columns")
@@ -214,6 +216,7 @@ def test_a_column_by_a_pattern_is_pinned(tmp_path: Path) -> None:
     drive(small(tmp_path), steps)
 
 
+@pytest.mark.long
 def test_thousands_of_columns_and_odd_names(tmp_path: Path) -> None:
     path = tmp_path / "wide.csv"
     names = [f"c{number}" for number in range(1_500)]
@@ -268,6 +271,7 @@ def test_rules_of_names() -> None:
     assert free_name("a", ["A", "a_2"]) == "a_3"
 
 
+@pytest.mark.long
 def test_columns_left_out_are_seen_where_they_are_used_and_on_the_row_card(tmp_path: Path) -> None:
     async def steps(driven: Driven) -> None:
         await driven.until("40 rows × 7 columns")

@@ -76,6 +76,7 @@ def test_the_app_goes_on_whatever_is_typed(
     drive(yard / "yard_2031.csv", steps, size=(120, 34))
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("seed", seeds())
 def test_the_app_goes_on_while_a_source_is_read(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, seed: int) -> None:
     monkeypatch.chdir(tmp_path)

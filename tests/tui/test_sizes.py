@@ -22,6 +22,7 @@ def packs(tmp_path: Path) -> Path:
     return path
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("size", some(SIZES, 2), ids=str)
 def test_it_draws_and_answers(packs: Path, size: tuple[int, int]) -> None:
     async def steps(app: Driven) -> None:
@@ -67,6 +68,7 @@ def test_below_it_one_line_says_so_and_keys_still_count(packs: Path, size: tuple
     drive(packs, steps)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("size", some([(100, 34), (160, 47)], 1), ids=str)
 def test_the_keys_of_every_card_are_told_whole(packs: Path, size: tuple[int, int]) -> None:
     async def steps(app: Driven) -> None:
@@ -103,6 +105,7 @@ def test_the_keys_of_every_card_are_told_whole(packs: Path, size: tuple[int, int
     drive(packs, steps)
 
 
+@pytest.mark.long
 def test_what_is_counted_is_seen_at_eighty_columns(packs: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("300 rows", "distinct")

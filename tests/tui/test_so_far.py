@@ -101,6 +101,7 @@ def test_lines_are_counted_over_the_rows_so_far_and_over_all_at_the_end(gate: Ga
     with_first_rows(gate, yard, steps)
 
 
+@pytest.mark.long
 def test_a_line_being_written_is_tried_on_more_rows_as_they_come(gate: Gate, yard: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.press("w")
@@ -136,6 +137,7 @@ def test_a_save_waits_for_all_of_the_file_and_is_asked_then(gate: Gate, yard: Pa
     assert not list(yard.parent.glob("*slice*"))
 
 
+@pytest.mark.long
 @pytest.mark.few(2)
 @pytest.mark.parametrize("key", ["ctrl+s", "f4", "E", "Y", "A"])
 def test_nothing_that_is_so_far_is_kept_as_a_result(gate: Gate, yard: Path, key: str) -> None:
@@ -178,6 +180,7 @@ def test_a_card_says_of_which_rows_its_figures_are_and_saves_none_of_them(gate: 
     with_first_rows(gate, yard, steps)
 
 
+@pytest.mark.long
 def test_a_card_that_follows_its_line_has_the_figures_of_all_rows_when_they_are_there(gate: Gate, yard: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.line("keep species = 'oak' AND boards > 60")

@@ -83,6 +83,7 @@ def test_what_is_not_there_is_said_and_nothing_is_left(tmp_path: Path, monkeypat
     drive(tmp_path / "packs.csv", steps)
 
 
+@pytest.mark.long
 def test_a_table_of_a_server_is_chosen_cut_and_read_anew() -> None:
     pytest.importorskip("psycopg")
     with a_server() as server:

@@ -61,6 +61,7 @@ def test_a_tally_is_put_together_on_a_card_and_looked_behind(packs: Path) -> Non
     drive(packs, steps)
 
 
+@pytest.mark.long
 def test_lines_below_columns_that_only_the_rows_tell_are_offered_and_bound(packs: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("5 rows × 5 columns")
@@ -85,6 +86,7 @@ def test_lines_below_columns_that_only_the_rows_tell_are_offered_and_bound(packs
     drive(packs, steps)
 
 
+@pytest.mark.long
 def test_a_picture_of_a_tally_is_drawn_three_ways_and_saved(packs: Path, tmp_path: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("5 rows × 5 columns")
@@ -154,6 +156,7 @@ def test_a_cross_table_has_its_totals_at_the_right_and_none_of_them_is_a_column(
     drive(packs, steps)
 
 
+@pytest.mark.long
 def test_a_picture_follows_the_dial_that_is_turned_beside_it(packs: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("5 rows × 5 columns")

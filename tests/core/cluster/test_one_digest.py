@@ -48,6 +48,7 @@ def sources(tmp_path_factory: pytest.TempPathFactory) -> Sources:
     return folder, [(spec, open_table(spec)) for spec in map(SourceSpec.of, files)]
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("part", range(4))
 def test_random_cuts(sources: Sources, part: int) -> None:
     """Lines of every verb, tallies, values of groups, and what is looked up in a second table."""

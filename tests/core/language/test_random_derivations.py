@@ -8,6 +8,7 @@ from collections.abc import Iterable, Iterator
 from functools import cache
 from typing import Any
 
+import pytest
 from lark import Lark
 
 from helpers import YARD_SCOPE
@@ -131,6 +132,7 @@ def test_what_the_grammar_derives_is_read_printed_and_bound_or_refused() -> None
     assert bound > (90 if IS_LONG else 1)
 
 
+@pytest.mark.long
 def test_every_production_in_every_place_is_read_printed_and_bound_or_refused() -> None:
     walker = Walker()
     lines = [

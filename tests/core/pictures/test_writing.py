@@ -39,6 +39,7 @@ def texts(path: Path) -> str:
     return "\n".join(ElementTree.parse(path).getroot().itertext())
 
 
+@pytest.mark.long
 @pytest.mark.few(1)
 @pytest.mark.parametrize(
     ("values", "names"),
@@ -80,6 +81,7 @@ def test_any_text_gives_a_whole_document(tmp_path: Path, labels: list[str], titl
     ElementTree.parse(tmp_path / "any.svg")
 
 
+@pytest.mark.long
 def test_very_many_bars_are_cut_off_and_that_is_said(tmp_path: Path) -> None:
     write_picture(some_bars([1.0] * (MOST_BARS + 7)), Outgoing(tmp_path / "many.svg", replace=True))
     assert f"the first {MOST_BARS} of {MOST_BARS + 7} bars" in texts(tmp_path / "many.svg")

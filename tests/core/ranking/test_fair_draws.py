@@ -90,6 +90,7 @@ def weights_are_met(sampler: Sampler) -> bool:
     return is_usual(np.array(pairs), np.array(expected), len(pairs) - 1)
 
 
+@pytest.mark.long
 def test_weights_are_chances_among_the_rows_that_are_left() -> None:
     assert weights_are_met(by_weight)
     assert not weights_are_met(by_weighted_luck)

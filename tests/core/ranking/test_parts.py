@@ -68,6 +68,7 @@ def test_one_two_and_seven_parts_give_the_same(table: Table) -> None:
     assert digests(table, 7) == once
 
 
+@pytest.mark.long
 def test_without_the_processors_wide_instructions_it_is_the_same(table: Table) -> None:
     wide = ["AVX512_SPR", "AVX512_ICL", "AVX512_CNL", "AVX512_CLX", "AVX512_SKX", "AVX512F", "AVX512CD", "AVX2", "FMA3",
             "X86_V4", "X86_V3"]  # fmt: skip

@@ -67,6 +67,7 @@ def test_an_order_is_the_same(
     assert list(stores_folder().glob("sorting-*")) == []
 
 
+@pytest.mark.long
 def test_many_ranges_of_a_larger_table(table_of: WriteTable, monkeypatch: pytest.MonkeyPatch) -> None:
     chance = random.Random(2)
     rows = [(chance.randint(0, 5), f"t{chance.randint(0, 10**6)}", chance.random()) for _ in range(150_000)]

@@ -61,6 +61,7 @@ def test_several_small_states_set_limits_together(table: Table) -> None:
     assert work.narrowed(pieces).limits is not None
 
 
+@pytest.mark.long
 @given(st.integers(1, 400), st.sampled_from(["top", "bottom"]), st.booleans(), st.sampled_from([1, 2, 4]))
 @settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_nothing_is_passed_over_that_belongs(table: Table, quota: int, form: str, grouped: bool, parts: int) -> None:

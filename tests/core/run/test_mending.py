@@ -153,6 +153,7 @@ def test_tab_and_f2_agree_about_values() -> None:
 WORD = re.compile(r"\w+|[^\w\s]")
 
 
+@pytest.mark.long
 @given(
     bodies.filter(lambda body: body.word in ("keep", "drop", "order", "columns")),
     st.integers(0, 60),

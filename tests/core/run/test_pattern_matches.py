@@ -7,6 +7,8 @@ import subprocess
 import sys
 from pathlib import Path
 
+import pytest
+
 from tui.driving import Driven, drive
 from yardcut.core.sources.spec import SourceSpec
 
@@ -15,6 +17,7 @@ def yardcut(*words: str) -> subprocess.CompletedProcess[str]:
     return subprocess.run([sys.executable, "-m", "yardcut", *words], capture_output=True, text=True, check=False)
 
 
+@pytest.mark.long
 def test_a_pattern_and_a_number_that_meet_other_columns_are_said(tmp_path: Path) -> None:
     yard, listed = tmp_path / "yard.csv", tmp_path / "dry.cut"
     yard.write_text("ticket,d01,d02,note\na,1,2,x\nb,3,4,y\n")

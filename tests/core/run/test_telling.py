@@ -60,6 +60,7 @@ def told(table: Table, lines: list[str], name: str = "dear oak") -> Explanation:
     return explain(cut, results, (), executor, "packs.csv", CancelToken())
 
 
+@pytest.mark.long
 def test_random_cuts_are_told_with_their_counts(tmp_path: Path) -> None:
     _, table = make_sources(tmp_path, 60, 2)
     said = 0

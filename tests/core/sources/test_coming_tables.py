@@ -92,6 +92,7 @@ def psql(server: PostgresServer, statement: str) -> list[tuple[str | None, ...]]
 IN_ORDER = 'SELECT ticket, species, boards, felled FROM packs ORDER BY ticket COLLATE "C"'
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     "lines",
     [("table 'packs'",), ("query 'select * from packs'", "key ticket"), ("table 'packs'", "kind boards text")],
@@ -185,6 +186,7 @@ def test_what_the_server_refuses_is_said(server: PostgresServer) -> None:
         )
 
 
+@pytest.mark.long
 def test_a_server_that_goes_away_leaves_no_half_table(server: PostgresServer) -> None:
     spec = spec_of(server, "query 'select n, repeat(''x'', 90) as w from generate_series(1, 400000) as n'")
 

@@ -314,6 +314,7 @@ DIRECT = [
 ]  # fmt: skip
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("name", ["d.parquet", "d.arrow"])
 def test_a_first_answer_from_the_file_is_that_of_the_stored_columns(tmp_path: Path, name: str) -> None:
     more = {

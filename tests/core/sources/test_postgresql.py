@@ -349,6 +349,7 @@ def test_a_server_brings_columns_and_is_compared_with_the_last_run(server: Postg
         ]
 
 
+@pytest.mark.long
 def test_nothing_of_a_server_stays_in_the_cache(server: PostgresServer, tmp_path: Path) -> None:
     take_grammars(tmp_path / "cache")
     done = yardcut_process(

@@ -38,6 +38,7 @@ def written(path: Path, columns: int, rows: int) -> list[list[str]]:
     return cells
 
 
+@pytest.mark.long
 @pytest.mark.few(2)
 @pytest.mark.parametrize("memory", some([0, 1 << 26, 1 << 12], 2))
 @pytest.mark.parametrize(("columns", "rows"), [(400, 40), (3, 900)])
@@ -107,6 +108,7 @@ def test_a_header_longer_than_what_is_looked_at_first(tmp_path: Path) -> None:
     assert (form.width, form.header, form.skip) == (20_000, 1, 0)
 
 
+@pytest.mark.long
 def test_columns_of_one_file_take_one_open_file(tmp_path: Path) -> None:
     """Thousands of columns were said to be damaged where the system allows few open files."""
     written(tmp_path / "a.csv", 3000, 4)

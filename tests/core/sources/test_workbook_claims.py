@@ -71,6 +71,7 @@ def test_tables_of_such_a_workbook_are_still_named(tmp_path: Path) -> None:
     assert [name for name, _ in tables_inside(path, SourceSpec.of(path))] == ["Sheet", "more"]
 
 
+@pytest.mark.long
 def test_a_workbook_that_unpacks_to_more_than_the_memory(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(workbook_process, "_MOST_BYTES", 100 << 20)
     monkeypatch.setattr(workbook_process, "_MOST_LOOKED_AT", 64 << 20)
@@ -121,6 +122,7 @@ def test_what_the_package_cannot_take_is_a_sentence(tmp_path: Path, damage: str,
         assert "bad.xlsx" in str(error)
 
 
+@pytest.mark.long
 def test_reading_a_workbook_can_be_stopped(tmp_path: Path) -> None:
     path = bomb(tmp_path / "large.xlsx", 300)
     token = CancelToken()
