@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import random
+import re
 import sqlite3
 import threading
 from collections.abc import Awaitable, Callable, Iterator
@@ -19,6 +20,7 @@ from tui.plain_truth import LINES, write_packs
 from tui.watcher import Watcher
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.explaining.pattern_matches import Matches
+from yardcut.core.sources import sampled_places
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.table import Table
 from yardcut.tui.desk import moments
@@ -97,6 +99,28 @@ def test_lines_are_counted_over_the_rows_so_far_and_over_all_at_the_end(gate: Ga
         expected = count(yard, ROWS, "species = 'oak' AND boards > 60")
         await app.until("3,000 rows × 4 columns", f"{expected:,} rows left")
         await app.until("so far", gone=True)
+
+    with_first_rows(gate, yard, steps)
+
+
+def test_about_how_many_there_will_be_is_said_while_rows_come(
+    gate: Gate, yard: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(sampled_places, "_LEAST_BYTES", 1000)
+    monkeypatch.setattr(sampled_places, "_PLACE_BYTES", 1 << 9)
+
+    async def steps(app: Driven) -> None:
+        await app.until("in all, by places of the file", "~3,000")
+        await app.line("keep species = 'oak'")
+        screen = await app.until("~1,200", "so far")  # two of five are oak
+        assert len(re.findall("by places", screen)) == 2
+        await app.line("keep ticket < 'T00500'")  # the file stands in their order
+        screen = await app.until("2 keep", "so far")
+        await app.line("keep boards > 60")
+        assert len(re.findall("by places", await app.settled())) == 2
+        gate.let(10**6)
+        await app.until("so far", gone=True)
+        assert "by places" not in await app.settled()
 
     with_first_rows(gate, yard, steps)
 

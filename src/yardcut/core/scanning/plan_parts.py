@@ -7,7 +7,9 @@ from dataclasses import fields, is_dataclass
 from decimal import Decimal
 from functools import cache
 
-from yardcut.core.language.meaning.bound import Constant
+from yardcut.core.language.meaning.bound import Constant, Whole
+from yardcut.core.language.meaning.bound_known import Flags, Spread
+from yardcut.core.language.meaning.bound_second import Brought, Listed
 from yardcut.core.language.tree import Node
 from yardcut.core.values.kinds import Kind
 
@@ -37,3 +39,10 @@ def _are_leaves(kind: type) -> bool:
 @cache
 def _names(kind: type) -> tuple[str, ...]:
     return tuple(part.name for part in fields(kind)) if is_dataclass(kind) else ()
+
+
+def looks_at_other_rows(plan: object) -> bool:
+    """Tell whether something goes by other rows than the one it is worked out for, or by a second table."""
+    if isinstance(plan, Whole | Brought | Listed | Flags | Spread):
+        return True
+    return any(map(looks_at_other_rows, parts_within(plan)))

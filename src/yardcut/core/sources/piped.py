@@ -20,14 +20,23 @@ _PIECE_BYTES = 1 << 20
 def kept_input(stream: IO[bytes], name: str = "standard input") -> Path:
     """Copy a pipe to a file that is removed when the process ends. Raises ``SourceError``."""
     _take(stream)
+    path = kept_copy(stream, name)
+    if not path.stat().st_size:
+        raise _nothing_came(name)
+    return path
+
+
+def kept_copy(stream: IO[bytes], name: str) -> Path:
+    """Write what a stream gives to a private file of that name; it and what is read of it go when the process ends.
+
+    Raises ``SourceError``.
+    """
     path = _place_for(name)
     try:
         with open(path, "wb", opener=private_opener) as file:
             shutil.copyfileobj(stream, file, _PIECE_BYTES)
     except OSError as error:
         raise _cannot_be_kept(name, error) from error
-    if not path.stat().st_size:
-        raise _nothing_came(name)
     return path
 
 

@@ -6,9 +6,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from yardcut.core.language.meaning.bound import BoundBody, Whole
-from yardcut.core.language.meaning.bound_known import Flags, Spread
-from yardcut.core.language.meaning.bound_second import Brought, Listed
+from yardcut.core.language.meaning.bound import BoundBody
 from yardcut.core.language.verbs.columns import BoundColumns
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.language.verbs.filter import BoundFilter
@@ -16,7 +14,7 @@ from yardcut.core.language.verbs.make import BoundMake
 from yardcut.core.language.verbs.order import BoundOrder
 from yardcut.core.language.verbs.tally import BoundTally
 from yardcut.core.run.executing.bound_lines import BoundLine
-from yardcut.core.scanning.plan_parts import parts_within
+from yardcut.core.scanning.plan_parts import looks_at_other_rows
 from yardcut.core.sql.drawing_there import drawn, is_by_rank
 from yardcut.core.sql.expression_texts import NotSaidError, not_said
 from yardcut.core.sql.rows_there import RowsThere
@@ -95,18 +93,11 @@ def _behind(rows: RowsThere, body: BoundBody, place: int) -> RowsThere | None:
         case BoundTally():
             return tallied(rows, body, place)
         case BoundOrder() | BoundMake() | BoundColumns():
-            if _looks_at_others(body):
+            if looks_at_other_rows(body):
                 raise not_said("this line", "what it makes goes by all rows that reach it")
             return rows.put_in_order(body) if isinstance(body, BoundOrder) else rows
         case _:
             return None
-
-
-def _looks_at_others(plan: object) -> bool:
-    """Tell whether something goes by other rows than the one it is worked out for."""
-    if isinstance(plan, Whole | Brought | Listed | Flags | Spread):
-        return True
-    return any(map(_looks_at_others, parts_within(plan)))
 
 
 def _not_here(lines: Sequence[BoundLine], end: int, sent: Sequence[int]) -> frozenset[int]:

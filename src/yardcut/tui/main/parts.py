@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from yardcut.tui.keys.focus import Need
 from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.main.counting import Counting
-from yardcut.tui.main.counting_there import CountingThere
+from yardcut.tui.main.counting_all import CountingAll
 from yardcut.tui.main.doing import Doing
 from yardcut.tui.main.hands.hands_cards import CardHands
 from yardcut.tui.main.hands.hands_cell import CellHands
@@ -63,7 +63,7 @@ class Parts:
         self._ticks, self._troubled = 0, None
         self._showing = Showing(stage)
         self.looking = Looking(stage, self._showing)
-        self._counting, self._there = Counting(stage, self._showing, self.looking), CountingThere(stage, self._showing)
+        self._counting, self._of_all = Counting(stage, self._showing, self.looking), CountingAll(stage, self._showing)
         self.reading = Reading(stage, self._showing, self._desk_is_there)
         self._prompting = Prompting(stage, self._showing)
         self.pasting = Pasting(stage)
@@ -129,7 +129,7 @@ class Parts:
             self.reading,
             self._counting,
             self._showing,
-            self._there,
+            self._of_all,
             self.looking,
             self._prompting,
             self.keeping,

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from yardcut.tui.desk.view import View
 from yardcut.tui.main.shown import header_state, list_state, size_of
-from yardcut.tui.panels.list_state import ListState
+from yardcut.tui.panels.list_state import CountsOfAll, ListState
 from yardcut.tui.widgets.header import HeaderState
 
 if TYPE_CHECKING:
@@ -34,7 +34,7 @@ class Showing:
         self._stage = stage
         self._shown: tuple[object, ...] = ()
         self._grown: Grown | None = None
-        self._counts_of_all: tuple[int, ...] = ()
+        self._counts_of_all = CountsOfAll()
 
     def show_unopened(self) -> None:
         """Show what can be said before there is a list."""
@@ -74,8 +74,8 @@ class Showing:
             if (hints := known_hints(result, desk.now.executor)) is not None
         }
 
-    def show_counts_of_all(self, counts: tuple[int, ...]) -> None:
-        """Show what a server says of rows that are still coming: how many there are, and what the first lines leave."""
+    def show_counts_of_all(self, counts: CountsOfAll) -> None:
+        """Show what is known of rows that are still coming: how many there are, and how many the first lines leave."""
         self._counts_of_all = counts
         self.show_list()
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from rich.cells import cell_len
 
-from yardcut.tui.panels.list_state import PanelLine, Run
+from yardcut.tui.panels.list_state import CountsOfAll, PanelLine, Run
 from yardcut.tui.text import fit, wrap
 from yardcut.tui.widgets.bar_cells import GONE, SAW, SOLID, plank
 
@@ -78,13 +78,14 @@ def bar(left: int, taken: int, total: int, width: int, note: Run, entry: int) ->
     )
 
 
-def on_server(rows: int, width: int, entry: int) -> PanelLine:
-    """Return what a server says of rows that are still coming from it, below the count of those that came."""
-    count = f"{rows:,}"
-    said = fit("in all, says the server", max(4, width - NUMBER - 1 - max(COUNT, len(count) + 1)))
-    return PanelLine(
-        ((" " * NUMBER, "number"), (said, "none"), (f"{count:>{max(COUNT, len(count) + 1)}}", "none")), entry
-    )
+def of_all(counts: CountsOfAll, width: int, entry: int) -> list[PanelLine]:
+    """Return what is known of all rows of a source that still comes, below the count of those that came."""
+    count = counts.of_line(entry)
+    if not count:
+        return []
+    room = max(COUNT, len(count) + 1)
+    said = fit(counts.said, max(4, width - NUMBER - 1 - room))
+    return [PanelLine(((" " * NUMBER, "number"), (said, "none"), (f"{count:>{room}}", "none")), entry)]
 
 
 def said_lines(text: str, width: int, style: str, entry: int | None = None) -> list[PanelLine]:

@@ -11,7 +11,7 @@ from yardcut.core.language.lines import broken, phrase
 from yardcut.core.language.meaning.bound import ColumnValue, Made
 from yardcut.core.language.verbs.verb import Effect
 from yardcut.tui.keys.keymap import key_of
-from yardcut.tui.panels.line_shapes import NUMBER, bar, on_server, row, rows_of, said_lines
+from yardcut.tui.panels.line_shapes import NUMBER, bar, of_all, row, rows_of, said_lines
 from yardcut.tui.panels.list_state import ListState, PanelLine
 from yardcut.tui.text import clean, fit, plural, wrap
 
@@ -48,8 +48,7 @@ def entry(state: ListState, index: int, line: BoundLine, width: int, tall: bool)
     elif effect is Effect.REMOVES or result.taken:
         taken = (f"−{result.taken:,}", "saw") if result.taken else ("none taken", "dim")
         lines.append(bar(result.rows.count, result.taken, _whole(state, index), width, taken, index))
-    if index + 1 < len(state.of_all):
-        lines.append(on_server(state.of_all[index + 1], width, index))
+    lines += of_all(state.of_all, width, index)
     for looked in result.looked_up:
         lines += said_lines(_looked_up(looked), width, "none" if looked.is_short else "dim", index)
     if result.unknown_taken:

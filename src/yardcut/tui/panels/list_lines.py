@@ -6,7 +6,7 @@ What it says of a cut's lines is loaded with the first of them: the source is sh
 from __future__ import annotations
 
 from yardcut.tui.keys.keymap import key_of
-from yardcut.tui.panels.line_shapes import NUMBER, VERB, bar, on_server, row, said_lines
+from yardcut.tui.panels.line_shapes import NUMBER, VERB, bar, of_all, row, said_lines
 from yardcut.tui.panels.list_state import ListState, PanelLine
 from yardcut.tui.text import clean, fit
 
@@ -82,6 +82,4 @@ def _source(state: ListState, width: int) -> list[PanelLine]:
         lines.append(bar(rows, 0, rows, width, ("", "dim"), -1))
     if state.so_far:
         lines += said_lines(state.so_far, width, "none", -1)
-    if state.of_all:
-        lines.append(on_server(state.of_all[0], width, -1))
-    return lines
+    return lines + of_all(state.of_all, width, -1)

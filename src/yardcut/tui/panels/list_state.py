@@ -25,14 +25,28 @@ class PanelLine:
 
 
 @dataclass(frozen=True, slots=True)
+class CountsOfAll:
+    """What is known of a source that still comes: its rows, then those that each of the first lines leaves.
+
+    ``counts`` are written as they are shown, "" where nobody knows; ``said`` is what stands before them.
+    """
+
+    said: str = ""
+    counts: tuple[str, ...] = ()
+
+    def of_line(self, index: int) -> str:
+        """Return the count of a line (-1: the source), "" where there is none."""
+        return self.counts[index + 1] if index + 1 < len(self.counts) else ""
+
+
+@dataclass(frozen=True, slots=True)
 class ListState:
     """All that the list panel shows.
 
     ``unanswered`` says of the selected line which operations had no answer; ``was`` how many rows lines left before the
     last edit; ``looks`` are the look lines, at work or resting; ``hints`` is what a look at the values says of lines;
     ``dials`` are the names of dials and what they hold; ``so_far`` says of which rows all figures are while the source
-    is being read; ``of_all`` are the counts of a server whose rows still come: all of them, and those that each of the
-    first lines leaves.
+    is being read; ``of_all`` are the counts of rows that still come.
     """
 
     lines: tuple[BoundLine, ...] = ()
@@ -48,4 +62,4 @@ class ListState:
     hints: Mapping[int, tuple[Hint, ...]] = field(default_factory=dict)
     dials: tuple[tuple[str, str], ...] = ()
     so_far: str = ""
-    of_all: tuple[int, ...] = ()
+    of_all: CountsOfAll = CountsOfAll()
