@@ -112,14 +112,18 @@ class Session:
 
     def open(
         self, token: CancelToken | None = None, progress: Progress | None = None, *, first_rows: int | None = None,
-        wanted: Wanted | None = None,
+        wanted: Wanted | None = None, however_small: bool = False,
     ) -> Table:  # fmt: skip
         """Open the source as a table, or no more of it than its ``first_rows``, or the columns that are ``wanted``.
+
+        Of a small source all columns are read anyway, unless that is ``however_small``.
 
         Raises ``SourceError``, ``ListError`` for its sub-lines, or ``StoppedError``.
         """
         try:
-            table = open_table(self.spec, token, progress, first_rows=first_rows, wanted=wanted)
+            table = open_table(
+                self.spec, token, progress, first_rows=first_rows, wanted=wanted, however_small=however_small
+            )
         except WrongSubLineError as error:
             raise ListError(error.message, place=self._place_of(error.line), mend=error.mend) from None
         self.use(table)

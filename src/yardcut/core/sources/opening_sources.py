@@ -47,13 +47,14 @@ _log = logging.getLogger(__name__)
 def open_table(
     source: SourceSpec | Path, token: CancelToken | None = None, progress: Progress | None = None, *,
     keep_part: bool = False, first_rows: int | None = None, wanted: Wanted | None = None,
-    so_far: RowsSoFar | None = None,
+    however_small: bool = False, so_far: RowsSoFar | None = None,
 ) -> Table:  # fmt: skip
     """Open a source as one table, reading it into the cache when it is not there yet.
 
     With ``keep_part`` a reading that is stopped gives what was read by then, not found again in the cache. Where only
     the ``first_rows`` are wanted, reading stops when they are there, the first time on a day; where ``wanted`` names
-    some columns of a large source, these alone are read then, and whoever looks at another meets ``NotReadError``.
+    some columns of a large source, or of one ``however_small``, these alone are read then, and whoever looks at another
+    meets ``NotReadError``.
     ``so_far`` is given the rows that are there while reading goes on. Raises ``SourceError`` when it cannot be read,
     changes meanwhile, or the disk is full, and ``StoppedError``. Of files that a pattern met the table's notes name
     those that cannot be read.
@@ -64,7 +65,8 @@ def open_table(
     if so_far is not None and (come := _read_coming(spec, paths, token, progress, so_far, keep_part=keep_part)):
         return come
     _ask_servers(spec, paths, token, progress)
-    wanted, (mark, folder) = _let_come(paths, first_rows, wanted), _place_for(spec, paths)
+    wanted = wanted if however_small else _let_come(paths, first_rows, wanted)
+    mark, folder = _place_for(spec, paths)
     says_its_rows = _says_its_rows(paths)
     if (is_on_a_server(spec) or not says_its_rows) and (known := _known(folder)) is not None:
         return known

@@ -14,6 +14,7 @@ from yardcut.core.sources.elsewhere.standing import fetch_files, let_be_read_ane
 from yardcut.core.sources.some_columns import NotReadError, Wanted
 from yardcut.core.table.table import Table
 from yardcut.core.unattended.columns_enough import columns_enough
+from yardcut.core.unattended.cutting_in_pieces import cut_in_pieces
 from yardcut.core.unattended.rows_enough import rows_enough
 from yardcut.core.unattended.running_cuts import run_cut, run_cuts
 from yardcut.core.writers.targets import RunOptions
@@ -26,12 +27,16 @@ def cut_once(
     """Open a source, say what must be known ``of_source``, and run the first cut of the list.
 
     The first rows alone are read where these are enough, or the columns that the cut looks at, or with ``all_of_it``
-    everything. Raises ``YardcutError``.
+    everything; what comes through a pipe is written while it comes where it can be. Raises ``YardcutError``.
     """
     cut = session.cut_list.cuts[0]
     let_be_read_anew(session.spec)
     fetch_files(session.spec, token, progress)
     rows = None if all_of_it else rows_enough(cut, session.spec, options.out)
+    if rows is None and not all_of_it:
+        report = cut_in_pieces(session, options, token, progress, told, of_source, output)
+        if report is not None:
+            return report
     if rows is None:
         return run_once(session, [0], options, token, progress, told, of_source, output, all_of_it=all_of_it)[0]
     of_source(session.open(token, progress, first_rows=rows))

@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 from collections import Counter
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import IO
 
@@ -15,7 +15,7 @@ from yardcut.core.cutlist.notes import question_of
 from yardcut.core.errors import ListError, Mend, TargetError
 from yardcut.core.expressions.frame import Frame, source_frame, source_scope
 from yardcut.core.language.lines import wants_seed
-from yardcut.core.language.save_options import TABLE, WITH_LIST
+from yardcut.core.language.save_options import HEADER, TABLE, WITH_LIST
 from yardcut.core.language.seeds import chosen_seed
 from yardcut.core.language.verbs.save import BoundSave
 from yardcut.core.outgoing import OF_THIS_RUN, Protected, check_apart
@@ -284,6 +284,8 @@ class _Run:
 
         plan, form = in_source_form(plan_of(Path("slice.csv")), frame.table.info.files)
         self.report.notes += [form] * bool(form)
+        if self.options.goes_on:
+            plan = replace(plan, options=plan.options.with_value(HEADER, False))
         with own_texts(frame, self.session.spec, plan, token, progress, at_once=False) as own:
             write_stream(frame, target_of(output), plan, token, progress, own.texts)
         self.report.rows_written = frame.rows.count

@@ -38,7 +38,7 @@ class RunOptions:
     the name and the value that tells one of several runs from the others, and stands in every path. ``reports`` are
     where its report goes, ``written`` the files that earlier runs of the same command have written. ``with_hints`` has
     each line looked at for what the prompt would say of it. ``ran_elsewhere`` are the places of lines that were carried
-    out where the rows stand.
+    out where the rows stand; a slice that ``goes_on`` has its header already.
     """
 
     out: Path | None = None
@@ -51,6 +51,7 @@ class RunOptions:
     written: tuple[Path, ...] = ()
     to_server: bool = False
     ran_elsewhere: frozenset[int] = frozenset()
+    goes_on: bool = False
 
     def left_of(self, cut: Cut) -> Cut:
         """Return a cut with those lines switched off that ran elsewhere."""

@@ -83,6 +83,11 @@ class DelimitedFile:
         return self._header
 
     @property
+    def outside(self) -> list[Dropped]:
+        """What stands above its rows, and once it was gone through, below them."""
+        return [*self._above, *self._below]
+
+    @property
     def blocks_ahead(self) -> int:
         """How many blocks are read ahead of whoever takes them; of very wide files few, for the memory they take."""
         return max(1, min(2 * block_threads(), _MOST_BYTES_AHEAD // self._block_bytes))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from functools import cached_property
 from pathlib import Path
 
 import numpy as np
@@ -105,7 +106,7 @@ class StoreReader:
         )
 
     def _unread(self, read: set[int]) -> dict[int, ColumnInfo]:
-        guessed = self._guessed_kinds()
+        guessed = self._guessed_kinds
         return {
             number: ColumnInfo(name, guessed[name] or Kind.TEXT, UNREAD, "")
             for number, name in enumerate(self._names)
@@ -114,7 +115,7 @@ class StoreReader:
 
     def outline(self, fingerprint: str, problems: Sequence[str] = (), left_out: Sequence[str] = ()) -> TableInfo:
         """Return what is known of the table before any column is read: of files that say their rows and kinds."""
-        guessed = self._guessed_kinds()
+        guessed = self._guessed_kinds
         columns: list[ColumnInfo] = []
         for number, name in enumerate(self._names):
             declared = self._declared.get(number)
@@ -142,7 +143,7 @@ class StoreReader:
         return self._names[number] if number < len(self._names) else self._file_column_name()
 
     def _read_columns(self, numbers: Sequence[int]) -> tuple[dict[int, ColumnInfo], list[str]]:
-        guessed = self._guessed_kinds()
+        guessed = self._guessed_kinds
         readers = [self._reader(number, guessed[self._names[number]]) for number in numbers]
         try:
             self._pass(readers, first=True)
@@ -228,8 +229,11 @@ class StoreReader:
         )
         return ColumnReader(self._parts, number, kind, self._declared.get(number), name=name, lost_codes=lost)
 
+    @cached_property
     def _guessed_kinds(self) -> dict[str, Kind | None]:
-        """Merge what each file's columns seem to be; the reading corrects what is wrong."""
+        """What each file's columns seem to be, merged, or are said to be; the reading corrects what is wrong."""
+        if len(self._declared) == len(self._names):
+            return {self._names[number]: declared.kind for number, declared in self._declared.items()}
         merged: dict[str, Kind | None] = {}
         for file, places in zip(self._files, self._places_in, strict=True):
             kinds = file.kinds()
