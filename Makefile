@@ -2,7 +2,7 @@
 PYTHON ?= python3
 BIN := .venv/bin
 # Many tests wait for a terminal most of the time.
-WORKERS ?= $(shell echo $$((3 * $$(getconf _NPROCESSORS_ONLN))))
+WORKERS ?= $(shell echo $$((2 * $$(getconf _NPROCESSORS_ONLN))))
 
 .PHONY: demo test check docs bench long mutants clean
 
@@ -36,6 +36,7 @@ bench: $(BIN)/.installed
 	$(BIN)/python -m benchmarks
 
 long: $(BIN)/.installed
+	YARDCUT_LONG=1 $(MAKE) test
 	$(BIN)/python -m reliability
 
 mutants: $(BIN)/.installed

@@ -140,6 +140,7 @@ def test_a_small_table_is_gone_over_here(tmp_path: Path) -> None:
     assert "2 workers had nothing to do: fewer than 1,048,576 rows are gone over here sooner" in done.stderr
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize(
     ("words", "code", "said"),
     [

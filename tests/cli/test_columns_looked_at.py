@@ -71,7 +71,7 @@ def test_the_bytes_are_those_of_all_columns(tmp_path: Path, seed: int) -> None:
     assert some == all_of_it, lines
 
 
-@pytest.mark.few(6)
+@pytest.mark.few(3)
 @pytest.mark.parametrize("line", ROW_LINES)
 def test_each_line_is_run_on_the_columns_it_names(tmp_path: Path, line: str) -> None:
     source(random.Random(line), tmp_path / "packs.csv")

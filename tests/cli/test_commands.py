@@ -228,7 +228,7 @@ COMMANDS = [
 ]
 
 
-@pytest.mark.few(3)
+@pytest.mark.few(1)
 @pytest.mark.parametrize("words", COMMANDS, ids=" ".join)
 def test_a_full_disk_behind_standard_output_is_a_sentence(place: Path, words: tuple[str, ...]) -> None:
     with open("/dev/full", "w") as full:

@@ -43,6 +43,7 @@ def test_lines_are_completed_with_the_columns_of_the_source(yard: Path, line: st
     assert all(each.lower().startswith(line[1:].lower()) for each in found), "a shell would take away what is typed"
 
 
+@pytest.mark.long
 def test_without_a_source_nothing_is_made_up(yard: Path) -> None:
     assert offered(yard, "cut", "gone.csv", "-l", "'keep spe") == [""]
     assert "cut" in offered(yard, "cu")

@@ -111,6 +111,7 @@ def test_nothing_of_a_pipe_is_left(tmp_path: Path, lines: list[str]) -> None:
     assert not left
 
 
+@pytest.mark.few(1)
 @pytest.mark.parametrize("command", ["cut", "gauge"])
 def test_standard_input_is_read_by_one(command: str) -> None:
     words = ["-l", "draw first 2"] if command == "cut" else []

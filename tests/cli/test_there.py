@@ -97,7 +97,7 @@ def both_ways(
     return list(report["lines"])
 
 
-@pytest.mark.few(7)
+@pytest.mark.few(4)
 @pytest.mark.parametrize("seed", range(examples(270)))
 def test_rows_and_counts_are_the_same(server: PostgresServer, tmp_path: Path, seed: int) -> None:
     chance = random.Random(seed)
@@ -162,7 +162,7 @@ def some_lines(chance: random.Random) -> list[str]:
     return lines
 
 
-@pytest.mark.few(14)
+@pytest.mark.few(9)
 @pytest.mark.parametrize("seed", range(examples(600)))
 def test_whole_cuts_are_the_same(server: PostgresServer, tmp_path: Path, seed: int) -> None:
     both_ways(server, tmp_path, some_lines(random.Random(seed)))

@@ -32,6 +32,7 @@ def test_hints_of_the_prompt_are_said(place: Path, line: str, says: str) -> None
     assert "hint: " not in yardcut("cut", "a.csv", "-l", line, "-q", cwd=place).stderr
 
 
+@pytest.mark.long
 def test_no_line_is_endless(place: Path) -> None:
     items = ", ".join(f"'x{n}'" for n in range(9000))
     (place / "l.cut").write_text(

@@ -202,6 +202,7 @@ def test_a_key_stands_in_footer_cards_and_help_and_calls_its_action() -> None:
         use_keymap(Keymap())
 
 
+@pytest.mark.long
 def test_a_kind_of_picture_is_drawn_on_screen_and_in_files(tmp_path: Path) -> None:
     bars = Bars("volume", "m3", ("oak", "ash"), (Series("v", (2.0, 1.0), ("2", "1")),), kind="dots")
     DRAWINGS["dots"] = Drawing(

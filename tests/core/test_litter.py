@@ -99,6 +99,7 @@ def test_what_is_dropped_at_once_is_all_this_process_works_on(cache: Path, tmp_p
     assert not folder.exists()
 
 
+@pytest.mark.long
 def test_two_at_once_sweep_nothing_of_each_other(cache: Path, tmp_path: Path) -> None:
     script = (
         "import sys; from pathlib import Path\n"

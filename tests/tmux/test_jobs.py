@@ -234,6 +234,7 @@ def test_a_list_with_two_cuts_is_saved_as_parquet_and_never_over_the_source(star
     assert (tmp_path / "yard_2031.csv").read_bytes() == before
 
 
+@pytest.mark.long
 def test_without_colours_everything_is_still_told_apart(start: Start) -> None:
     """NO_COLOR: the bar's parts, marks and missing values differ by shape; no colour is sent."""
     app = start(NO_COLOR="1")

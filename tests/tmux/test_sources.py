@@ -19,6 +19,7 @@ from helpers import damage, take_grammars
 Start = Callable
 
 
+@pytest.mark.long
 def test_three_years_are_stacked_looked_at_and_put_right(start: Start, tmp_path: Path, yard: Path) -> None:
     """The stack, its source card, a column called alike, a file column, dropped rows saved, the list run again."""
     for year in (2029, 2030):

@@ -80,6 +80,7 @@ def test_a_header_alone_one_row_and_nothing_but_missing_values(start: Start, tmp
     app.until("a IS NULL", "none taken")
 
 
+@pytest.mark.long
 def test_a_target_that_cannot_be_written_is_refused_before_anything_runs(start: Start, tmp_path: Path) -> None:
     app = start()
     app.until("7,650 rows × 71 columns")
@@ -96,6 +97,7 @@ def test_a_target_that_cannot_be_written_is_refused_before_anything_runs(start: 
     ]
 
 
+@pytest.mark.long
 def test_typing_ahead_loses_nothing(start: Start) -> None:
     app = start()
     app.until("7,650 rows × 71 columns")
@@ -105,6 +107,7 @@ def test_typing_ahead_loses_nothing(start: Start) -> None:
     app.until("cut ▸ drop bay = 'ALL BAYS'", "(as line 2)")
 
 
+@pytest.mark.long
 def test_a_wide_table_with_hostile_names_is_shown_as_it_is(start: Start, tmp_path: Path) -> None:
     names = ["[bold]b[/bold]", "\x1b[31mred", '"quo""ted"', "木材の名前", "a, b"]
     quoted = ['"' + name.replace('"', '""') + '"' for name in names]

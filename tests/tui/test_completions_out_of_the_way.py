@@ -91,6 +91,7 @@ def test_the_table_is_still_there_while_completions_are_shown(packs: SourceSpec,
     drive(packs, steps, size=(80, rows))
 
 
+@pytest.mark.long
 def test_the_forms_of_an_order_are_completed(packs: SourceSpec) -> None:
     async def steps(app: Driven) -> None:
         await app.until("120 rows × 5 columns")

@@ -41,6 +41,7 @@ def test_the_cut_card_offers_conditions_with_the_rows_of_each(yard: Path) -> Non
     )
 
 
+@pytest.mark.long
 def test_a_bound_is_taken_with_or_without_itself(yard: Path) -> None:
     _on(
         yard,
@@ -103,6 +104,7 @@ def test_the_tree_and_the_line_say_the_same_after_every_edit(yard: Path) -> None
     )
 
 
+@pytest.mark.long
 def test_why_nothing_is_left_and_the_nearest_bound(yard: Path) -> None:
     _on(
         yard,
@@ -135,6 +137,7 @@ def test_a_text_is_found_anywhere_and_kept(yard: Path) -> None:
     )
 
 
+@pytest.mark.long
 def test_looking_in_another_order_leaves_the_cut_as_it_is(yard: Path) -> None:
     _on(
         yard,

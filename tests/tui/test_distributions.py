@@ -38,6 +38,7 @@ def test_the_gauge_uses_a_wide_terminal_and_bounds_have_a_scale(table: Path) -> 
     drive(table, steps, (220, 50))
 
 
+@pytest.mark.long
 def test_a_count_that_changed_is_marked_for_a_moment(table: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("1,000 rows")

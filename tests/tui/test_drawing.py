@@ -58,6 +58,7 @@ def test_an_order_and_a_draw_are_seen_while_they_are_written(packs: Path) -> Non
     drive(packs, steps)
 
 
+@pytest.mark.long
 def test_before_and_after_an_order_at_the_row_under_the_cursor(packs: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("300 rows")
@@ -195,6 +196,7 @@ def test_what_only_the_rows_show_to_be_wrong_is_wrong_on_the_list(
     drive(packs, steps)
 
 
+@pytest.mark.long
 def test_a_draw_that_its_rows_make_no_sense_of_is_not_entered(packs: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("300 rows")

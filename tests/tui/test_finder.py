@@ -77,6 +77,7 @@ def test_while_a_line_is_written_a_function_goes_in_at_the_cursor(packs: SourceS
     drive(packs, steps)
 
 
+@pytest.mark.long
 def test_a_condition_begins_with_the_column_under_the_cursor(packs: SourceSpec) -> None:
     async def steps(app: Driven) -> None:
         await app.until("120 rows × 5 columns")
@@ -128,7 +129,7 @@ def test_everything_that_can_be_found_can_be_followed(packs: SourceSpec) -> None
     drive(packs, steps)
 
 
-@pytest.mark.few(3)
+@pytest.mark.few(1)
 @pytest.mark.parametrize(
     "opens",
     [

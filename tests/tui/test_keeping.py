@@ -64,6 +64,7 @@ def test_after_a_crash_it_is_offered_and_taken_up(packs: Path, monkeypatch: pyte
     drive(packs, again)
 
 
+@pytest.mark.long
 def test_an_older_state_is_there_when_the_last_edit_does_the_harm(packs: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     crash(packs, monkeypatch, "keep boards > 10", "draw first 7")
 
@@ -75,6 +76,7 @@ def test_an_older_state_is_there_when_the_last_edit_does_the_harm(packs: Path, m
     drive(packs, steps)
 
 
+@pytest.mark.long
 def test_one_is_forgotten_on_a_key_and_none_is_said_where_there_is_none(
     packs: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -23,6 +23,7 @@ from yardcut.core.run.explaining import reason_groups
 from yardcut.tui.cards.card import Card
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize(
     ("opens", "then"),
     some(
@@ -213,6 +214,7 @@ def test_news_of_values_leaves_the_mark_on_the_value_it_was_on(tmp_path: Path, m
 WOODS = {"ash": 2, "beech": 30, "elm": 4, "larch": 50, "oak": 6}
 
 
+@pytest.mark.long
 def test_saving_waits_for_the_rows_that_are_being_counted(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """What is saved is what the last line leaves; a hand that is ahead of the counts is not sent away."""
     monkeypatch.chdir(tmp_path)

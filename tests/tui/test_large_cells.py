@@ -57,6 +57,7 @@ LINES = {
 }
 
 
+@pytest.mark.few(1)
 @pytest.mark.parametrize("kind", some(LINES, 2))
 def test_a_line_as_long_as_one_may_be(tmp_path: Path, kind: str) -> None:
     path = tmp_path / "packs.csv"

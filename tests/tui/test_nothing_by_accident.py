@@ -183,6 +183,7 @@ def test_stopping_a_save_says_what_is_on_the_disk(tmp_path: Path, monkeypatch: p
     drive(SourceSpec(("packs.csv",), (), tmp_path), steps)
 
 
+@pytest.mark.long
 def test_after_an_order_the_first_rows_are_shown_and_a_key_goes_back_to_ones_own(tmp_path: Path) -> None:
     rows = write_packs(tmp_path / "packs.csv", 120, 4)
     first = min((row for row in rows if row["boards"] is not None), key=lambda row: float(row["boards"] or 0))
@@ -220,6 +221,7 @@ def test_after_an_order_the_first_rows_are_shown_and_a_key_goes_back_to_ones_own
     drive(SourceSpec(("packs.csv",), (), tmp_path), steps)
 
 
+@pytest.mark.long
 def test_an_order_is_put_together_key_by_key(tmp_path: Path) -> None:
     write_packs(tmp_path / "packs.csv", 120, 4)
 

@@ -29,6 +29,7 @@ def test_what_is_no_path_of_a_file(text: str) -> None:
     assert pasted_path(text) is None
 
 
+@pytest.mark.long
 def test_a_pasted_path_is_asked_about_once_and_nothing_is_put_behind_it(tmp_path: Path) -> None:
     """Where lines are, the question has the path, and not what was pasted, whatever is around it."""
     (tmp_path / "a.csv").write_text("n\n1\n2\n")

@@ -37,6 +37,7 @@ def small(tmp_path: Path) -> Path:
     return path
 
 
+@pytest.mark.few(1)
 @pytest.mark.parametrize("news", ["samples", "figures", "rows"])
 def test_news_between_the_letters_and_enter_moves_no_cursor_away(tmp_path: Path, news: str) -> None:
     """Values and figures come whenever they come; what is typed is gone to all the same."""
@@ -135,6 +136,7 @@ def test_renaming_is_checked_and_seen_before_it_is_done(tmp_path: Path) -> None:
     drive(small(tmp_path), steps)
 
 
+@pytest.mark.long
 def test_values_of_other_rows_and_other_orders_are_for_the_eye_only(tmp_path: Path) -> None:
     async def steps(driven: Driven) -> None:
         await driven.until("40 rows × 7 columns")

@@ -74,6 +74,7 @@ def test_columns_are_brought_on_a_card(yard: Path) -> None:
     run(yard, steps)
 
 
+@pytest.mark.long
 def test_what_was_asked_for_and_is_not_there_is_counted_listed_and_saved(yard: Path) -> None:
     (yard / "asked.txt").write_text("T-2\nT-3\nT-77\nt-4\nT-2\n")
 
@@ -125,6 +126,7 @@ def test_values_that_are_pasted_are_ticked(yard: Path) -> None:
     run(yard, steps)
 
 
+@pytest.mark.long
 def test_values_that_are_pasted_behind_in_are_written_as_the_column_needs_them(yard: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("6 rows × 4 columns")
@@ -150,6 +152,7 @@ def test_values_that_are_pasted_behind_in_are_written_as_the_column_needs_them(y
     run(yard, steps)
 
 
+@pytest.mark.long
 def test_a_further_source_is_written_at_the_prompt_and_named_in_a_line(yard: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("6 rows × 4 columns")
@@ -171,6 +174,7 @@ def test_a_line_is_entered_before_its_table_is_read(yard: Path) -> None:
     run(yard, steps)
 
 
+@pytest.mark.long
 def test_columns_are_brought_from_an_earlier_cut(yard: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("6 rows × 4 columns")

@@ -61,6 +61,7 @@ def test_rounded_figures_have_no_exponent_and_a_whole_part(value: float, digits:
         assert Decimal(shown) == round(Decimal(repr(value)))
 
 
+@pytest.mark.long
 def test_a_column_has_one_number_of_digits_and_files_the_exact_values(tmp_path: Path) -> None:
     (tmp_path / "packs.csv").write_text("ticket,volume,price\n1,0.1,3\n2,1.1,1.1\n3,2,10\n4,,5\n")
 

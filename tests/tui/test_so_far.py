@@ -181,6 +181,7 @@ def test_nothing_that_is_so_far_is_kept_as_a_result(gate: Gate, yard: Path, key:
     assert [path.name for path in yard.parent.iterdir()] == ["yard.csv"]
 
 
+@pytest.mark.long
 def test_a_card_says_of_which_rows_its_figures_are_and_saves_none_of_them(gate: Gate, yard: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.press("g")
@@ -235,6 +236,7 @@ def test_an_offcut_stays_looked_at_while_rows_come(gate: Gate, yard: Path) -> No
     with_first_rows(gate, yard, steps)
 
 
+@pytest.mark.long
 def test_the_reading_is_stopped_by_two_strokes_and_leaves_a_part(gate: Gate, yard: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.line("keep boards > 60")
@@ -250,6 +252,7 @@ def test_the_reading_is_stopped_by_two_strokes_and_leaves_a_part(gate: Gate, yar
     with_first_rows(gate, yard, steps)
 
 
+@pytest.mark.long
 def test_a_reading_that_fails_leaves_the_list_and_says_so(gate: Gate, yard: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.line("keep boards > 60")
@@ -265,6 +268,7 @@ def test_a_reading_that_fails_leaves_the_list_and_says_so(gate: Gate, yard: Path
     with_first_rows(gate, yard, steps)
 
 
+@pytest.mark.long
 def test_a_save_asked_for_while_the_last_rows_are_counted_is_not_forgotten(
     gate: Gate, yard: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -18,6 +18,7 @@ from yardcut.core.sources.spec import SourceSpec
 pytest.importorskip("requests")
 
 
+@pytest.mark.long
 def test_a_workbook_of_the_web_is_fetched_and_a_worksheet_of_it_chosen(tmp_path: Path) -> None:
     import openpyxl
 
@@ -39,6 +40,7 @@ def test_a_workbook_of_the_web_is_fetched_and_a_worksheet_of_it_chosen(tmp_path:
         drive(SourceSpec((f"{address}/yard.xlsx",)), steps)
 
 
+@pytest.mark.long
 def test_another_source_of_the_web_is_opened_looked_up_and_read_anew(tmp_path: Path) -> None:
     (tmp_path / "packs.csv").write_text("ticket,boards\n" + "".join(f"T{row},{row}\n" for row in range(40)))
     (tmp_path / "asked.txt").write_text("T3\nT5\nT99\n")

@@ -134,6 +134,7 @@ def test_the_strip_below_is_of_the_rows_and_not_of_the_groups(packs: Path) -> No
     drive(packs, steps)
 
 
+@pytest.mark.long
 def test_a_cross_table_has_its_totals_at_the_right_and_none_of_them_is_a_column(packs: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("5 rows × 5 columns")

@@ -74,6 +74,7 @@ def cut_of(seed: int, folder: Path) -> list[str]:
     return [generator.line() for _ in range(generator.pick(1, 2, 3))]
 
 
+@pytest.mark.few(3)
 @pytest.mark.parametrize("lines", MORE, ids=lambda lines: lines[0])
 def test_every_kind_of_round(sources: Sources, lines: list[str], monkeypatch: pytest.MonkeyPatch) -> None:
     """And what a plan holds for each row is never sent whole."""

@@ -86,6 +86,7 @@ print(hashlib.sha256(b"".join(each.tobytes() for each in found)).hexdigest())
 """
 
 
+@pytest.mark.long
 def test_the_same_bits_with_and_without_the_newer_instructions_and_in_any_parts() -> None:
     def digest(**environment: str) -> str:
         done = subprocess.run(

@@ -40,7 +40,7 @@ PIECES = {
 }
 
 
-@pytest.mark.few(6)
+@pytest.mark.few(3)
 @pytest.mark.parametrize("piece", PIECES)
 def test_reading_mending_and_completing_a_long_line(piece: str) -> None:
     head, part, tail = PIECES[piece]

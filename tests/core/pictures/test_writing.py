@@ -70,6 +70,7 @@ def test_any_bars_are_written_in_both_formats(tmp_path: Path, values: list[float
             assert (tmp_path / name).read_bytes() == content
 
 
+@pytest.mark.long
 @given(st.lists(st.text(max_size=20), min_size=1, max_size=4), st.text(max_size=30))
 @settings(max_examples=4, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_any_text_gives_a_whole_document(tmp_path: Path, labels: list[str], title: str) -> None:

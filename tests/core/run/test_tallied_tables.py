@@ -160,6 +160,7 @@ def test_columns_along_any_kind_stand_ascending(table_of: WriteTable, values: li
     assert run_lines(table, behind.line)[-1].rows.count == int(cells(result)[0][-1])
 
 
+@pytest.mark.long
 def test_three_thousand_columns_and_a_tally_of_one(table_of: WriteTable) -> None:
     table = table_of([f"c{number}" for number in range(3000)], [list(range(3000)), list(range(3000))])
     result = run_lines(table, "tally SUM(c2999) AS s, " + ", ".join(f"MAX(c{n})" for n in range(200)) + " per c0")[-1]

@@ -109,6 +109,7 @@ def test_a_file_cut_short_after_opening_is_an_error(tmp_path: Path) -> None:
     assert open_table(path).columns[0].slice(4998, 5000).texts() == ["4998", "4999"]
 
 
+@pytest.mark.long
 @pytest.mark.few(1)
 @pytest.mark.parametrize("look", ["slice", "take", "condition"])
 def test_a_changed_byte_is_noticed_at_the_first_look_and_no_sooner(tmp_path: Path, look: str) -> None:

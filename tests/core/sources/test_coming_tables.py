@@ -121,6 +121,7 @@ def test_its_first_rows_are_the_servers_first_and_all_of_it_is_as_fetched(
     assert [file.label for file in fetched.info.files] == [file.label for file in table.info.files]
 
 
+@pytest.mark.long
 def test_what_was_here_stays_as_it_was_until_it_is_read_anew(server: PostgresServer) -> None:
     spec = spec_of(server, "table 'packs'")
     first = open_table(spec, so_far=Watched())

@@ -109,6 +109,7 @@ def test_a_few_impossible_values_are_set_aside(tmp_path: Path) -> None:
     assert table.columns[1].info.set_aside_texts == (("24:00", 1),)
 
 
+@pytest.mark.long
 @settings(max_examples=30, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(clocks=st.lists(st.times() | st.none(), min_size=1, max_size=30), bound=st.times())
 def test_times_of_day_compare_and_come_back(

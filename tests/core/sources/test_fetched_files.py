@@ -246,6 +246,7 @@ def bucket() -> Iterator[str]:
         yield "s3://yard/packs"
 
 
+@pytest.mark.long
 def test_an_object_and_a_pattern_of_a_bucket_are_sources(
     bucket: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -98,6 +98,7 @@ def test_json_records(tmp_path: Path, array: bool) -> None:
     assert table.columns[1].kind.value == "integer"
 
 
+@pytest.mark.long
 def test_a_large_array_is_read_piece_by_piece(tmp_path: Path) -> None:
     many = [{"n": number, "text": "x" * 100} for number in range(30_000)]
     (tmp_path / "many.json").write_text(json.dumps(many))

@@ -265,6 +265,7 @@ def test_a_page_of_rows_far_apart_waits_for_its_columns(tmp_path: Path, monkeypa
     assert list(page.cells[0]) == [shown("ticket", rows_of(0, ROWS)["ticket"][row]) for row in page.row_ids]
 
 
+@pytest.mark.long
 def test_one_row_of_a_very_wide_file_is_there_at_once(tmp_path: Path) -> None:
     columns = {f"c{place}": [place, None, place + 1] if place % 2 else ["a", "b", None] for place in range(1_500)}
     parquet.write_table(pa.table(columns), tmp_path / "wide.parquet")

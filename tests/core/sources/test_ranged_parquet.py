@@ -122,6 +122,7 @@ def here(tmp_path: Path) -> Table:
     return open_table(SourceSpec((str(tmp_path / "here.parquet"),)))
 
 
+@pytest.mark.few(3)
 @pytest.mark.parametrize("lines", LINES, ids=lambda lines: lines[0])
 def test_the_rows_are_those_of_a_file_here(yard: Yard, tmp_path: Path, lines: list[str]) -> None:
     spec = SourceSpec((yard.address,))
@@ -166,6 +167,7 @@ def test_another_file_at_the_address_is_an_error_until_it_is_read_anew(yard: Yar
     assert cells(open_table(spec), LINES[0]) == cells(here(tmp_path), LINES[0])
 
 
+@pytest.mark.few(2)
 @pytest.mark.parametrize("seed", range(6))
 def test_a_connection_that_breaks_is_tried_again(yard: Yard, tmp_path: Path, seed: int) -> None:
     table, chance = open_table(SourceSpec((yard.address,))), random.Random(seed)
@@ -219,6 +221,7 @@ def test_a_broken_file_is_a_sentence(yard: Yard) -> None:
         run_lines(open_table(SourceSpec((yard.address,))), "keep boards > 40")
 
 
+@pytest.mark.long
 def test_objects_of_a_bucket_stay_there(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
     monkeypatch.setattr(ranged_files, "LEAST_BYTES", 1 << 12)

@@ -59,6 +59,7 @@ def counts(spec: SourceSpec, *lines: str) -> list[int]:
     ]
 
 
+@pytest.mark.few(3)
 @pytest.mark.parametrize(
     "lines",
     [
@@ -88,6 +89,7 @@ def test_nothing_is_estimated_that_the_places_do_not_tell(tmp_path: Path) -> Non
         assert estimates(spec, line, "keep boards > 5") == [40_000], line
 
 
+@pytest.mark.long
 def test_a_file_that_cannot_be_entered_in_the_middle_says_nothing(tmp_path: Path) -> None:
     plain = packs(tmp_path / "yard.csv")
     (tmp_path / "yard.csv.gz").write_bytes(gzip.compress(plain.read_bytes()))

@@ -63,6 +63,7 @@ def test_every_value_of_every_column(
             assert [text is None for text in taken] == [not wanted[-1], not wanted[0]]
 
 
+@pytest.mark.long
 def test_thousands_of_columns_share_a_file(tmp_path: Path) -> None:
     written(tmp_path / "wide.csv", 3000, 3)
     table = open_table(tmp_path / "wide.csv")

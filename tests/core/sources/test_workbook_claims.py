@@ -83,6 +83,7 @@ def test_a_workbook_that_unpacks_to_more_than_the_memory(tmp_path: Path, monkeyp
         open_table(path)
 
 
+@pytest.mark.long
 def test_a_limit_of_the_system_is_held_too(tmp_path: Path) -> None:
     path = far_cell(tmp_path / "far.xlsx")
     done = subprocess.run(

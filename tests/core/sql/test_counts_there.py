@@ -69,6 +69,7 @@ def counted(table: Table, *lines: str) -> list[int]:
     return [table.rows, *(result.rows.count for result in Executor(LocalRunner(table)).run(cut))]
 
 
+@pytest.mark.few(5)
 @pytest.mark.parametrize("seed", range(examples(150)))
 def test_conditions(there: tuple[SourceSpec, Table], seed: int) -> None:
     lines = random.Random(seed).sample(CONDITIONS, random.Random(seed).randint(0, 3))

@@ -177,7 +177,7 @@ CUTS = [
 ]  # fmt: skip
 
 
-@pytest.mark.few(45)
+@pytest.mark.few(24)
 @pytest.mark.parametrize("lines", CUTS, ids=lambda lines: " | ".join(lines)[:60])
 def test_the_same_rows(table: Table, database: Sqlite | Postgres, lines: tuple[str, ...]) -> None:
     assert theirs(table, database, lines) == ours(table, lines)
