@@ -31,7 +31,7 @@ def offered(yard: Path, *words: str) -> list[str]:
     return [line.partition(",")[2] for line in done.stdout.splitlines()]
 
 
-@pytest.mark.few(2)
+@pytest.mark.few(1)
 @pytest.mark.parametrize(
     ("line", "wanted"),
     [('"keep spe', "keep species"), ('"order pri', "order price_per_m3"), ('"', "keep "), ('"keep species = 1 AND pri', "keep species = 1 AND price_per_m3"),
