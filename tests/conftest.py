@@ -22,7 +22,7 @@ from yardcut.demo.files import write_yard
 
 # A seventh of the suite's time went into looking for garbage among what the tests share.
 gc.set_threshold(100_000, 50, 100)
-settings.register_profile("yard", deadline=None, max_examples=100 if IS_LONG else 30)
+settings.register_profile("yard", deadline=None, max_examples=100 if IS_LONG else 20)
 settings.load_profile("yard")
 
 

@@ -16,6 +16,7 @@ import pytest
 from commands import Done, yardcut
 from thoroughness import examples
 from yardcut.core.sources.formats import delimited
+from yardcut.core.unattended import cutting_in_pieces
 
 WOODS = ("oak", "ash", "élan", "larch", "", 'a "b"', "x, y", "two\nlines", "NA", " oak ")
 TEXT_LINES = [
@@ -31,6 +32,7 @@ WAITING = [
 @pytest.fixture(autouse=True)
 def _small_blocks(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(delimited, "_BLOCK_BYTES", 1500)
+    monkeypatch.setattr(cutting_in_pieces, "_BLOCK_BYTES", 1500)
     monkeypatch.setattr(delimited, "_BLOCK_BYTES_PER_COLUMN", 1)
     monkeypatch.setattr(delimited, "_LEAST_LAST_BYTES", 400)
 
@@ -86,7 +88,7 @@ def what_is_left_out(done: Done) -> list[str]:
     return sorted(part for each in found for words in each for part in words.split(", ") if part)
 
 
-@pytest.mark.few(14)
+@pytest.mark.few(9)
 @pytest.mark.parametrize("seed", range(examples(300)))
 def test_the_bytes_and_counts_are_those_of_a_file(tmp_path: Path, seed: int) -> None:
     chance = random.Random(seed)
@@ -106,12 +108,14 @@ def test_the_bytes_and_counts_are_those_of_a_file(tmp_path: Path, seed: int) -> 
     assert stopped or what_is_left_out(came) == what_is_left_out(there), (came.stderr, there.stderr)
 
 
+@pytest.mark.few(5)
 @pytest.mark.parametrize("line", TEXT_LINES)
 def test_lines_on_single_rows_and_texts_do_not_wait(tmp_path: Path, line: str) -> None:
     done = through_a_pipe(tmp_path, packs(2), "-l", line)
     assert re.search(r"^written while it came, in \d+ pieces?$", done.stderr, re.M), done.stderr
 
 
+@pytest.mark.few(5)
 @pytest.mark.parametrize("line", WAITING)
 def test_lines_that_another_row_may_change_wait(tmp_path: Path, line: str) -> None:
     assert "written while" not in through_a_pipe(tmp_path, packs(2), "-l", "keep species = 'oak'", "-l", line).stderr
@@ -125,14 +129,14 @@ def test_what_may_be_no_text_in_the_end_is_waited_for_and_what_is_none_is_said(t
         came = through_a_pipe(tmp_path, data, *words)
         assert "written while" not in came.stderr
         assert came.stdout == as_a_file(tmp_path, data, *words).stdout
-    mixed = "no,what\n" + "".join(f"{row},{'oak' if row % 2 else row}\n" for row in range(200))
-    turns = mixed + "".join(f"{row},{row}\n" for row in range(200, 150_000))
+    mixed = "no,what\n" + "".join(f"{row},{'oak' if row % 2 else row}\n" for row in range(40))
+    turns = mixed + "".join(f"{row},{row}\n" for row in range(40, 22_000))
     done = through_a_pipe(tmp_path, turns.encode(), "-l", "keep what = 'oak'")
     assert done.returncode == 1
     assert "something else as a whole" in done.stderr
     assert "kind what text" in done.stderr
     said = through_a_pipe(tmp_path, turns.encode(), "-l", "kind what text", "-l", "keep what = 'oak'")
-    assert (said.returncode, said.stdout.count("oak")) == (0, 100)
+    assert (said.returncode, said.stdout.count("oak")) == (0, 20)
 
 
 def test_a_pipe_that_does_not_end_gives_its_first_rows_and_a_reader_that_has_seen_enough_ends_it(
@@ -140,7 +144,7 @@ def test_a_pipe_that_does_not_end_gives_its_first_rows_and_a_reader_that_has_see
 ) -> None:
     program = "import sys; from yardcut.cli.main import main; sys.argv[0] = 'yardcut'; sys.exit(main())"
     command = [sys.executable, "-c", program, "cut", "-", "-q", "-l", "keep species = 'oak'"]
-    rows = b"no,species\n" + b"".join(b"%d,%s\n" % (row, b"oak" if row % 3 else b"ash") for row in range(600_000))
+    rows = b"no,species\n" + b"".join(b"%d,%s\n" % (row, b"oak" if row % 3 else b"ash") for row in range(100_000))
     for more in (["-l", "draw first 5"], []):
         with subprocess.Popen([*command, *more], stdin=subprocess.PIPE, stdout=subprocess.PIPE) as running:
             assert running.stdin is not None

@@ -17,7 +17,7 @@ ROWS = 3_000
 @pytest.fixture(autouse=True)
 def small_blocks(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
     monkeypatch.setattr(delimited, "_BLOCK_BYTES", 1 << 12)
-    monkeypatch.setattr(delimited, "_FIRST_BLOCK_BYTES", 1 << 11)
+    monkeypatch.setattr(delimited, "FIRST_BLOCK_BYTES", 1 << 11)
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path / "cache"))
 
 

@@ -29,7 +29,7 @@ COMMAND = [sys.executable, "-m", "yardcut", "cut", "-"]
 @pytest.fixture(autouse=True)
 def small_pieces(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
     monkeypatch.setattr(delimited, "_BLOCK_BYTES", 1 << 12)
-    monkeypatch.setattr(delimited, "_FIRST_BLOCK_BYTES", 1 << 11)
+    monkeypatch.setattr(delimited, "FIRST_BLOCK_BYTES", 1 << 11)
     monkeypatch.setattr(opening_sources, "LARGE_BYTES", 1 << 14)
     monkeypatch.setattr(growing_files, "_PIECE_BYTES", 1 << 10)
     monkeypatch.setattr(growing_files, "_AHEAD_BYTES", 1 << 13)

@@ -128,6 +128,7 @@ def test_actions_on_rows_need_the_whole_table() -> None:
     assert all(by_id[name].need is not Need.NOTHING for name in ("go", "last-row", "row-card"))
 
 
+@pytest.mark.long
 def test_a_line_being_written_is_tried_anew_when_the_table_is_another(packs: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("900 rows")

@@ -17,6 +17,7 @@ from yardcut.core.sources.formats.sqlite import tables_of
 from yardcut.tui.opened_with import Opening
 
 
+@pytest.mark.long
 def test_a_view_that_cannot_be_read_leads_back_to_the_choice(tmp_path: Path) -> None:
     path = tmp_path / "yard.db"
     with contextlib.closing(sqlite3.connect(path)) as database, database:

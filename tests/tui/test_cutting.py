@@ -165,6 +165,7 @@ def test_hints_offer_what_is_likely_meant(yard: Path) -> None:
     )
 
 
+@pytest.mark.long
 def test_the_stroke_on_a_head_leads_to_the_line(yard: Path) -> None:
     _on(
         yard,
@@ -198,6 +199,7 @@ def test_values_are_arranged_and_ordered_by(yard: Path) -> None:
     )
 
 
+@pytest.mark.long
 def test_a_total_row_among_the_values_is_told(yard: Path) -> None:
     _on(
         yard,

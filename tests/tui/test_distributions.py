@@ -19,6 +19,7 @@ def table(tmp_path: Path) -> Path:
     return path
 
 
+@pytest.mark.long
 def test_the_gauge_uses_a_wide_terminal_and_bounds_have_a_scale(table: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("1,000 rows")

@@ -355,6 +355,7 @@ def test_a_row_drawn_twice_stands_twice_and_every_figure_counts_both(tmp_path: P
     drive(tmp_path / "packs.csv", steps)
 
 
+@pytest.mark.long
 def test_a_top_is_labelled_by_what_tells_its_rows_apart_and_by_what_was_chosen(tmp_path: Path) -> None:
     path = tmp_path / "stock.csv"
     path.write_text("species,price,ticket,bay\noak,9,T1,\noak,8,T2,B2\nash,7,T3,B3\nash,1,T3,B4\n")

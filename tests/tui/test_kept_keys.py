@@ -79,6 +79,7 @@ def test_a_card_that_is_closed_already_closes_nothing_else(tmp_path: Path, opens
     drive(path, steps)
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("opens", some([["tab", "r"], ["v"], ["i"], ["p"], ["h"], ["question_mark"]], 1), ids=str)
 def test_news_of_the_parts_of_a_card_that_is_closed_is_let_go(tmp_path: Path, opens: list[str]) -> None:
     write_packs(tmp_path / "packs.csv", 300, 5)

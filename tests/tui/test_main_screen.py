@@ -164,6 +164,7 @@ def test_going_to_a_column_and_saving_are_asked_in_the_prompts_place(yard: Path,
     assert len((tmp_path / "seven.csv").read_text().splitlines()) == 8
 
 
+@pytest.mark.long
 def test_list_and_table_take_turns_on_a_small_terminal(yard: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("7,650 rows", "ticket")
@@ -257,6 +258,7 @@ def test_going_to_a_column_steps_through_those_that_match(yard: Path) -> None:
     drive(yard / "yard_2031.csv", steps)
 
 
+@pytest.mark.long
 def test_when_few_columns_are_left_all_that_fit_are_seen(yard: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("7,650 rows × 71 columns", "no lines yet")

@@ -203,6 +203,7 @@ def test_the_keys_of_the_table_and_the_card_change_the_same_line(tmp_path: Path)
     drive(small(tmp_path), steps)
 
 
+@pytest.mark.long
 def test_a_column_by_a_pattern_is_pinned(tmp_path: Path) -> None:
     async def steps(driven: Driven) -> None:
         await driven.until("40 rows × 7 columns")

@@ -96,6 +96,7 @@ def test_what_was_asked_for_and_is_not_there_is_counted_listed_and_saved(yard: P
     run(yard, steps)
 
 
+@pytest.mark.long
 def test_a_second_table_that_changes_is_noticed_and_one_that_is_gone_makes_its_line_wrong(yard: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.until("6 rows × 4 columns")

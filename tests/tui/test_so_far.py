@@ -223,6 +223,7 @@ def test_a_card_that_follows_its_line_has_the_figures_of_all_rows_when_they_are_
     with_first_rows(gate, yard, steps)
 
 
+@pytest.mark.long
 def test_an_offcut_stays_looked_at_while_rows_come(gate: Gate, yard: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.line("keep boards > 60")
@@ -313,6 +314,7 @@ def test_a_list_edited_while_the_last_rows_come_is_counted_as_it_is_then(gate: G
     with_first_rows(gate, yard, steps)
 
 
+@pytest.mark.long
 def test_a_line_about_the_source_reads_it_anew_while_it_is_read(gate: Gate, yard: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.press("w")

@@ -58,6 +58,7 @@ def test_another_source_of_the_web_is_opened_looked_up_and_read_anew(tmp_path: P
     addresses.read_all_anew()
 
 
+@pytest.mark.long
 def test_what_is_not_there_is_said_and_nothing_is_left(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     (tmp_path / "packs.csv").write_text("ticket,boards\nT3,1\n")
 

@@ -225,6 +225,7 @@ ROWWISE: dict[str, Callable[[Row], Any]] = {
 }  # fmt: skip
 
 
+@pytest.mark.long
 @quiet
 @given(some=rows, expression=st.sampled_from(sorted(ROWWISE)))
 def test_a_form_gives_what_a_plain_definition_gives(table_of: WriteTable, some: list[Row], expression: str) -> None:
@@ -278,6 +279,7 @@ def test_a_value_of_all_rows_is_that_of_the_rows_that_reach_the_line(
     assert column(table, expression, "keep other > 0") == [expected] * len(left)
 
 
+@pytest.mark.long
 @quiet
 @given(some=rows)
 def test_the_second_and_later_rows_with_the_same_values_are_repeated_ones(

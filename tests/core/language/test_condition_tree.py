@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -49,6 +50,7 @@ def _edited(root: t.Expression, path: edit.Path, operation: str) -> t.Expression
             return edit.replaced(root, path, t.Name("new"))
 
 
+@pytest.mark.long
 @given(conditions, st.lists(st.tuples(st.integers(0, 50), st.sampled_from(_OPERATIONS)), max_size=6))
 def test_text_and_tree_agree_after_any_edits(root: t.Expression, edits: list[tuple[int, str]]) -> None:
     for place, operation in edits:

@@ -138,6 +138,7 @@ def test_what_was_here_stays_as_it_was_until_it_is_read_anew(server: PostgresSer
         server.rows("DELETE FROM packs WHERE ticket = 'U1'")
 
 
+@pytest.mark.long
 def test_a_value_that_is_none_of_its_kind_has_it_fetched_before_it_is_read(server: PostgresServer) -> None:
     asked = Watched()
     table = open_table(spec_of(server, "table 'ends'"), so_far=asked)

@@ -265,6 +265,7 @@ def test_an_object_and_a_pattern_of_a_bucket_are_sources(
     addresses.read_all_anew()
 
 
+@pytest.mark.long
 def test_a_compressed_object_is_fetched_as_it_is(bucket: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     from pyarrow import fs
 

@@ -217,6 +217,7 @@ def test_rows_larger_than_a_piece_are_read(server: PostgresServer, monkeypatch: 
     assert [(row[0], len(row[1] or "")) for row in found] == [(str(n), n * 2000) for n in range(1, 41)]
 
 
+@pytest.mark.long
 def test_very_many_columns_are_read(server: PostgresServer) -> None:
     query = "SELECT " + ", ".join(f"{n} AS c{n}, NULL::text AS d{n}" for n in range(700))
     table = open_table(spec_of(server, query=query))

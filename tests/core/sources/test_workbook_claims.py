@@ -57,6 +57,7 @@ def test_a_cell_at_the_end_of_the_sheet_is_a_sentence(tmp_path: Path) -> None:
         open_table(path)
 
 
+@pytest.mark.long
 def test_the_cells_that_are_wanted_are_read_all_the_same(tmp_path: Path) -> None:
     path = far_cell(tmp_path / "far.xlsx")
     table = open_table(SourceSpec((str(path),), (CellsLine(None, "A1:B3"),)))

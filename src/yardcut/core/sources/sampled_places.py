@@ -10,7 +10,7 @@ import numpy as np
 
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.form.delimited_form import Form, read_head, records
-from yardcut.core.sources.formats.delimited import DelimitedFile
+from yardcut.core.sources.formats.delimited import FIRST_BLOCK_BYTES, DelimitedFile
 from yardcut.core.sources.growing_files import growing
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.piped import kept_copy
@@ -49,7 +49,7 @@ def sampled_places(path: Path, spec: SourceSpec, table: Table, token: CancelToke
     with open_bytes(path) as file:
         if file.compression is not None:
             return None
-    file_form = DelimitedFile(path, spec, first_rows_only=True)
+    file_form = DelimitedFile(path, spec, block_bytes=FIRST_BLOCK_BYTES)
     form, above = file_form.reading_form, _above(path, file_form)
     if above is None or form.returns or not form.encoding.startswith("utf-8"):
         return None

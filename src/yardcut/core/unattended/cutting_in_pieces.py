@@ -52,7 +52,7 @@ from yardcut.core.unattended.running_cuts import run_cut
 from yardcut.core.values.kinds import Kind
 from yardcut.core.writers.targets import RunOptions
 
-_MOST_BLOCKS = 16
+_BLOCK_BYTES, _MOST_BLOCKS = 1 << 19, 64
 """So many blocks are a piece in the end; the first piece is one, so that its rows are there soon."""
 
 
@@ -75,7 +75,7 @@ def cut_in_pieces(
     if any(line.verb == "save" for line in cut.lines):
         return None
     wanted = columns_enough(session.cut_list, [cut], session.spec, None)
-    file = DelimitedFile(paths[0], session.spec)
+    file = DelimitedFile(paths[0], session.spec, block_bytes=_BLOCK_BYTES)
     form = file.reading_form
     is_plain = form.encoding.startswith("utf-8") and not form.returns and not form.ragged and file.raw_header
     lines = _lines_of_pieces(session.spec, file)

@@ -31,7 +31,7 @@ from yardcut.core.values.kinds import Kind
 from yardcut.core.values.missing import MISSING_TEXTS
 
 _BLOCK_BYTES = 1 << 21
-_FIRST_BLOCK_BYTES = 1 << 17
+FIRST_BLOCK_BYTES = 1 << 17
 """Of a file whose first rows alone are wanted: what is read beyond them is read for nothing."""
 _BLOCK_BYTES_PER_COLUMN = 1 << 13
 _MOST_BLOCK_BYTES = 1 << 26
@@ -44,9 +44,7 @@ _SAMPLE_CELLS = 100_000
 class DelimitedFile:
     """One delimited file, compressed or not."""
 
-    def __init__(
-        self, path: Path, spec: SourceSpec, label: str | None = None, *, first_rows_only: bool = False
-    ) -> None:
+    def __init__(self, path: Path, spec: SourceSpec, label: str | None = None, *, block_bytes: int = 0) -> None:
         self.path = path
         self.label = label or path.name
         self.number = 0
@@ -57,7 +55,7 @@ class DelimitedFile:
         self.form: dict[str, Any] = asdict(self._form)
         self.marks = self._form.marks
         self._said = self._form.header
-        self._block_bytes = _FIRST_BLOCK_BYTES if first_rows_only else _BLOCK_BYTES
+        self._block_bytes = block_bytes or _BLOCK_BYTES
         own_names, body, self._header, self._above = self._start(next(self._blocks(), None))
         if len(own_names) * _BLOCK_BYTES_PER_COLUMN > _BLOCK_BYTES:
             self._block_bytes = min(len(own_names) * _BLOCK_BYTES_PER_COLUMN, _MOST_BLOCK_BYTES)
@@ -213,4 +211,4 @@ class DelimitedFile:
 
 def delimited_files(path: Path, spec: SourceSpec, token: CancelToken) -> list[DelimitedFile]:
     """Open a file as the table it is. Raises ``SourceError``."""
-    return [DelimitedFile(path, spec, first_rows_only=isinstance(token, EnoughRows))]
+    return [DelimitedFile(path, spec, block_bytes=FIRST_BLOCK_BYTES if isinstance(token, EnoughRows) else 0)]
