@@ -144,7 +144,7 @@ def test_a_pipe_that_does_not_end_gives_its_first_rows_and_a_reader_that_has_see
 ) -> None:
     program = "import sys; from yardcut.cli.main import main; sys.argv[0] = 'yardcut'; sys.exit(main())"
     command = [sys.executable, "-c", program, "cut", "-", "-q", "-l", "keep species = 'oak'"]
-    rows = b"no,species\n" + b"".join(b"%d,%s\n" % (row, b"oak" if row % 3 else b"ash") for row in range(100_000))
+    rows = b"no,species\n" + b"".join(b"%d,%s\n" % (row, b"oak" if row % 3 else b"ash") for row in range(200_000))
     for more in (["-l", "draw first 5"], []):
         with subprocess.Popen([*command, *more], stdin=subprocess.PIPE, stdout=subprocess.PIPE) as running:
             assert running.stdin is not None
