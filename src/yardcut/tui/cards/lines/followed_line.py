@@ -20,6 +20,8 @@ class FollowedLine:
         self.statement: t.Statement | None = None
         self.has_changed = False
         """True when the line reads otherwise than at the moment before, or its rows are others."""
+        self.is_rewritten = False
+        """True when it reads otherwise: else a card's cursor stays where it was moved to, whatever comes."""
         self._result: LineResult | None = None
 
     def follow(self, moment: Moment) -> bool:
@@ -30,6 +32,7 @@ class FollowedLine:
         if line is None or line.statement is None or not isinstance(line.statement.body, self._bodies):
             return False
         result = moment.result_at(self.index)
-        self.has_changed = self.statement != line.statement or self._result is not result
+        self.is_rewritten = self.statement != line.statement
+        self.has_changed = self.is_rewritten or self._result is not result
         self.statement, self._result = line.statement, result
         return True

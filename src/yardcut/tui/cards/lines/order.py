@@ -89,6 +89,8 @@ class OrderCard(Card[None]):
         if self._followed.has_changed:
             self._ties = None
         if self.is_mounted:
+            if not self._followed.is_rewritten:
+                self._wanted = self._list.highlighted or 0
             self._show()
 
     def _show(self) -> None:

@@ -90,6 +90,8 @@ class TallyCard(Card[None]):
             if self.is_mounted:
                 self.put_away()
         elif self.is_mounted:
+            if not self._followed.is_rewritten:
+                self._wanted = self._list.highlighted or 0
             self._show()
 
     def _show(self) -> None:

@@ -90,6 +90,8 @@ class TreeCard(Card[Deed | None]):
         if self._followed.has_changed:
             self._branches = {}
         if self.is_mounted:
+            if not self._followed.is_rewritten:
+                self._wanted = self._path
             self._show()
 
     def _show(self) -> None:
