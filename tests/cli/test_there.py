@@ -207,6 +207,13 @@ def test_values_that_mean_something_else_there(server: PostgresServer, tmp_path:
     )
 
 
+def test_the_order_as_read_is_that_of_the_source_behind_a_draw_by_groups(
+    server: PostgresServer, tmp_path: Path
+) -> None:
+    both_ways(server, tmp_path, ["draw top 2 by real per word", "order as read"])
+    both_ways(server, tmp_path, ["draw top 2 by real per word", "keep word <> 'OAK' IGNORING CASE", "order as read"])
+
+
 def test_rows_without_a_key_stand_in_no_order_there(server: PostgresServer, tmp_path: Path) -> None:
     server.rows("CREATE TABLE kiln.plain AS SELECT id, word FROM kiln.packs ORDER BY id")
     for lines, said in (
