@@ -139,6 +139,14 @@ def test_what_may_be_no_text_in_the_end_is_waited_for_and_what_is_none_is_said(t
     assert (said.returncode, said.stdout.count("oak")) == (0, 20)
 
 
+def test_a_column_that_no_line_names_is_not_met_in_a_later_piece(tmp_path: Path) -> None:
+    rows = "".join(f"{row},{'ash' if row < 300 else 'oak'},n{row},x\n" for row in range(600))
+    words = ["-l", "kind #3 text", "-l", "keep species = 'oak'", "-l", "make both = #3 || '!'"]
+    data = f"no,species,note,more\n{rows}".encode()
+    came = through_a_pipe(tmp_path, data, *words)
+    assert (came.returncode, came.stdout) == (0, as_a_file(tmp_path, data, *words).stdout), came.stderr
+
+
 def test_a_pipe_that_does_not_end_gives_its_first_rows_and_a_reader_that_has_seen_enough_ends_it(
     tmp_path: Path,
 ) -> None:

@@ -201,6 +201,8 @@ class _Pieces:
             if "source_row" in line.line.text.lower():
                 return False
             looked_at = columns_read(body) if body.computes else set()
+            if not all(table.columns[each].is_loaded for each in looked_at):
+                return False  # a later piece would meet it when rows are written already
             if any(table.columns[each].kind is not Kind.TEXT and each not in declared for each in looked_at):
                 return False
             self.texts |= {each: WordsMet() for each in looked_at if each not in declared}
