@@ -12,8 +12,6 @@ from typing import Any
 
 CARRIED = "yardcut_list"
 """What the list that a slice remembers is called in it: a key of metadata, or a table of a database."""
-ELSEWHERE = b"yardcut elsewhere\n"
-"""What the file begins with that stands for a source elsewhere."""
 RANGED = b"yardcut by ranges\n"
 """What the file begins with that stands for a Parquet file elsewhere, of which only what is wanted comes."""
 _READERS, _WRITERS = "yardcut.core.sources.formats", "yardcut.core.writers.formats"
@@ -75,6 +73,11 @@ def function(named: str) -> Callable[..., Any]:
 
 def _begins_with(*marks: bytes) -> Callable[[bytes], bool]:
     return lambda head: head.startswith(marks)
+
+
+def mark_of_server(scheme: str) -> bytes:
+    """Return what the file begins with that stands for a server, by what addresses of its kind begin with."""
+    return f"yardcut elsewhere: {scheme}\n".encode()
 
 
 def _body(head: bytes) -> bytes:
@@ -145,8 +148,9 @@ FORMATS: dict[str, Format] = {
             says_its_rows=True,
         ),
         Format(
-            "postgresql", (), "a database server", _begins_with(ELSEWHERE), f"{_ELSEWHERE}.postgresql:server_tables",
-            frozenset(["table", "query", "key"]), tables=f"{_ELSEWHERE}.postgresql:tables_there",
+            "postgresql", (), "a database server", _begins_with(mark_of_server("postgresql")),
+            f"{_ELSEWHERE}.postgresql:server_tables", frozenset(["table", "query", "key"]),
+            tables=f"{_ELSEWHERE}.postgresql:tables_there",
             look=f"{_ELSEWHERE}.postgresql:look", fetch=f"{_ELSEWHERE}.postgresql:fetch",
             come=f"{_ELSEWHERE}.coming_tables:coming_table", says_its_rows=True,
         ),

@@ -161,8 +161,10 @@ def _read_coming(
     from yardcut.core.sources.formats.format_of_files import format_of_file
 
     mark, folder = _place_for(spec, paths)
-    come = function(format_of_file(paths[0]).come)
-    with contextlib.suppress(ComesOtherwiseError), come(paths[0], spec, token, progress) as table:
+    come = format_of_file(paths[0]).come
+    if not come:
+        return None
+    with contextlib.suppress(ComesOtherwiseError), function(come)(paths[0], spec, token, progress) as table:
         if table is None:
             return None
         _gone_at_the_end(folder)

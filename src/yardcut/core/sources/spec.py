@@ -11,12 +11,10 @@ from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.paths import path_of
-from yardcut.core.sources.elsewhere.addresses import file_of, is_address, name_of, without_secret
-from yardcut.core.sources.elsewhere.bucket_patterns import objects_of
+from yardcut.core.sources.elsewhere.addresses import WILDCARDS, file_of, is_address, met_by, name_of, without_secret
 from yardcut.core.values.kinds import Kind
 
 STANDARD_INPUT = "-"
-_WILDCARDS = frozenset("*?[")
 
 
 @dataclass(frozen=True, slots=True)
@@ -202,12 +200,12 @@ class SourceSpec:
         found: dict[str, Path] = {}
         for written in self.files:
             if is_address(written):
-                found |= {each: file_of(each) for each in objects_of(written) if each not in found}
+                found |= {each: file_of(each) for each in met_by(written) if each not in found}
                 continue
             path = path_of(written, SourceError)
             if written != STANDARD_INPUT and not path.is_absolute():
                 path = self.base / path
-            if not _WILDCARDS & set(written) or path.exists():
+            if not WILDCARDS & set(written) or path.exists():
                 found.setdefault(os.path.abspath(path), path)
                 continue
             matches = sorted(glob.glob(str(path)))
@@ -222,7 +220,7 @@ class SourceSpec:
         outright = {
             os.path.abspath(file_of(written) if is_address(written) else self.base / written)
             for written in self.files
-            if not _WILDCARDS & set(written) or (is_address(written) and objects_of(written) == (written,))
+            if not WILDCARDS & set(written) or (is_address(written) and met_by(written) == (written,))
         }
         return [path for path in paths if os.path.abspath(path) in outright]
 

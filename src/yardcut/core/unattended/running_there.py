@@ -18,7 +18,7 @@ from yardcut.core.session import Session
 from yardcut.core.sources.elsewhere.copying_out import ServerColumn, columns_of
 from yardcut.core.sources.elsewhere.postgresql_server import driver, reading_server
 from yardcut.core.sources.elsewhere.postgresql_tables import Wanted, check_key, wanted_of
-from yardcut.core.sources.elsewhere.standing import is_on_a_server, let_be_read_anew
+from yardcut.core.sources.elsewhere.standing import carries_out_cuts, let_be_read_anew
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import KeyLine, QueryLine, SourceSpec, SubLine, TableLine
 from yardcut.core.sql.counts_there import OWN_NAME, SentLine, asked_for, exact_names, with_exact_numbers
@@ -115,7 +115,7 @@ def open_there(session: Session, cut: Cut, token: CancelToken, progress: Progres
     Raises ``SourceError`` where the source stands on no server, ``StoppedError``.
     """
     spec = session.spec
-    if not is_on_a_server(spec) or len(spec.files) != 1:
+    if not carries_out_cuts(spec):
         raise SourceError(f"{spec.label} stands on no server", mend=Mend("run it without --there"))
     if session.today is None:
         session.today = day_of_now()

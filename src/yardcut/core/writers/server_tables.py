@@ -11,17 +11,20 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, ClassVar
 
 from yardcut.core.errors import Mend, SourceError, TargetError, TargetExistsError
 from yardcut.core.expressions.frame import Frame, rows_at_once
+from yardcut.core.language.save_options import TABLE
+from yardcut.core.language.write_options import WriteOptions
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.elsewhere.addresses import SERVERS, is_address, scheme_of, without_secret
 from yardcut.core.sources.elsewhere.postgresql_server import driver, reading_server, server_connection
 from yardcut.core.values.formatting import quote_name
 from yardcut.core.values.kinds import Kind
 from yardcut.core.writers.formats.parquet import arrow_arrays, arrow_schema
+from yardcut.core.writers.plans import Plan, plan_of
 from yardcut.core.writers.saving_slices import Written
+from yardcut.core.writers.slices_there import WriteHere
 
 if TYPE_CHECKING:
     from psycopg import Connection
@@ -46,39 +49,43 @@ class ServerTable:
     address: str
     name: str
     replace: bool = False
+    nothing_to_choose: ClassVar[str] = "a table of a server has a name and nothing else to choose: table 'oak'"
 
     def __str__(self) -> str:
         return f"the table {self.name} on {self.address}"
+
+    def plan(self, format_name: str | None, options: WriteOptions, *, is_parted: bool) -> Plan:
+        """Return how it is written: as text that a server reads.
+
+        Raises ``TargetError`` for what only files have, and where no table is named.
+        """
+        if not self.name:
+            raise TargetError(f"{self.address} takes a table", mend=Mend("add: table 'oak'"))
+        others = [option.words for option in options.options() if option is not TABLE]
+        others += [f"as {format_name}"] * bool(format_name) + ["one file per"] * is_parted
+        if others:
+            raise TargetError(f"a table of a server has no {others[0]}", mend=Mend("leave it out"))
+        _check_name(self.name)
+        return plan_of(Path("slice.csv"))
 
     def check_there(self, token: CancelToken) -> None:
         """Look whether it may be put there. Raises ``TargetError``, ``TargetExistsError``, ``StoppedError``."""
         with _as_target(self), reading_server(self.address, token) as connection:
             _check_free(connection, self)
 
-
-def server_address(path: str) -> str:
-    """Return the address of a server that a save line names in the place of a path; "" where it names a file.
-
-    Raises ``TargetError`` for an address that nothing is written to.
-    """
-    if not is_address(path):
-        return ""
-    if scheme_of(path) not in SERVERS:
-        raise TargetError(
-            f"nothing is written to {without_secret(path)}",
-            mend=Mend("save to a file, to s3://…, or to a table: save \"postgresql://host/yard\" table 'oak'"),
-        )
-    return without_secret(path)
+    def write(self, piece: Frame, here: WriteHere, token: CancelToken, progress: Progress) -> Written:
+        """Write a slice as a table. Raises ``TargetError`` where the server refuses it, and ``StoppedError``."""
+        return _save_on_server(piece, self, token, progress)
 
 
-def check_name(name: str) -> None:
+def _check_name(name: str) -> None:
     """Raise ``TargetError`` where no table can be called so."""
     for part in _parts(name):
         if not part or "\0" in part or len(part.encode()) > _MOST_NAME_BYTES:
             raise TargetError(f"no table of a server can be called {quote_name(name)}", mend=Mend("write: table 'oak'"))
 
 
-def save_on_server(piece: Frame, target: ServerTable, token: CancelToken, progress: Progress) -> Written:
+def _save_on_server(piece: Frame, target: ServerTable, token: CancelToken, progress: Progress) -> Written:
     """Write a slice as a table of a server.
 
     Raises ``TargetError`` where the server refuses it, and ``StoppedError``; nothing of it is left there then.

@@ -9,7 +9,7 @@ from pathlib import Path
 from yardcut.core.cutlist.model import Cut
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.expressions.frame import Frame
-from yardcut.core.language.save_options import TABLE, WITH_LIST
+from yardcut.core.language.save_options import TABLE
 from yardcut.core.language.syntax.printing import side_text
 from yardcut.core.language.tree import Name
 from yardcut.core.language.verbs.save import BoundSave, Save
@@ -18,13 +18,12 @@ from yardcut.core.outgoing import Outgoing, Protected
 from yardcut.core.paths import path_of
 from yardcut.core.placing import named_with_link
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.elsewhere.addresses import is_address, name_of
+from yardcut.core.sources.elsewhere.addresses import is_address, without_secret
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.writers.bucket_objects import BucketObject, object_address, written_here
 from yardcut.core.writers.parting import filled
 from yardcut.core.writers.plans import Plan, plan_of
 from yardcut.core.writers.saving_slices import Parting, Written, save_parted, save_slice, with_more_said
-from yardcut.core.writers.server_tables import ServerTable, check_name, save_on_server, server_address
+from yardcut.core.writers.slices_there import SliceThere, slice_there
 from yardcut.core.writers.source_form import in_source_form
 from yardcut.core.writers.texts.own_texts import own_texts
 
@@ -99,9 +98,11 @@ class Target:
 
         Raises ``TargetError``.
         """
-        address = object_address(save.path) or server_address(save.path)
-        path = Path(address) if address else base / path_of(save.path, TargetError)
-        return replace(cls.of(path, save, may_replace), address=address)
+        if not is_address(save.path):
+            return cls.of(base / path_of(save.path, TargetError), save, may_replace)
+        slice_there(save.path)
+        address = without_secret(save.path)
+        return replace(cls.of(Path(address), save, may_replace), address=address)
 
     @classmethod
     def of(cls, path: Path, save: Save, may_replace: bool) -> Target:
@@ -121,32 +122,15 @@ class Target:
 
     @property
     def plan(self) -> Plan:
-        """How it is written; a table of a server as text that it reads. Raises ``TargetError``."""
+        """How it is written. Raises ``TargetError``."""
         if not self.address:
             return plan_of(self.path, self.format, self.options)
-        if isinstance(self.elsewhere, ServerTable):
-            self._check_words()
-            return plan_of(Path("slice.csv"))
-        for words in ["one file per"] * (self.parting is not None) + ["with list"] * self.options[WITH_LIST]:
-            raise TargetError(f"an object of a bucket has no {words}", mend=Mend("leave it out"))
-        return plan_of(Path(name_of(self.address)), self.format, self.options)
-
-    def _check_words(self) -> None:
-        """Raise ``TargetError`` where it says of a server what only files have, or names no table."""
-        if not self.options[TABLE]:
-            raise TargetError(f"{self.address} takes a table", mend=Mend("add: table 'oak'"))
-        others = [option.words for option in self.options.options() if option is not TABLE]
-        others += [f"as {self.format}"] * bool(self.format) + ["one file per"] * (self.parting is not None)
-        if others:
-            raise TargetError(f"a table of a server has no {others[0]}", mend=Mend("leave it out"))
-        check_name(self.options[TABLE] or "")
+        return self.elsewhere.plan(self.format, self.options, is_parted=self.parting is not None)
 
     @property
-    def elsewhere(self) -> ServerTable | BucketObject:
+    def elsewhere(self) -> SliceThere:
         """What it is where it is no file: only where there is an ``address``."""
-        if object_address(self.address):
-            return BucketObject(self.address, self.replace)
-        return ServerTable(self.address, self.options[TABLE] or "", self.replace)
+        return slice_there(self.address, self.options[TABLE] or "", replace=self.replace)
 
     def outgoing(self, protected: Protected) -> Outgoing:
         """Return the file it is, or the name its parts are made of."""
@@ -246,11 +230,8 @@ def write_target(
 
 
 def _write_elsewhere(frame: Frame, target: Target, spec: SourceSpec, token: CancelToken, progress: Progress) -> Written:
-    where = target.elsewhere
-    if isinstance(where, ServerTable):
-        return save_on_server(frame, where, token, progress)
-    with written_here(target.address) as path:
-        here = replace(target, path=path, address="", replace=False)
-        written = write_target(frame, here, spec, Protected(), token, progress)
-        where.put(path, token, progress)
-    return replace(written, where=target.address)
+    def here(path: Path) -> Written:
+        file = replace(target, path=path, address="", replace=False)
+        return write_target(frame, file, spec, Protected(), token, progress)
+
+    return target.elsewhere.write(frame, here, token, progress)

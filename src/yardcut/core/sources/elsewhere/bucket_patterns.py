@@ -7,33 +7,24 @@ from __future__ import annotations
 
 import fnmatch
 import os
-from functools import lru_cache
 from typing import Any
 from urllib.parse import unquote
 
 from yardcut.core.errors import Mend, SourceError
-from yardcut.core.sources.elsewhere.addresses import BUCKETS, scheme_of
+from yardcut.core.sources.elsewhere.addresses import WILDCARDS
 
 _CONNECT_SECONDS, _ANSWER_SECONDS = 10, 30
-_WILDCARDS = frozenset("*?[")
 
 
-def objects_of(address: str) -> tuple[str, ...]:
-    """Return the addresses of the objects that a pattern in a bucket meets, by name; of any other address itself.
+def objects_met(address: str) -> tuple[str, ...]:
+    """Return the addresses of the objects that a pattern in a bucket meets, by name.
 
     Raises ``SourceError``, where it meets none too.
     """
-    if scheme_of(address) not in BUCKETS or not _WILDCARDS & set(address):
-        return (address,)
-    return _matching(address)
-
-
-@lru_cache
-def _matching(address: str) -> tuple[str, ...]:
     from pyarrow import fs
 
     pattern = address.split("://", 1)[1]
-    fixed = pattern[: min(pattern.index(mark) for mark in _WILDCARDS if mark in pattern)]
+    fixed = pattern[: min(pattern.index(mark) for mark in WILDCARDS if mark in pattern)]
     folder = fixed.rpartition("/")[0]
     if not folder:
         raise SourceError(f"{address} names no bucket", mend=Mend("write s3://bucket/folder/*.parquet"))
@@ -51,11 +42,6 @@ def _matching(address: str) -> tuple[str, ...]:
     if not found:
         raise SourceError(f"nothing in the bucket matches {address}", mend=Mend("check the pattern"))
     return tuple(f"s3://{path}" for path in found)
-
-
-def forget_patterns() -> None:
-    """Let patterns meet what is there from now on."""
-    _matching.cache_clear()
 
 
 def bucket() -> Any:

@@ -10,6 +10,7 @@ from dataclasses import asdict
 from functools import partial
 from pathlib import Path
 
+from yardcut.core.formats import function
 from yardcut.core.locks import hold
 from yardcut.core.private import private_folder, write_private
 from yardcut.core.progress import CancelToken, Progress
@@ -30,7 +31,9 @@ def fetch_file(address: str, token: CancelToken, progress: Progress) -> Path:
     path = addresses.file_of(address)
     if addresses.is_fresh(address) and path.exists():
         return path
-    get = partial(stand_in, _getter(address)) if may_stay_there(address) else _getter(address)
+    get: Get = function(addresses.way_to(address).get)
+    if may_stay_there(address):
+        get = partial(stand_in, get)
     try:
         private_folder(path.parent.parent)
         private_folder(path.parent)
@@ -48,16 +51,6 @@ def fetch_file(address: str, token: CancelToken, progress: Progress) -> Path:
         raise reading_failed(error, address, path.parent) from error
     addresses.fetched(address)
     return path
-
-
-def _getter(address: str) -> Get:
-    if addresses.scheme_of(address) in addresses.BUCKETS:
-        from yardcut.core.sources.elsewhere.buckets import get_object
-
-        return get_object
-    from yardcut.core.sources.elsewhere.web import get_page
-
-    return get_page
 
 
 def _known(path: Path) -> About | None:

@@ -118,5 +118,12 @@ class PageRanges(io.RawIOBase):
         raise refused(self._address, f"{said}; it was tried {web.ATTEMPTS} times")
 
 
+def page_there(address: str, about: About) -> Any:
+    """Open a file of the web to be read where it stands. Raises ``SourceError``."""
+    import pyarrow as pa
+
+    return pa.PythonFile(PageRanges(address, about), mode="r")
+
+
 def _another(address: str) -> SourceError:
     return SourceError(f"{address} is another file by now", mend=Mend("read it anew"))

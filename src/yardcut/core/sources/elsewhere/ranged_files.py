@@ -9,10 +9,10 @@ from pathlib import Path
 from typing import Any
 
 from yardcut.core.errors import Mend, SourceError
-from yardcut.core.formats import RANGED
+from yardcut.core.formats import RANGED, function
 from yardcut.core.private import write_private
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.elsewhere.addresses import BUCKETS, scheme_of
+from yardcut.core.sources.elsewhere.addresses import way_to
 from yardcut.core.sources.elsewhere.coming_files import About
 
 LEAST_BYTES = 1 << 24
@@ -25,7 +25,7 @@ Get = Callable[[str, Path, "About | None", CancelToken, Progress], "About | None
 
 def may_stay_there(address: str) -> bool:
     """Tell whether parts of the file of an address may be enough, by its name."""
-    return address.lower().endswith(_ENDING)
+    return bool(way_to(address).part) and address.lower().endswith(_ENDING)
 
 
 def stand_in(
@@ -47,13 +47,8 @@ def stand_in(
 
 
 def _ends(address: str) -> tuple[About, bytes, bytes] | None:
-    if scheme_of(address) in BUCKETS:
-        from yardcut.core.sources.elsewhere.buckets import ends_of_object
-
-        return ends_of_object(address, len(_MARK))
-    from yardcut.core.sources.elsewhere.page_ranges import ends_of_page
-
-    return ends_of_page(address, len(_MARK))
+    found: tuple[About, bytes, bytes] | None = function(way_to(address).ends)(address, len(_MARK))
+    return found
 
 
 def file_there(path: Path) -> Any:
@@ -64,12 +59,4 @@ def file_there(path: Path) -> Any:
         about = About(**content)
     except (OSError, ValueError, KeyError, TypeError) as error:
         raise SourceError(f"{path} stands for no file", mend=Mend("open the address itself")) from error
-    if scheme_of(address) in BUCKETS:
-        from yardcut.core.sources.elsewhere.buckets import object_there
-
-        return object_there(address, about)
-    import pyarrow as pa
-
-    from yardcut.core.sources.elsewhere.page_ranges import PageRanges
-
-    return pa.PythonFile(PageRanges(address, about), mode="r")
+    return function(way_to(address).part)(address, about)

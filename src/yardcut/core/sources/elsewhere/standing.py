@@ -3,8 +3,16 @@
 from __future__ import annotations
 
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.elsewhere.addresses import file_of, is_address, is_file, is_fresh, read_anew
-from yardcut.core.sources.elsewhere.bucket_patterns import forget_patterns, objects_of
+from yardcut.core.sources.elsewhere.addresses import (
+    file_of,
+    forget_patterns,
+    is_address,
+    is_file,
+    is_fresh,
+    met_by,
+    read_anew,
+)
+from yardcut.core.sources.elsewhere.ways import way_of
 from yardcut.core.sources.spec import SourceSpec
 
 
@@ -15,12 +23,18 @@ def is_elsewhere(spec: SourceSpec) -> bool:
 
 def addresses_in(spec: SourceSpec) -> list[str]:
     """Return the addresses of a source, those that a pattern meets in its place. Raises ``SourceError``."""
-    return [each for written in spec.files if is_address(written) for each in objects_of(written)]
+    return [each for written in spec.files if is_address(written) for each in met_by(written)]
 
 
 def is_on_a_server(spec: SourceSpec) -> bool:
     """Tell whether any part of a source is a table of a server."""
     return any(is_address(written) and not is_file(written) for written in spec.files)
+
+
+def carries_out_cuts(spec: SourceSpec) -> bool:
+    """Tell whether a source is one table of a server that can carry out a cut where its rows are."""
+    way = way_of(spec.files[0]) if len(spec.files) == 1 else None
+    return way is not None and way.runs_cuts
 
 
 def is_to_be_fetched(spec: SourceSpec) -> bool:

@@ -11,6 +11,7 @@ from yardcut.core.language.save_options import GUARD, WITH_LIST
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.paths import path_of, paths_like
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.sources.elsewhere.addresses import is_address
 from yardcut.tui.main.prompting.asking import Asking, Meaning, Question, on_server, over
 from yardcut.tui.main.saving.saving_tables import not_written, save_table
 from yardcut.tui.main.saving.slices_to_save import (
@@ -128,14 +129,14 @@ class Saving:
     def _choose(self, frame: Frame, text: str) -> None:
         """Show the options of a save; what is chosen stands behind the path then."""
         from yardcut.core.language.syntax.save_words import parse_save_words
-        from yardcut.core.writers.server_tables import server_address
+        from yardcut.core.writers.slices_there import slice_there
         from yardcut.tui.cards.files.saving import SavingCard
 
         stage = self._stage
         try:
             save = parse_save_words(text)
-            if server_address(save.path):
-                stage.say("a table of a server has a name and nothing else to choose: table 'oak'", "$warning")
+            if is_address(save.path) and (said := slice_there(save.path).nothing_to_choose):
+                stage.say(said, "$warning")
                 return
             _ = plan_of_words(save)
         except YardcutError as error:
