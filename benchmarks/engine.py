@@ -13,7 +13,7 @@ from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.run.executing.bound_lines import bind_cut
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 Array = npt.NDArray[Any]
 _GROUPS = 2000

@@ -21,7 +21,7 @@ from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.explaining.tree_counts import branches
 from yardcut.core.scanning.local import LocalRunner
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.window import Span
 
 _SIX = (

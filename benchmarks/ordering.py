@@ -15,7 +15,7 @@ from benchmarks.measuring import Measured, compare
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 _KEYS = "grade, felled_on DESC, price_per_m3"
 _SHARE = 10

@@ -12,7 +12,7 @@ from yardcut.core.profile.summary import summarise
 from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.vectors import NumericVector
 
 

@@ -12,7 +12,7 @@ from pyarrow import csv
 
 from benchmarks.engine import run
 from benchmarks.measuring import Measured, PeakMemory, compare
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.vectors import CodedVector
 
 _STEP = 1 << 19

@@ -11,7 +11,7 @@ from benchmarks.measuring import Measured, compare, seconds
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 _GROUPS = 2000
 

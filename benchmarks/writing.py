@@ -14,7 +14,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.writers.formats.parquet import arrow_arrays, arrow_schema
 from yardcut.core.writers.targets import Target, write_target
 

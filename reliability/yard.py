@@ -36,7 +36,7 @@ def write_packs(path: Path, count: int, seed: int, delimiter: str = ",") -> None
 def good_lines() -> list[str]:
     """Return lines that are right: the examples of the language, and some more."""
     from yardcut.core.language.functions import FUNCTIONS
-    from yardcut.core.language.verbs.table import VERBS
+    from yardcut.core.language.verbs.all_verbs import VERBS
 
     functions = [f"make found = {each.example}" for each in FUNCTIONS.values()]
     return functions + [verb.example for verb in VERBS.values() if verb.word != "save"] + [

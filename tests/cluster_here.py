@@ -14,7 +14,7 @@ from yardcut.core.errors import StoppedError
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.row_parts import BLOCK_ROWS
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 Fate = Callable[[int], str]
 """What becomes of each task, by its number from 0: "finished", "error", "lost", "cancelled", or "" for no end."""

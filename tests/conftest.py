@@ -17,7 +17,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.session import Session
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import FormLine, SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.demo.files import write_yard
 
 # A seventh of the suite's time went into looking for garbage among what the tests share.

@@ -16,7 +16,7 @@ from yardcut.core.run.executing.results import LineResult
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.scanning.row_parts import BLOCK_ROWS
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.values.kinds import Kind
 
 WriteTable = Callable[..., Table]

@@ -11,7 +11,7 @@ from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.scanning.local import LocalRunner
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 Row = tuple[Any, ...]
 COLUMNS = ("species", "grade", "volume", "boards")

@@ -64,6 +64,12 @@ def test_a_name_stands_for_one_file() -> None:
         if path.stem != "__init__" and not ROLES & set(path.relative_to(SOURCE).parts):
             named[path.stem].append(path.relative_to(SOURCE))
     assert {name: paths for name, paths in named.items() if len(paths) > 1} == {}
+    for role in ROLES:
+        of_role = [path.stem for path in FILES if role in path.parts and path.stem != "__init__"]
+        twice = {name for name in of_role if of_role.count(name) > 1}
+        assert twice == set() or role == "formats", (
+            f"{role}: {twice}"
+        )  # a format is read in one room, written in another
 
 
 def _module(path: Path) -> str:

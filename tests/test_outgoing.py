@@ -34,11 +34,11 @@ INTO_THE_DOOR = {  # they write to the name beside the target that the door gave
     "core/writers/formats/delimited.py", "core/writers/formats/compressing.py", "core/writers/formats/workbook.py", "core/writers/formats/fifo.py",
 }  # fmt: skip
 OUR_OWN = {  # caches, state, temporary files: never a name that a user gave
-    "core/placing.py", "core/private.py", "core/language/syntax/grammars.py", "core/unattended/reports.py", "core/cutlist/kept.py",
+    "core/placing.py", "core/private.py", "core/language/syntax/grammars.py", "core/unattended/reports.py", "core/cutlist/kept_lists.py",
     "core/sources/store/store_parts.py", "core/sources/delimited_blocks/dropped.py", "core/sources/on_demand.py", "core/sources/piped.py",
     "core/sources/elsewhere/addresses.py", "core/sources/elsewhere/copying_out.py", "core/sources/elsewhere/postgresql.py", "core/sources/elsewhere/fetching.py",
     "core/sources/elsewhere/coming_files.py", "core/sources/elsewhere/ranged_files.py", "core/sources/growing_files.py", "core/matching/kept_index.py",
-    "core/sources/delimited_blocks/block_index.py", "core/table/array_file.py", "core/table/table.py", "core/ranking/ordering/key_ranges_kept.py",
+    "core/sources/delimited_blocks/block_index.py", "core/table/array_file.py", "core/table/stored_table.py", "core/ranking/ordering/key_ranges_kept.py",
     "tui/editor.py", "cli/logs.py", "core/locks.py", "core/sources/kinds/set_aside.py",
 }  # fmt: skip
 CHECKED_BEFORE = {"demo/files.py"}

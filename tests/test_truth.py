@@ -40,7 +40,7 @@ from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.scanning.row_parts import BLOCK_ROWS
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sql.statement import as_statement
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 Sources = list[tuple[PlainTable, Table, Executor]]
 CASES = 3000 if IS_LONG else 100

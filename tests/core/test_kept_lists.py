@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 
 from thoroughness import IS_LONG
 from yardcut.core.cutlist.file import parse_list
-from yardcut.core.cutlist.kept import Keeper, KeptList, forget, found_for, found_lists
+from yardcut.core.cutlist.kept_lists import Keeper, KeptList, forget, found_for, found_lists
 from yardcut.core.locks import hold, is_abandoned
 
 NAMES = st.text(st.characters(codec="utf-8", exclude_characters="\x00"), min_size=1, max_size=12)
@@ -105,7 +105,7 @@ import sys, itertools
 from pathlib import Path
 sys.path.insert(0, {tests!r})
 from core.test_kept_lists import kept
-from yardcut.core.cutlist.kept import Keeper
+from yardcut.core.cutlist.kept_lists import Keeper
 keeper = Keeper(Path({root!r}))
 for number in itertools.count(1):
     keeper.keep(number, kept(*["draw first 9"] * (number % 200)))

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from yardcut.core.settings.entries import ENTRIES, read_bytes, shown_bytes
 from yardcut.core.settings.example import example_file
-from yardcut.core.settings.settings import Settings, read_settings
+from yardcut.core.settings.settings_in_force import Settings, read_settings
 
 
 def read(path: Path, text: str, **environment: str) -> Settings:

@@ -8,7 +8,7 @@ import pytest
 
 from tui.driving import Driven, drive
 from tui.plain_truth import write_packs
-from yardcut.core.cutlist.kept import found_lists, lists_folder
+from yardcut.core.cutlist.kept_lists import found_lists, lists_folder
 from yardcut.tui.main.saving.autosaving import Keeping
 
 

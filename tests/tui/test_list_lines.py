@@ -11,7 +11,7 @@ from yardcut.core.run.executing.bound_lines import bind_cut
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.explaining.tree_counts import branches
 from yardcut.core.scanning.local import LocalRunner
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.tui.panels.list_lines import panel_lines
 from yardcut.tui.panels.list_state import ListState
 

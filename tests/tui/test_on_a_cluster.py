@@ -11,7 +11,7 @@ from yardcut.core.cluster.connecting import Cluster
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.session import Runners
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.tui.app import YardCutApp
 
 

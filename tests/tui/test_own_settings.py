@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 
 from tui.driving import Driven, drive
-from yardcut.core.settings.settings import read_settings
+from yardcut.core.settings.settings_in_force import read_settings
 from yardcut.tui.in_force import InForce, in_force
 from yardcut.tui.keys.actions import ACTIONS
 from yardcut.tui.keys.focus import Focus

@@ -22,7 +22,7 @@ from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.explaining.pattern_matches import Matches
 from yardcut.core.sources import sampled_places
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.tui.desk import moments
 from yardcut.tui.desk.moment import Moment
 from yardcut.tui.main.reading_source import Reading

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from yardcut.core.scanning.rounds import Runner
     from yardcut.core.session import Runners, Session
     from yardcut.core.sources.spec import SourceSpec
-    from yardcut.core.table.table import Table
+    from yardcut.core.table.stored_table import Table
 
 CLUSTER = click.option(
     "--cluster", metavar="ADDRESS",

@@ -26,7 +26,7 @@ def _known() -> dict[str, str]:
     from importlib.metadata import requires
 
     from yardcut.core.settings.folders import cache_folder
-    from yardcut.core.settings.settings import settings_path
+    from yardcut.core.settings.settings_in_force import settings_path
     from yardcut.core.state import log_path
 
     names = sorted(

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from yardcut.core.run.explaining.report import LineReport
     from yardcut.core.session import Session
     from yardcut.core.sources.spec import SourceSpec
-    from yardcut.core.table.table import Table
+    from yardcut.core.table.stored_table import Table
 
 _Result = TypeVar("_Result")
 _SAMPLE_SECONDS = 0.1
@@ -94,7 +94,7 @@ def the_cut(session: Session, name: str | None) -> int:
 def say_source(table: Table) -> None:
     """Say on standard error what a user must know of the source and of settings that do not count."""
     from yardcut.core.run.explaining.source_report import sentences
-    from yardcut.core.settings.settings import settings
+    from yardcut.core.settings.settings_in_force import settings
     from yardcut.core.sources.elsewhere.addresses import taken_out
 
     for trouble in (*settings().troubles, *taken_out()):

@@ -27,7 +27,7 @@ from yardcut.core.sources.applying import WrongSubLineError
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.some_columns import Wanted
 from yardcut.core.sources.spec import SourceSpec, SubLine
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.writers.carried_lists import carried_list
 
 LIST_SUFFIX = ".cut"

@@ -21,7 +21,7 @@ from yardcut.core.sources.elsewhere.standing import let_be_read_anew
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store.own_folders import BUILDING, own_folder, stores_folder
-from yardcut.core.table.table import Table as CoreTable
+from yardcut.core.table.stored_table import Table as CoreTable
 from yardcut.face.frozen_cuts import Cut
 
 

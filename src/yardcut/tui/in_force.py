@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from yardcut.core.errors import Mend, SettingsError
-from yardcut.core.settings.settings import Settings
+from yardcut.core.settings.settings_in_force import Settings
 from yardcut.tui.keys.keymap import Keymap
 from yardcut.tui.keys.own_keys import own_keymap
 from yardcut.tui.number_marks import NumberMarks

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from yardcut.core.session import Runners, Session
     from yardcut.core.sources.form.table_look import TableLook
     from yardcut.core.sources.store.rows_so_far import RowsSoFar
-    from yardcut.core.table.table import Table
+    from yardcut.core.table.stored_table import Table
 
 _LIST_SUFFIX = ".cut"
 

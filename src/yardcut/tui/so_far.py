@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from yardcut.core.table.table import Table
+    from yardcut.core.table.stored_table import Table
 
 
 def so_far_said(table: Table | None) -> str:

@@ -19,7 +19,7 @@ from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.scanning.row_parts import BLOCK_ROWS
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 ROWS = 5 * BLOCK_ROWS + 17
 LINES = ("keep boards > 40", "draw top 9 by boards with ties", "tally COUNT(*), SUM(boards) AS boards")

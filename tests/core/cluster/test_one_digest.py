@@ -20,7 +20,7 @@ from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.scanning.row_parts import BLOCK_ROWS
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 Sources = tuple[Path, list[tuple[SourceSpec, Table]]]
 ROWS = BLOCK_ROWS + 4003

@@ -14,11 +14,11 @@ from hypothesis import strategies as st
 
 from helpers import ids_left
 from thoroughness import examples
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.syntax.printing import expression_text
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.store import builders
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 WORDS = ["oak", "Oak", "oak ", "ash", "élan", "end shake", "a%b", "a_b", "🌲", "", "zz\nz", "oaken"]
 DAYS = ["2031-03-01", "2031-03-02", "2030-12-31", "1999-01-01"]

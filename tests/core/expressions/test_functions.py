@@ -18,7 +18,7 @@ from helpers import WriteTable, run_lines
 from yardcut.core.errors import ListError
 from yardcut.core.expressions.frame import source_scope
 from yardcut.core.run.executing.bound_lines import bind_line
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 HEADER = ["code", "words", "whole", "other", "price", "day", "moment", "clock", "held"]
 Row = tuple[Any, ...]

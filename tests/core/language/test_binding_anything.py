@@ -9,7 +9,7 @@ from helpers import YARD_SCOPE, scope_of
 from strategies import NAMES, statements
 from thoroughness import examples
 from yardcut.core.errors import ListError
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.functions import FUNCTIONS
 from yardcut.core.language.lines import statement_text
 from yardcut.core.run.executing.bound_lines import bind_line

@@ -9,7 +9,7 @@ from yardcut.core.language.helping.forms import form_for
 from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.syntax.parsing_lines import parse_statement
-from yardcut.core.language.verbs.table import VERBS
+from yardcut.core.language.verbs.all_verbs import VERBS
 
 
 def values(column: ShownColumn) -> Frequent:

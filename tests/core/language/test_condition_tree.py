@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from strategies import conditions
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.helping import condition_tree as edit
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.syntax.parsing_lines import parse_statement

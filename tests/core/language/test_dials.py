@@ -16,7 +16,7 @@ from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 HEADER = ["ticket", "species", "bay", "price", "felled"]
 ROWS = [

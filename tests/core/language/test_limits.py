@@ -15,7 +15,7 @@ from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.syntax.measures import MOST_CHARACTERS
 from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.syntax.source_lines import parse_sub_line
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.values.kinds import Kind
 
 NINES = "9" * 5001

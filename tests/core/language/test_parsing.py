@@ -3,7 +3,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yardcut.core.errors import ListError, NotYetError
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.syntax.grammars import grammar_text
 from yardcut.core.language.syntax.parsing_lines import parse_statement, said_otherwise

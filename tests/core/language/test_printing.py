@@ -2,7 +2,7 @@ from hypothesis import example, given, settings
 
 from strategies import statements
 from thoroughness import examples
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.syntax.printing import name_text

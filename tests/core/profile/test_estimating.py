@@ -18,7 +18,7 @@ from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.scanning.row_parts import BLOCK_ROWS
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.vectors import PlainVector, join_texts
 from yardcut.core.values.kinds import Kind
 

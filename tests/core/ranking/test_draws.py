@@ -16,7 +16,7 @@ from thoroughness import examples
 from yardcut.core.ranking.drawing.quotas import rounded_share
 from yardcut.core.ranking.hashing import row_rank
 from yardcut.core.sources.opening_sources import open_table
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 ROWS = 700
 

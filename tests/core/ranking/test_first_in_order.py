@@ -16,7 +16,7 @@ from yardcut.core.run.executing.bound_lines import bind_cut
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources.opening_sources import open_table
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 KEYS = [
     "weight",

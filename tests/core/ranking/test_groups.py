@@ -14,7 +14,7 @@ from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.scanning.row_parts import BLOCK_ROWS
 from yardcut.core.table import bits as bit
 from yardcut.core.table.rowset import RowSet, ordered
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.values.kinds import Kind
 
 ROWS = [

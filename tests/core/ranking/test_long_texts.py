@@ -20,7 +20,7 @@ from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import FormLine, SourceSpec
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.vectors import PlainVector, join_texts
 
 TEXTS = st.lists(

@@ -19,7 +19,7 @@ from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.scanning.row_parts import BLOCK_ROWS, parts_of
 from yardcut.core.sources.opening_sources import open_table
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.values.kinds import Kind
 
 ROWS = 7 * BLOCK_ROWS - 1234
@@ -85,7 +85,7 @@ def test_without_the_processors_wide_instructions_it_is_the_same(table: Table) -
         "import importlib.util, pathlib\n"
         "spec = importlib.util.spec_from_file_location('parts', sys.argv[3])\n"
         "module = importlib.util.module_from_spec(spec); spec.loader.exec_module(module)\n"
-        "from yardcut.core.table.table import read_table\n"
+        "from yardcut.core.table.stored_table import read_table\n"
         "print(json.dumps(module.digests(read_table(pathlib.Path(sys.argv[1])), 2)))\n"
     )
     done = subprocess.run(

@@ -13,7 +13,7 @@ from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.ranking.drawing.ranked import RankRound
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 FORMS = [
     "draw top {} by price, id", "draw bottom {} by price with ties", "draw top {} by price, boards DESC per species",

@@ -18,7 +18,7 @@ from thoroughness import examples
 from yardcut.core.errors import ListError
 from yardcut.core.ranking.hashing import row_rank
 from yardcut.core.sources.opening_sources import open_table
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 ROWS = 500
 

@@ -13,7 +13,7 @@ from yardcut.core.ranking.ordering.fields import Encoding, KeyPlan
 from yardcut.core.ranking.taking import Ranking, TakeRound
 from yardcut.core.scanning.row_parts import BLOCK_ROWS, parts_of
 from yardcut.core.sources.opening_sources import open_table
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.values.kinds import Kind
 
 ROWS = 3 * BLOCK_ROWS + 17

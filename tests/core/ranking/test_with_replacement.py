@@ -33,7 +33,7 @@ from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.session import Session
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import FormLine, SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.writers.plans import plan_of
 from yardcut.core.writers.saving_slices import save_slice
 from yardcut.core.writers.texts.own_texts import own_texts

@@ -13,7 +13,7 @@ from yardcut.core.run.explaining.report import Report
 from yardcut.core.run.explaining.row_reasons import reason
 from yardcut.core.run.explaining.tree_counts import branches
 from yardcut.core.scanning.local import LocalRunner
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 ROWS = [
     ["oak", "A", 2400, 12.5, "true"],

@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 
 from helpers import WriteTable
-from yardcut.core.cutlist.cuts import with_copy, with_cut_from, with_cut_named, with_empty_cut, without_cut
+from yardcut.core.cutlist.edited_cuts import with_copy, with_cut_from, with_cut_named, with_empty_cut, without_cut
 from yardcut.core.cutlist.file import list_text, parse_list
 from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError
@@ -18,7 +18,7 @@ from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.explaining.row_reasons import reason
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.session import Session
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.unattended import run_cut
 from yardcut.core.writers.targets import RunOptions
 

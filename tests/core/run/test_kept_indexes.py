@@ -15,7 +15,7 @@ from yardcut.core.matching.key_index import KeyIndex, index_keys
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.sources.store import cache
 from yardcut.core.sources.store.own_folders import stores_folder
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 LINES = {
     "texts": ("keep t IN {other} column t", ["t"]),

@@ -16,7 +16,7 @@ from yardcut.core.run.explaining.tree_counts import branches, rows_of_part
 from yardcut.core.run.explaining.way_back import ways_back
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 Row = tuple[str | None, int | None, float | None]
 

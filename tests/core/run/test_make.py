@@ -30,7 +30,7 @@ from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.explaining.row_reasons import reason
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.window import Scatter
 from yardcut.core.writers.plans import plan_of
 from yardcut.core.writers.saving_slices import save_slice

@@ -15,7 +15,7 @@ from yardcut.core.language.helping.completing_lines import Frequent, complete
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.language.syntax.parsing_lines import parse_statement
-from yardcut.core.language.tree import Statement
+from yardcut.core.language.syntax_trees import Statement
 from yardcut.core.run.executing.bound_lines import bind_line
 from yardcut.core.run.explaining.mends_offered import mended
 from yardcut.core.values.kinds import Kind

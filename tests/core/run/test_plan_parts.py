@@ -12,14 +12,14 @@ from reference.generating import Generator, make_rows
 from thoroughness import examples
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.cutlist.second_paths import seconds_in
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.second_tree import Second
 from yardcut.core.run.executing.bound_lines import BoundLine, bind_cut
 from yardcut.core.run.executing.whole_values import Waiting, waiting_in
 from yardcut.core.scanning.columns_read import columns_read
 from yardcut.core.scanning.plan_parts import parts_within
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 VALUES = ", ".join(f"'w{number}'" for number in range(3000))
 LINES = [

@@ -22,7 +22,7 @@ from yardcut.core.run.telling.conditions_in_words import in_words
 from yardcut.core.run.telling.explanation import Explanation, explain
 from yardcut.core.run.telling.written import FORMS, as_html, as_markdown, as_text
 from yardcut.core.scanning.local import LocalRunner
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 SAID = {
     "a = 1 AND b <> 'x'": "a is 1 and b is not 'x'",

@@ -10,7 +10,7 @@ from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.hinting.hint import Hint
 from yardcut.core.run.hinting.line_hints import line_hints
 from yardcut.core.scanning.local import LocalRunner
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 
 def yard(table_of: WriteTable, *, with_totals: bool) -> Table:

@@ -17,7 +17,7 @@ from yardcut.core.run.hinting.hint import Hint
 from yardcut.core.run.hinting.line_hints import line_hints
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources.opening_sources import open_table
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 ROWS = [
     *[["oak", "A", "10", 5]] * 6, *[["Oak", "B", "9", 7]] * 2, ["oak ", "A", "11", None], *[["larch", "B", "2", 9]] * 4,

@@ -20,7 +20,7 @@ from yardcut.core.run.executing.bound_lines import bind_line
 from yardcut.core.scanning.row_parts import parts_of
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 SIZES = (700, 0, 13, 1, 2_000, 0)
 """Rows of the files: some have none."""

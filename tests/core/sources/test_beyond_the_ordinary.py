@@ -22,7 +22,7 @@ from yardcut.core.sources.form.encodings import check_encoding
 from yardcut.core.sources.kinds.far_days import days_and_instants
 from yardcut.core.sources.kinds.set_aside import read_set_aside
 from yardcut.core.sources.opening_sources import open_table
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.values.kinds import Kind
 
 EPOCH = datetime.date(1970, 1, 1).toordinal()

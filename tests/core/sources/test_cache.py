@@ -14,7 +14,7 @@ from yardcut.core.errors import SourceError, StoppedError, StoreDamagedError
 from yardcut.core.language.syntax.source_lines import parse_sub_line
 from yardcut.core.locks import hold
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.settings.settings import settings
+from yardcut.core.settings.settings_in_force import settings
 from yardcut.core.sources import opening_sources as opening
 from yardcut.core.sources.formats import delimited
 from yardcut.core.sources.opening_sources import open_table
@@ -22,7 +22,7 @@ from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store.cache import trim_cache
 from yardcut.core.sources.store.own_folders import stores_folder
 from yardcut.core.table.checking import BLOCK_BYTES
-from yardcut.core.table.table import Table, read_table
+from yardcut.core.table.stored_table import Table, read_table
 
 
 @pytest.fixture(autouse=True)

@@ -16,7 +16,7 @@ from yardcut.core.sources.elsewhere import addresses, coming_tables
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store.rows_so_far import RowsSoFar
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.table_so_far import TableSoFar
 
 pytest.importorskip("psycopg")

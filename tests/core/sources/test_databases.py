@@ -15,7 +15,7 @@ from yardcut.core.progress import CancelToken
 from yardcut.core.sources.formats.sqlite import tables_of
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 ENDLESS = "WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n) SELECT count(*) AS boards FROM n"
 

@@ -15,7 +15,7 @@ from helpers import run_lines
 from yardcut.core.language.syntax.source_lines import parse_sub_line
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.values.kinds import Kind
 
 DAY = datetime.date(2031, 3, 14)

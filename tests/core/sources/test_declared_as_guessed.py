@@ -10,7 +10,7 @@ from yardcut.core.language.syntax.source_lines import parse_sub_line
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store import column_reader
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 ROWS = 3000
 

@@ -18,7 +18,7 @@ from yardcut.core.sources.formats import delimited
 from yardcut.core.sources.kinds.set_aside import read_set_aside
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import FormLine, SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.missing import MISSING_TEXTS
 

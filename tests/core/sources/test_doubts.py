@@ -13,7 +13,7 @@ from yardcut.core.run.explaining.source_report import sentences, settling
 from yardcut.core.sources.kinds.decorated import decorated_number, marks_around
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 
 def opened(path: Path, values: list[str], *lines: str) -> Table:

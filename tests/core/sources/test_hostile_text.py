@@ -17,7 +17,7 @@ from yardcut.core.sources.delimited_blocks.dropped import BLANK, TOO_FEW, TOO_MA
 from yardcut.core.sources.formats import delimited
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 CELLS = st.text(st.sampled_from("ab1 é木,;|\t\"\n\r'-"), max_size=6)
 FORMS = st.fixed_dictionaries(

@@ -32,7 +32,7 @@ from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store.own_folders import stores_folder
 from yardcut.core.table import unread
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.values.kinds import Kind
 
 ROWS = 50_000

@@ -24,7 +24,7 @@ from yardcut.core.sources.elsewhere.standing import let_be_read_anew
 from yardcut.core.sources.formats.inside import look_into, tables_inside
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import QueryLine, SourceSpec, TableLine
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 pytest.importorskip("psycopg")
 

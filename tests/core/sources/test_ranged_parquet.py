@@ -23,7 +23,7 @@ from yardcut.core.sources.elsewhere import addresses, ranged_files, web
 from yardcut.core.sources.elsewhere.standing import let_be_read_anew
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 pytest.importorskip("requests")
 ROWS, GROUP_ROWS = 60_000, 10_000

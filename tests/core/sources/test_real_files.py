@@ -28,7 +28,7 @@ from yardcut.core.sources.delimited_blocks.dropped import (
 from yardcut.core.sources.kinds.set_aside import read_set_aside
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.values.kinds import Kind
 
 ROWS = "".join(f"{row},{row / 4},w{row % 7}\n" for row in range(5000))

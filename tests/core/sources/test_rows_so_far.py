@@ -22,7 +22,7 @@ from yardcut.core.sources.formats import delimited
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store.rows_so_far import RowsSoFar
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.table_so_far import TableSoFar
 from yardcut.core.values.kinds import Kind
 

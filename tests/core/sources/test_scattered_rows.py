@@ -17,7 +17,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources import on_demand
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.window import Scatter
 from yardcut.core.values.kinds import Kind
 

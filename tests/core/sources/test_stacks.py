@@ -15,7 +15,7 @@ from yardcut.core.run.explaining.source_report import differences_of, sentences
 from yardcut.core.sources.delimited_blocks.dropped import BLANK, REPEATED_HEADER
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 
 def stacked(folder: Path, *files: str, lines: tuple[str, ...] = ()) -> Table:

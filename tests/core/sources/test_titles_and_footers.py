@@ -19,7 +19,7 @@ from yardcut.core.sources.form.preview import read_preview
 from yardcut.core.sources.formats import delimited
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 ROWS = "".join(f"T-{n:05},{n % 7},{n / 4}\n" for n in range(400))
 

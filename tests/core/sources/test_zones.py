@@ -24,7 +24,7 @@ from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.temporal import format_instant, format_offset, parse_instant
 from yardcut.core.writers.formats.parquet import write_parquet

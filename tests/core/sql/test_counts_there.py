@@ -20,7 +20,7 @@ from yardcut.core.sources.elsewhere.coming_tables import asking, coming, coming_
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec, TableLine
 from yardcut.core.sql.counts_there import counts_of_all
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 pytest.importorskip("psycopg")
 CONDITIONS = [

@@ -18,7 +18,7 @@ from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sql.statement import as_statement
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 COLUMNS = {"id": "integer", "word": "text", "long": "text", "whole": "integer", "real": "real", "day": "date",
            "flag": "boolean", "group": "integer"}  # fmt: skip

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.verbs.filter_parts import Keep
 from yardcut.core.values.formatting import format_number, literal, quote_name, quote_text

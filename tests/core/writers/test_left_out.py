@@ -13,7 +13,7 @@ from yardcut.core.outgoing import Outgoing
 from yardcut.core.sources.kinds.set_aside import read_set_aside
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.writers.left_out import left_out, write_left_out
 
 TEXT = 'n,w\n1,a\n\n2,b,c\n"3\nx"\nn,w\n4,d\n'

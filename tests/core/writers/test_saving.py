@@ -16,7 +16,7 @@ from helpers import WriteTable, run_lines
 from yardcut.core.errors import StoppedError, TargetError, TargetExistsError
 from yardcut.core.outgoing import Outgoing, Protected
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.writers.formats import delimited
 from yardcut.core.writers.formats.fifo import open_fifo
 from yardcut.core.writers.plans import plan_of

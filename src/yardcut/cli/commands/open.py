@@ -45,7 +45,7 @@ def run_app(source: SourceSpec, cluster: str | None = None, certificates: Path |
     from yardcut.tui.collecting import collect_later
 
     collect_later()
-    from yardcut.core.settings.settings import settings
+    from yardcut.core.settings.settings_in_force import settings
     from yardcut.tui.app import YardCutApp
     from yardcut.tui.in_force import in_force
     from yardcut.tui.opened_with import Opening

@@ -16,7 +16,7 @@ def settings(example: bool) -> None:
 
     Nothing among them changes the rows of a cut.
     """
-    from yardcut.core.settings import settings as core
+    from yardcut.core.settings import settings_in_force as core
     from yardcut.core.settings.example import example_file
     from yardcut.tui.in_force import in_force
     from yardcut.tui.keys.actions import ACTIONS

@@ -16,7 +16,7 @@ from yardcut.core.scanning.rounds import Result, Round, Runner, State
 from yardcut.core.scanning.row_parts import PART_ROWS, Part, parts_of
 from yardcut.core.sources.elsewhere.standing import is_on_a_server
 from yardcut.core.sources.spec import STANDARD_INPUT, SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 _TASKS_A_THREAD = 4
 _ROWS_THAT_PAY = 1 << 24

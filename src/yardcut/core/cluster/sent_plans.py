@@ -15,7 +15,7 @@ import numpy as np
 
 from yardcut.core.language.meaning.bound_known import ROWS_AN_ITEM
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.vectors import Dictionary
 
 _OF_ROWS, _WORDS = "of rows", "words"

@@ -16,7 +16,7 @@ from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 _MOST_TABLES = 4
 

@@ -21,8 +21,8 @@ from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.syntax.source_lines import WORDS as SUB_LINE_WORDS
 from yardcut.core.language.syntax.source_lines import parse_sub_line, sub_line_text
 from yardcut.core.language.syntax.statements import RawStatement, split_statements, without_comments
-from yardcut.core.language.tree import Statement
-from yardcut.core.language.verbs.table import VERBS
+from yardcut.core.language.syntax_trees import Statement
+from yardcut.core.language.verbs.all_verbs import VERBS
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.sources.elsewhere.addresses import without_secrets
 from yardcut.core.sources.spec import STANDARD_INPUT, SubLine

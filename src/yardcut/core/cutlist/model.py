@@ -12,7 +12,7 @@ from yardcut.core.language.syntax.look_lines import look_body
 from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.syntax.source_lines import sub_line_text
 from yardcut.core.language.syntax.statements import comment_of, first_word
-from yardcut.core.language.tree import Statement
+from yardcut.core.language.syntax_trees import Statement
 from yardcut.core.sources.elsewhere.addresses import without_secrets
 from yardcut.core.sources.spec import SubLine
 

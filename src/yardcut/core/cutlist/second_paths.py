@@ -8,7 +8,7 @@ from pathlib import Path
 
 from yardcut.core.cutlist.model import CutList
 from yardcut.core.errors import ListError
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.second_tree import Second, Where
 from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.sources.spec import SourceSpec

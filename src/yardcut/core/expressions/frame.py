@@ -16,7 +16,7 @@ from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.vectors import Vector
 from yardcut.core.table.window import Scatter
 

@@ -9,7 +9,7 @@ from yardcut.core.expressions.testing.answers import Answers
 from yardcut.core.language.meaning.bound import Piece
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.window import Span
 
 _State = dict[int, list[Answers]]

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.bound_parts import unwrapped
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.vectors import NumericVector, Vector
 from yardcut.core.values.kinds import Kind
 

@@ -7,14 +7,14 @@ import re
 from dataclasses import replace
 
 from yardcut.core.errors import ListError, Mend, NoFunctionError
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.meaning.binder import Binder, Bound
 from yardcut.core.language.meaning.bound import NothingDone
 from yardcut.core.language.meaning.dials_put_in import put_in_line
 from yardcut.core.language.meaning.fixed import Fixed
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.syntax.parsing_lines import said_otherwise
-from yardcut.core.language.verbs.table import VERBS
+from yardcut.core.language.verbs.all_verbs import VERBS
 from yardcut.core.language.verbs.verb import Effect
 
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from yardcut.core.language import tree as t
-from yardcut.core.language.tree import Expression, Name, Node
+from yardcut.core.language import syntax_trees as t
+from yardcut.core.language.syntax_trees import Expression, Name, Node
 
 
 class Where(StrEnum):

@@ -21,7 +21,7 @@ from yardcut.core.private import private_opener
 from yardcut.core.sources.store.cache import new_folder, place_folder, trim_cache
 from yardcut.core.sources.store.own_folders import stores_folder
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.table import FORMAT
+from yardcut.core.table.stored_table import FORMAT
 from yardcut.core.table.text_keys import TextKeys
 from yardcut.core.table.vectors import NumericVector, Vector
 from yardcut.core.values.kinds import Kind

@@ -13,7 +13,7 @@ from yardcut.core.matching.latest_rows import LatestRows
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.text_keys import TextKeys
 from yardcut.core.table.vectors import CodedVector, NumericVector
 from yardcut.core.table.window import Span

@@ -19,7 +19,7 @@ from yardcut.core.profile.members import members_with_values
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.vectors import CodedVector, NumericVector
 from yardcut.core.table.window import Span
 

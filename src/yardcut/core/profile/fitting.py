@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from yardcut.core.sources.kinds.declared import parser_of
 from yardcut.core.sources.spec import DeclaredKind
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.vectors import CodedVector
 from yardcut.core.values.kinds import Kind
 

@@ -14,7 +14,7 @@ import numpy as np
 
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.copies import TableOfCopies
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 _WORD = (1 << 64) - 1
 GAMMA = 0x9E3779B97F4A7C15

@@ -11,7 +11,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.scanning.rounds import Result, Round, Runner, State
 from yardcut.core.scanning.row_parts import PART_ROWS, Part, parts_of
 from yardcut.core.settings.threads import scan_threads
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 
 class _Work(Generic[State, Result]):

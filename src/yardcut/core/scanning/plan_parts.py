@@ -10,7 +10,7 @@ from functools import cache
 from yardcut.core.language.meaning.bound import Constant, Whole
 from yardcut.core.language.meaning.bound_known import Flags, Spread
 from yardcut.core.language.meaning.bound_second import Brought, Listed
-from yardcut.core.language.tree import Node
+from yardcut.core.language.syntax_trees import Node
 from yardcut.core.values.kinds import Kind
 
 _LEAVES = (Constant, Node, Kind, Decimal, str, bytes, int, float, type(None))

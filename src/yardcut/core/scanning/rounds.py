@@ -8,7 +8,7 @@ from typing import Generic, Protocol, TypeVar
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.scanning.columns_read import columns_read
 from yardcut.core.scanning.row_parts import Part
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 State = TypeVar("State")
 Result = TypeVar("Result")

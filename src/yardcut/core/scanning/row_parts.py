@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 BLOCK_ROWS = 1 << 16
 """Parts begin at a multiple of this many rows, so that sums over blocks do not depend on how the work is cut."""

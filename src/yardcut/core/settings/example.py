@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import groupby
 
 from yardcut.core.settings.entries import ENTRIES
-from yardcut.core.settings.settings import KEYS
+from yardcut.core.settings.settings_in_force import KEYS
 
 
 def example_file() -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from yardcut.core.settings.settings import settings
+from yardcut.core.settings.settings_in_force import settings
 
 
 def cache_folder(*names: str) -> Path:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from yardcut.core.settings.settings import settings
+from yardcut.core.settings.settings_in_force import settings
 
 _MOST_FOR_BLOCKS = 4
 

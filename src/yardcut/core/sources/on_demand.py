@@ -25,7 +25,7 @@ from yardcut.core.sources.store.reading_files import StoreReader, changed_while_
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.joining_vectors import FlatVector, join_vectors, missing_vector, take_rows
 from yardcut.core.table.stored_column import ColumnInfo
-from yardcut.core.table.table import FORMAT, Table, column_from_json, column_to_json, has_its_files, sizes_in
+from yardcut.core.table.stored_table import FORMAT, Table, column_from_json, column_to_json, has_its_files, sizes_in
 from yardcut.core.table.vectors import NumericVector, Vector, vector_bytes
 from yardcut.core.values.kinds import Kind
 

@@ -33,7 +33,7 @@ from yardcut.core.sources.store.cache import (
 )
 from yardcut.core.sources.store.own_folders import sweep
 from yardcut.core.sources.store.rows_so_far import RowsSoFar
-from yardcut.core.table.table import Table, read_table, write_manifest
+from yardcut.core.table.stored_table import Table, read_table, write_manifest
 
 if TYPE_CHECKING:
     from yardcut.core.sources.formats.arrow_batches import BatchFile

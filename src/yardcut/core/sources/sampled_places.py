@@ -17,7 +17,7 @@ from yardcut.core.sources.piped import kept_copy
 from yardcut.core.sources.spec import DeclaredKind, KindLine, Selector, SourceSpec
 from yardcut.core.sources.streams import open_bytes
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 PLACES = 64
 _PLACE_BYTES = 1 << 15

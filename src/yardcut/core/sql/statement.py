@@ -22,7 +22,7 @@ from yardcut.core.sql.expression_texts import Writer, not_said
 from yardcut.core.sql.order_texts import SortedBy, order_in_sql, ordered_by
 from yardcut.core.sql.second_texts import brought_text, listed_text
 from yardcut.core.sql.tally_texts import tally_text
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 _BEYOND = 1 << 20
 """Brought columns are numbered far behind those of any table."""

@@ -14,7 +14,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.stored_column import Column
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.vectors import Dictionary, Vector
 
 _Found = TypeVar("_Found")

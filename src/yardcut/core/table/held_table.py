@@ -8,7 +8,7 @@ from pathlib import Path
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.stored_column import Column, ColumnInfo
-from yardcut.core.table.table import FileInfo, Table, TableInfo
+from yardcut.core.table.stored_table import FileInfo, Table, TableInfo
 from yardcut.core.table.vectors import CodedVector, Dictionary, NumericVector, PlainVector, Vector, part_of, taken_from
 
 

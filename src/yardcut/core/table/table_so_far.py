@@ -11,7 +11,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.checking import Checked
 from yardcut.core.table.stored_column import Column, ColumnInfo
-from yardcut.core.table.table import Table, TableInfo
+from yardcut.core.table.stored_table import Table, TableInfo
 from yardcut.core.table.unread import GroupScan, UnreadColumn
 from yardcut.core.table.vectors import Dictionary, Vector
 

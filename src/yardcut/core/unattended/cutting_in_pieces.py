@@ -46,7 +46,7 @@ from yardcut.core.sources.spec import (
     SubLine,
 )
 from yardcut.core.table.stored_column import ColumnInfo
-from yardcut.core.table.table import FileInfo, Table
+from yardcut.core.table.stored_table import FileInfo, Table
 from yardcut.core.unattended.columns_enough import columns_enough
 from yardcut.core.unattended.running_cuts import run_cut
 from yardcut.core.values.kinds import Kind

@@ -12,7 +12,7 @@ from yardcut.core.run.explaining.report import LineReport, Report
 from yardcut.core.session import Session
 from yardcut.core.sources.elsewhere.standing import fetch_files, let_be_read_anew
 from yardcut.core.sources.some_columns import NotReadError, Wanted
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.unattended.columns_enough import columns_enough
 from yardcut.core.unattended.cutting_in_pieces import cut_in_pieces
 from yardcut.core.unattended.rows_enough import rows_enough

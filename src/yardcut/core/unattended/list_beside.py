@@ -15,7 +15,7 @@ from yardcut.core.outgoing import Outgoing
 from yardcut.core.run.executing.kinds_used import with_kinds_used
 from yardcut.core.run.explaining.report import LineReport
 from yardcut.core.sources.piped import plain_source
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.values.temporal import format_date
 from yardcut.core.writers.formats.compressing import ENDINGS
 

@@ -10,7 +10,7 @@ from pathlib import Path
 
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import ListError, TargetError
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.verbs.columns import Columns
 from yardcut.core.language.verbs.draw_parts import Draw
 from yardcut.core.language.verbs.save import Save

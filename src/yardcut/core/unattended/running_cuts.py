@@ -30,7 +30,7 @@ from yardcut.core.run.hinting.line_hints import line_hints
 from yardcut.core.session import Session
 from yardcut.core.sources.elsewhere.standing import called_paths
 from yardcut.core.table.stored_column import UNREAD
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.unattended.list_beside import check_beside, is_the_list, path_beside, text_beside, write_beside
 from yardcut.core.values.temporal import format_date
 from yardcut.core.writers.plans import plan_of

@@ -26,7 +26,7 @@ from yardcut.core.sql.dialects import DIALECTS, quoted_name
 from yardcut.core.sql.lines_there import LinesThere, are_numbers_needed, lines_there
 from yardcut.core.sql.order_texts import SortedBy, ordered_by
 from yardcut.core.sql.rows_there import NUMBER, RowsThere
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.unattended.columns_needed import columns_needed
 
 if TYPE_CHECKING:

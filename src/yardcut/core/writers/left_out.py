@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.sources.delimited_blocks.dropped import read_dropped
 from yardcut.core.sources.kinds.set_aside import read_set_aside
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 _HEADER = ("file", "line", "row", "column", "reason", "text")
 

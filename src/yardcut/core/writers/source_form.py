@@ -12,7 +12,7 @@ from typing import Any
 from yardcut.core.language.save_options import DECIMAL, DELIMITER, ENCODING, LINE_ENDS, QUOTE, SaveOption
 from yardcut.core.language.write_options import WriteOptions, wrong_marks
 from yardcut.core.sources.form.delimited_form import Form
-from yardcut.core.table.table import FileInfo
+from yardcut.core.table.stored_table import FileInfo
 from yardcut.core.writers.plans import Plan
 
 _BETWEEN = ";"

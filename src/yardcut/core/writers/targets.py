@@ -11,7 +11,7 @@ from yardcut.core.errors import Mend, TargetError
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.save_options import TABLE
 from yardcut.core.language.syntax.printing import side_text
-from yardcut.core.language.tree import Name
+from yardcut.core.language.syntax_trees import Name
 from yardcut.core.language.verbs.save import BoundSave, Save
 from yardcut.core.language.write_options import NO_OPTIONS, WriteOptions
 from yardcut.core.outgoing import Outgoing, Protected

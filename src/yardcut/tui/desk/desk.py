@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from yardcut.core.run.executing.results import LineResult
     from yardcut.core.run.explaining.behind_figures import Behind
     from yardcut.core.sources.spec import SourceSpec
-    from yardcut.core.table.table import Table
+    from yardcut.core.table.stored_table import Table
 
 Listener = Callable[[Moment, Moment], None]
 

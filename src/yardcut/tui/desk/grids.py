@@ -13,7 +13,7 @@ from yardcut.core.expressions.frame import Frame, source_fingerprint, source_fra
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.bound_parts import named_in
 from yardcut.core.table import bits as bit
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.tui.desk.figured_rows import Rows
 from yardcut.tui.desk.view import View
 from yardcut.tui.so_far import labelled

@@ -19,7 +19,7 @@ from yardcut.core.run.executing.further_sources import FurtherSources, further_o
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.explaining.behind_figures import Behind
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.tui.desk.view import View
 
 

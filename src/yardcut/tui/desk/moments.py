@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from yardcut.core.errors import ListError
     from yardcut.core.run.executing.executor import Executor
     from yardcut.core.run.executing.results import LineResult
-    from yardcut.core.table.table import Table
+    from yardcut.core.table.stored_table import Table
     from yardcut.tui.desk.moment import Moment
 
 

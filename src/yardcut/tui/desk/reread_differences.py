@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.tui.text import plural
 
 

@@ -18,7 +18,7 @@ from yardcut.core.language.syntax.dial_lines import is_dial_line, parse_dial
 from yardcut.core.language.syntax.look_lines import is_look, look_body, parse_look
 from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.syntax.source_lines import is_sub_line, parse_sub_line
-from yardcut.core.language.tree import Statement
+from yardcut.core.language.syntax_trees import Statement
 from yardcut.core.profile.fitting import values_unfit
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.executing.bound_lines import BoundLine, bind_line

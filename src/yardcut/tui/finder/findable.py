@@ -8,7 +8,7 @@ from collections.abc import Iterable, Sequence
 from yardcut.core.language.functions import FUNCTIONS
 from yardcut.core.language.helping.forms import OPERATOR_FORMS
 from yardcut.core.language.syntax.source_lines import FORMS as SOURCE_FORMS
-from yardcut.core.language.verbs.table import VERBS
+from yardcut.core.language.verbs.all_verbs import VERBS
 from yardcut.tui.finder.leads import Entry, Lead, begins, calls_function, does
 from yardcut.tui.finder.tasks import FUNCTION_WORDS, TASKS, WORDS
 from yardcut.tui.keys.actions import Action

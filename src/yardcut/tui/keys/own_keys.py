@@ -8,7 +8,7 @@ from dataclasses import replace
 from typing import Any
 
 from yardcut.core.errors import Mend, SettingsError
-from yardcut.core.settings.settings import KEYS, Settings
+from yardcut.core.settings.settings_in_force import KEYS, Settings
 from yardcut.tui.keys.actions import ACTIONS, Action
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.keys.keymap import Keymap

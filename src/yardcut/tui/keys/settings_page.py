@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from yardcut.core.settings.entries import ENTRIES
 from yardcut.core.settings.example import example_file
-from yardcut.core.settings.settings import KEYS
+from yardcut.core.settings.settings_in_force import KEYS
 from yardcut.tui.keys.actions import ACTIONS
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.keys.names import key_text

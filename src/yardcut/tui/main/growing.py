@@ -13,7 +13,7 @@ from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
     from yardcut.core.sources.store.rows_so_far import RowsSoFar
-    from yardcut.core.table.table import Table
+    from yardcut.core.table.stored_table import Table
     from yardcut.tui.desk.moment import Moment
     from yardcut.tui.keys.actions import Action
     from yardcut.tui.main.stage import Stage

@@ -18,7 +18,7 @@ from yardcut.tui.workers import Job
 if TYPE_CHECKING:
     from yardcut.core.session import Session
     from yardcut.core.sources.spec import SourceSpec, SubLine
-    from yardcut.core.table.table import Table
+    from yardcut.core.table.stored_table import Table
     from yardcut.tui.desk.desk import Desk
     from yardcut.tui.desk.moment import Moment
     from yardcut.tui.main.showing import Showing

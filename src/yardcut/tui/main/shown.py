@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from yardcut.core.profile.summary import Summary
     from yardcut.core.run.explaining.tree_counts import Branch
     from yardcut.core.run.hinting.hint import Hint
-    from yardcut.core.table.table import Table
+    from yardcut.core.table.stored_table import Table
     from yardcut.tui.desk.moment import Moment
     from yardcut.tui.widgets.grid.grid_source import GridColumn
 

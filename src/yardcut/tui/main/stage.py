@@ -25,7 +25,7 @@ from yardcut.tui.workers import Job, Jobs, Work
 
 if TYPE_CHECKING:
     from yardcut.core.cutlist.model import Cut
-    from yardcut.core.table.table import Table
+    from yardcut.core.table.stored_table import Table
     from yardcut.tui.desk.column_looks import Looks
     from yardcut.tui.desk.desk import Desk
     from yardcut.tui.opened_with import Opening

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.helping.column_lists import ColumnList, item_name
 from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.language.syntax.printing import item_text

@@ -15,7 +15,7 @@ from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.text import clean
 
 if TYPE_CHECKING:
-    from yardcut.core.language.tree import ColumnItem
+    from yardcut.core.language.syntax_trees import ColumnItem
     from yardcut.tui.keys.dispatcher import Calls
     from yardcut.tui.rack.knowing import Knowing
     from yardcut.tui.rack.rack_page import RackPage

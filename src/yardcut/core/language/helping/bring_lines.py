@@ -7,7 +7,7 @@ from collections.abc import Collection, Sequence
 from dataclasses import replace
 
 from yardcut.core.errors import ListError
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.second_tree import Second, Where
 from yardcut.core.language.syntax.printing import PLAIN_NAME
 from yardcut.core.language.verbs.bring_parts import Bring, BroughtItem, KeyPair, Latest, Match, Only, free_name

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from yardcut.core.errors import ListError, Mend
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.language.meaning.chosen_columns import choose, columns_of_item
 from yardcut.core.language.meaning.scope import Lookup, Scope

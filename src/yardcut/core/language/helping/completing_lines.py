@@ -16,7 +16,7 @@ from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.save_options import SAVE_OPTIONS
 from yardcut.core.language.syntax.parsing_lines import read_as_far
 from yardcut.core.language.syntax.printing import name_text
-from yardcut.core.language.verbs.table import VERBS
+from yardcut.core.language.verbs.all_verbs import VERBS
 from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import Kind
 

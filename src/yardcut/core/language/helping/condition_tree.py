@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 
 Path = tuple[int, ...]
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from yardcut.core.language.functions import FUNCTIONS
-from yardcut.core.language.verbs.table import VERBS
+from yardcut.core.language.verbs.all_verbs import VERBS
 
 OPERATOR_FORMS: dict[str, str] = {
     "between": "BETWEEN low AND high takes both ends",

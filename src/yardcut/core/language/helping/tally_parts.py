@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from yardcut.core.errors import ListError
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.meaning.aggregate_forms import aggregate_in
 from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.syntax.printing import expression_text, name_text

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection
 
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.syntax.printing import expression_text, name_text
 from yardcut.core.values.formatting import formatter, quote_text
 from yardcut.core.values.kinds import Kind

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 
 from yardcut.core.errors import ListError, Mend
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.functions import FUNCTIONS, Signature
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.binds import Binds

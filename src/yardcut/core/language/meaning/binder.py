@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from yardcut.core.errors import ListError, Mend, NotYetError, UnquotedTextError
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.helping.mends_of_slips import fix_in_place
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.aggregate_forms import bound_aggregate

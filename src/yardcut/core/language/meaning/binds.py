@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Protocol
 
 from yardcut.core.errors import ListError, Mend
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.fixed import Fixed
 from yardcut.core.language.meaning.scope import Lookup, Scope

@@ -6,7 +6,7 @@ from collections.abc import Hashable
 from dataclasses import dataclass, field
 from decimal import Decimal
 
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.meaning.bound_known import Flags, Spread
 from yardcut.core.language.meaning.bound_second import Brought, Listed
 from yardcut.core.values.kinds import Kind

@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from yardcut.core.errors import ListError, Mend
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.helping.mends_of_slips import fix_in_place
 from yardcut.core.language.helping.new_names import free_name
 from yardcut.core.language.meaning.bound import ShownColumn

@@ -8,7 +8,7 @@ from decimal import Decimal
 from typing import Any, TypeVar
 
 from yardcut.core.errors import ListError, Mend
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.second_tree import InSecond
 from yardcut.core.language.syntax.printing import expression_text
 from yardcut.core.language.verbs.draw_parts import Amount, Draw

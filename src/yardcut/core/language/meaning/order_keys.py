@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.binds import Binds, is_constant
 from yardcut.core.language.syntax.printing import expression_text, sort_key_text

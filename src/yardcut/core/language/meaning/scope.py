@@ -8,7 +8,7 @@ from functools import cached_property
 from typing import TYPE_CHECKING, Protocol
 
 from yardcut.core.errors import ListError, Mend
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.helping.mends_of_slips import fix_in_place
 from yardcut.core.language.meaning.bound import ColumnValue, Made, ShownColumn
 from yardcut.core.language.meaning.bound_second import OtherRows

@@ -7,7 +7,7 @@ from dataclasses import replace
 from functools import partial
 
 from yardcut.core.errors import ListError, Mend
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.binds import Binds
 from yardcut.core.language.meaning.bound_second import Listed, Matching, TheirValue

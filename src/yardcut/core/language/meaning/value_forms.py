@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from yardcut.core.errors import ListError, Mend
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.functions import FUNCTIONS, unknown_function
 from yardcut.core.language.helping.mends_of_slips import fix_in_place, outside
 from yardcut.core.language.meaning import bound as b

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from lark import Token, Tree
 
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.syntax.building_expressions import Builder, Items, Rule
 from yardcut.core.language.syntax.building_seconds import SECOND_RULES
 from yardcut.core.language.syntax.building_values import VALUE_RULES
-from yardcut.core.language.verbs.table import VERBS
+from yardcut.core.language.verbs.all_verbs import VERBS
 
 
 def _statement(span: t.Span, items: Items) -> t.Statement:

@@ -9,7 +9,7 @@ from typing import Any, Literal
 from lark import Token, Transformer, v_args
 
 from yardcut.core.errors import ListError, Mend, NotYetError
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.second_tree import InSecond, Second
 
 _ESCAPES = re.compile(r"\\(\\|\+[0-9a-fA-F]{6}|[0-9a-fA-F]{4})")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from yardcut.core.errors import ListError
 from yardcut.core.language.second_tree import Second, Where
 from yardcut.core.language.syntax.building_expressions import Items, Rule, unquote
-from yardcut.core.language.tree import Span
+from yardcut.core.language.syntax_trees import Span
 
 
 def _second(span: Span, items: Items) -> Second:

@@ -8,7 +8,7 @@ from typing import Any
 from lark import Token
 
 from yardcut.core.errors import ListError
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.syntax.building_expressions import Items, Rule, unquote
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.temporal import parse_date, parse_instant, parse_time, parse_timestamp

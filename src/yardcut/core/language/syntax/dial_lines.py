@@ -10,7 +10,7 @@ from typing import Any
 from lark import Token, Transformer
 
 from yardcut.core.errors import ListError
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.meaning.dials_put_in import DialSetting
 from yardcut.core.language.syntax.building_values import VALUE_RULES
 from yardcut.core.language.syntax.printing import expression_text

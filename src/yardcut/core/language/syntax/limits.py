@@ -11,7 +11,7 @@ from lark import Token, Tree
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language.syntax.measures import MOST_CHARACTERS
-from yardcut.core.language.tree import Node, Statement, parts_of
+from yardcut.core.language.syntax_trees import Node, Statement, parts_of
 
 MOST_MENDED_CHARACTERS = 2_000
 """Of a line that known slips and mends are looked for in: beyond, looking takes longer than anybody waits."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language.syntax.parsing_lines import parse_statement
-from yardcut.core.language.tree import Statement
+from yardcut.core.language.syntax_trees import Statement
 
 WORD = "look"
 VERBS = ("order", "keep", "drop")

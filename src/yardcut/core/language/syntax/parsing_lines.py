@@ -19,8 +19,8 @@ from yardcut.core.language.syntax.building_expressions import LATER_WORDS, not_y
 from yardcut.core.language.syntax.grammars import grammar
 from yardcut.core.language.syntax.limits import MOST_MENDED_CHARACTERS, check_statement
 from yardcut.core.language.syntax.refusing import read
-from yardcut.core.language.tree import Statement
-from yardcut.core.language.verbs.table import LATER_VERBS, VERBS
+from yardcut.core.language.syntax_trees import Statement
+from yardcut.core.language.verbs.all_verbs import LATER_VERBS, VERBS
 
 
 @lru_cache(maxsize=4096)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable
 
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.second_tree import InSecond, Second, Where
 from yardcut.core.values.formatting import formatter, quote_name, quote_text
 from yardcut.core.values.temporal import format_offset

@@ -7,7 +7,7 @@ from collections.abc import Collection
 from dataclasses import dataclass, replace
 
 from yardcut.core.errors import ListError
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.meaning.dials_put_in import DialSetting
 from yardcut.core.language.syntax.dial_lines import dial_text, parse_dial
 from yardcut.core.language.syntax.parsing_lines import parse_statement

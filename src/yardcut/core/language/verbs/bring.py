@@ -6,7 +6,7 @@ import re
 from dataclasses import dataclass
 
 from yardcut.core.errors import Mend
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.binder import Binder
 from yardcut.core.language.meaning.bound_second import Brought, Listed, Matching, TheirValue

@@ -9,7 +9,7 @@ from enum import StrEnum
 from typing import Any
 
 from yardcut.core.errors import ListError
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.second_tree import Second
 from yardcut.core.language.syntax.building_expressions import name_in
 from yardcut.core.language.syntax.printing import expression_text, name_text, second_text, side_text

@@ -8,7 +8,7 @@ from fractions import Fraction
 from lark import Token
 
 from yardcut.core.errors import ListError, Mend
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.syntax.limits import check_count
 from yardcut.core.language.verbs.draw_parts import Amount, Draw, Share
 

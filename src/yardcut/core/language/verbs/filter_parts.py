@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 
 
 @dataclass(frozen=True, slots=True)

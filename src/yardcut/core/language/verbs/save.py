@@ -10,7 +10,7 @@ from lark import Token
 
 from yardcut.core.errors import ListError, Mend, YardcutError
 from yardcut.core.formats import written_formats
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.binder import Binder
 from yardcut.core.language.meaning.scope import Scope

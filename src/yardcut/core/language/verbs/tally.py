@@ -6,7 +6,7 @@ from dataclasses import dataclass, fields, is_dataclass, replace
 from typing import Any
 
 from yardcut.core.errors import ListError, Mend
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.aggregate_forms import TallyColumns, aggregate_in
 from yardcut.core.language.meaning.binder import Binder

@@ -26,7 +26,7 @@ from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 MOST_DRAWN = 100_000_000
 _NO_FILE = (1 << 64) - 1

@@ -31,7 +31,7 @@ from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet, ordered
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 _RANKINGS = {
     "first": Ranking.PLACE, "last": Ranking.REVERSED_PLACE, "random": Ranking.CHANCE, "stratified": Ranking.CHANCE,

@@ -16,7 +16,7 @@ from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 _MORE_ROWS = 64
 _LIMIT_BYTES = 64 << 20

@@ -17,7 +17,7 @@ from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.large_arrays import zeros
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.window import Scatter
 
 _BLOCK_ROWS = 1 << 17

@@ -10,7 +10,7 @@ from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.progress import CancelToken
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.vectors import CodedVector, NumericVector, PlainVector, Vector
 from yardcut.core.table.window import Scatter
 

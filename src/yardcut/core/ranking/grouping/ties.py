@@ -11,7 +11,7 @@ from yardcut.core.language.meaning.bound import Key
 from yardcut.core.progress import CancelToken
 from yardcut.core.ranking.grouping.neighbours import same_as_before
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.window import Scatter
 
 _BLOCK_ROWS = 1 << 17

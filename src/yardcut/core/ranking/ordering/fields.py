@@ -16,7 +16,7 @@ from yardcut.core.language.meaning.bound_known import ONE_A_ROW
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.vectors import CodedVector, Dictionary, NumericVector, PlainVector, Vector
 from yardcut.core.table.window import Span
 

@@ -18,7 +18,7 @@ from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.copying_arrays import copy_texts
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.vectors import PlainVector, gather_plain
 from yardcut.core.table.window import Span
 

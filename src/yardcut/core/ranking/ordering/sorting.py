@@ -26,12 +26,12 @@ from yardcut.core.ranking.ordering.key_ranges_kept import PackedRows, RangeInMem
 from yardcut.core.ranking.ordering.packing import position_bits, sort_packed
 from yardcut.core.scanning.rounds import Round, Runner
 from yardcut.core.scanning.row_parts import Part
-from yardcut.core.settings.settings import settings
+from yardcut.core.settings.settings_in_force import settings
 from yardcut.core.settings.threads import block_threads
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 _PIECE_ROWS = 1 << 18
 _SAMPLE_PIECES, _SAMPLE_ROWS = 256, 256

@@ -18,11 +18,11 @@ from yardcut.core.language.meaning.dials_put_in import DialSetting
 from yardcut.core.language.meaning.fixed import Earlier, Fixed, no_earlier
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.syntax.parsing_lines import parse_statement
-from yardcut.core.language.tree import Statement
-from yardcut.core.language.verbs.table import VERBS
+from yardcut.core.language.syntax_trees import Statement
+from yardcut.core.language.verbs.all_verbs import VERBS
 from yardcut.core.language.verbs.verb import Verb
 from yardcut.core.run.executing.further_sources import FurtherSources
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.values.formatting import quote_name
 from yardcut.core.values.temporal import EPOCH
 

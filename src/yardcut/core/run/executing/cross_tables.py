@@ -11,7 +11,7 @@ from yardcut.core.errors import ListError, Mend
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.verbs.tally import BoundTally, columns_along
 from yardcut.core.table.held_table import HeldTable
-from yardcut.core.table.table import FileInfo
+from yardcut.core.table.stored_table import FileInfo
 from yardcut.core.table.vectors import Vector, taken_from
 from yardcut.core.tallying.row_groups import RowGroups
 from yardcut.core.values.kinds import Kind

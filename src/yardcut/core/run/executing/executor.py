@@ -17,7 +17,7 @@ from yardcut.core.language.meaning.bound_second import OtherRows
 from yardcut.core.language.meaning.dials_put_in import DialSetting, put_in_condition, put_in_value
 from yardcut.core.language.meaning.fixed import Fixed
 from yardcut.core.language.meaning.scope import Scope
-from yardcut.core.language.tree import Expression
+from yardcut.core.language.syntax_trees import Expression
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.language.verbs.from_cut import BoundFrom
@@ -31,8 +31,8 @@ from yardcut.core.run.executing.pieces import PieceCache
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.executing.second_values import DoubledKeysError, SecondValues
 from yardcut.core.run.executing.whole_values import Resolver, WholeValues
-from yardcut.core.run.executing.works.table import WORKS
 from yardcut.core.run.executing.works.work import Tools, Worked
+from yardcut.core.run.executing.works.works_of_lines import WORKS
 from yardcut.core.run.explaining.passed_over import take_first, taken_next
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table import bits as bit

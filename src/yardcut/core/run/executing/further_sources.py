@@ -21,7 +21,7 @@ from yardcut.core.sources.applying import WrongSubLineError
 from yardcut.core.sources.elsewhere.standing import fetch_files, is_to_be_fetched
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import DeclaredKind, FormLine, KindLine, NoValueLine, Selector, SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.values.formatting import quote_name
 from yardcut.core.values.kinds import Kind
 

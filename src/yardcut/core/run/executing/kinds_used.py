@@ -9,7 +9,7 @@ from yardcut.core.run.executing.bound_lines import bind_cut
 from yardcut.core.run.executing.further_sources import further_of
 from yardcut.core.scanning.columns_read import columns_read
 from yardcut.core.sources.spec import DeclaredKind, KindLine, Selector, SubLine
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 
 def with_kinds_used(cut_list: CutList, table: Table) -> CutList:

@@ -14,7 +14,7 @@ from yardcut.core.matching.key_index import KeyIndex
 from yardcut.core.matching.latest_rows import LatestRows
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.vectors import Vector, taken_from
 from yardcut.core.table.window import Scatter
 

@@ -16,7 +16,7 @@ from yardcut.core.language.meaning.bound_parts import pieces_of
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.scanning.columns_read import columns_read
 from yardcut.core.scanning.rounds import Runner
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.unread import NotAsDeclaredError
 
 _LEAST_BYTES, _MOST_BYTES, _BYTES_A_ROW = 64 << 20, 400 << 20, 2

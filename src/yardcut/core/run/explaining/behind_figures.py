@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from yardcut.core.expressions.frame import Frame
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.helping.value_sets import literal_node
 from yardcut.core.language.meaning.bound import ColumnValue, Constant, ShownColumn
 from yardcut.core.language.syntax.printing import expression_text

@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from yardcut.core.errors import ListError
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.helping.condition_tree import Path, children, node_at, path_of, replaced, walk
 from yardcut.core.language.helping.value_sets import literal_node
 from yardcut.core.language.lines import statement_text

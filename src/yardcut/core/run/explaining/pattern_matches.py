@@ -7,7 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 
 from yardcut.core.errors import ListError
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.helping.column_lists import is_pattern
 from yardcut.core.language.meaning.chosen_columns import columns_of_item
 from yardcut.core.language.meaning.scope import Lookup, Scope

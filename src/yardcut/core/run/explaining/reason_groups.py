@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.syntax.printing import expression_text
 from yardcut.core.language.verbs.filter_parts import Drop
 from yardcut.core.progress import CancelToken

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from yardcut.core.run.executing.results import LineResult
-from yardcut.core.run.executing.works.table import WORKS
+from yardcut.core.run.executing.works.works_of_lines import WORKS
 from yardcut.core.table.window import Scatter
 
 

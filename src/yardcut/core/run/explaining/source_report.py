@@ -9,7 +9,7 @@ from yardcut.core.language.syntax.printing import name_text
 from yardcut.core.run.explaining.likely_renamed import likely_pairs
 from yardcut.core.sources.delimited_blocks.dropped import TOO_FEW, TOO_MANY
 from yardcut.core.sources.kinds.set_aside import read_set_aside
-from yardcut.core.table.table import FileInfo, Table
+from yardcut.core.table.stored_table import FileInfo, Table
 from yardcut.core.values.formatting import quote_name
 
 _HARMFUL_SHARE = 1000

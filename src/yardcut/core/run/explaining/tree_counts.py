@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from yardcut.core.errors import ListError
 from yardcut.core.expressions.evaluating import combine, combine_parts
 from yardcut.core.expressions.testing.answers import Answers, all_of, any_of
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.helping.condition_tree import Path, children, replaced, walk
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.bound_parts import pieces_of

@@ -9,7 +9,7 @@ import numpy as np
 
 from yardcut.core.errors import ListError
 from yardcut.core.expressions.evaluating import evaluate
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.helping.condition_tree import replaced, with_alternative, with_exception
 from yardcut.core.language.helping.value_sets import literal_node, values_of
 from yardcut.core.language.lines import statement_text

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Iterable, Iterator
 from itertools import islice
 
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.bound_parts import columns_named
 from yardcut.core.language.syntax.printing import expression_text
@@ -14,7 +14,7 @@ from yardcut.core.language.verbs.filter_parts import Keep
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.hinting.hint import Hint
 from yardcut.core.scanning.columns_read import columns_read
-from yardcut.core.table.table import FileInfo
+from yardcut.core.table.stored_table import FileInfo
 
 _MOST_NAMED = 2
 _MOST_FILES = 3

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from yardcut.core.expressions.evaluating import evaluate
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.bound_parts import columns_of

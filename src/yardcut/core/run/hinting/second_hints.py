@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.second_tree import InSecond
 from yardcut.core.language.verbs.bring_parts import Bring, KeyPair
@@ -15,7 +15,7 @@ from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.looked_up import LookedUp
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.hinting.hint import Hint
-from yardcut.core.run.looking.keys_apart import ALIKE, Twin, keys_apart
+from yardcut.core.run.looking.one_sided_keys import ALIKE, Twin, keys_apart
 from yardcut.core.values.kinds import Kind
 
 _MOST_ROWS = 1_000_000

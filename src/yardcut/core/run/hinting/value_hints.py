@@ -8,7 +8,7 @@ from dataclasses import replace
 from decimal import Decimal
 
 from yardcut.core.errors import ListError
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.helping.completing_lines import Frequent
 from yardcut.core.language.helping.condition_tree import Path, children, node_at, replaced, walk
 from yardcut.core.language.helping.mends_of_slips import fix_in_place

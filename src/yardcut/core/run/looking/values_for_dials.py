@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.expressions.frame import source_frame, source_scope
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.meaning.binder import Binder
 from yardcut.core.language.meaning.dials_put_in import DialSetting, dials_in, held_text
 from yardcut.core.language.meaning.fixed import Fixed

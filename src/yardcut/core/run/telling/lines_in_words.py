@@ -4,17 +4,17 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.meaning.dials_put_in import DialSetting, put_in_line
 from yardcut.core.language.save_options import TABLE
 from yardcut.core.language.syntax.printing import expression_text, keys_text, second_text
+from yardcut.core.language.verbs.all_verbs import VERBS
 from yardcut.core.language.verbs.bring_parts import Bring, Match, Only
 from yardcut.core.language.verbs.draw_parts import Amount, BoundDraw, Draw
 from yardcut.core.language.verbs.filter_parts import Drop, Keep
 from yardcut.core.language.verbs.make import Make
 from yardcut.core.language.verbs.order import Order
 from yardcut.core.language.verbs.save import Save
-from yardcut.core.language.verbs.table import VERBS
 from yardcut.core.language.verbs.tally import Tally
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.telling.conditions_in_words import in_words

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from yardcut.core.sources.formats.source_file import SourceFile
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.stored_column import ColumnInfo
-from yardcut.core.table.table import Differences
+from yardcut.core.table.stored_table import Differences
 from yardcut.core.values.kinds import Kind
 
 

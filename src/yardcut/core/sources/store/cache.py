@@ -18,7 +18,7 @@ from yardcut.core.errors import Mend, SourceError
 from yardcut.core.locks import hold
 from yardcut.core.private import private_folder
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.settings.settings import settings
+from yardcut.core.settings.settings_in_force import settings
 from yardcut.core.sources.growing_files import growing
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.sources.store.own_folders import (

@@ -24,7 +24,7 @@ from yardcut.core.sources.store.column_reader import ColumnReader
 from yardcut.core.sources.store.rows_so_far import RowsSoFar
 from yardcut.core.sources.store.store_parts import StoreParts
 from yardcut.core.table.stored_column import UNREAD, ColumnInfo
-from yardcut.core.table.table import FileInfo, TableInfo
+from yardcut.core.table.stored_table import FileInfo, TableInfo
 from yardcut.core.table.table_so_far import PartsSoFar, TableSoFar
 from yardcut.core.values.kinds import Kind
 

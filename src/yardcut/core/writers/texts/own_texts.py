@@ -33,7 +33,7 @@ from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.held_bytes import HeldBytes
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.vectors import PlainVector, gather_plain
 from yardcut.core.values.kinds import Kind
 from yardcut.core.writers.formats.delimited import OwnTexts

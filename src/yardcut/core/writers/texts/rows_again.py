@@ -6,7 +6,7 @@ import numpy as np
 
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 
 _MOST_RANKED_ROWS = 1 << 25
 

@@ -10,7 +10,7 @@ from textual.containers import Vertical
 from textual.content import Content
 from textual.widgets import OptionList, Static
 
-from yardcut.core.cutlist.kept import Found, KeptList
+from yardcut.core.cutlist.kept_lists import Found, KeptList
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
 from yardcut.tui.keys.dispatcher import Calls

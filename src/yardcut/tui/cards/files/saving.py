@@ -13,7 +13,7 @@ from textual.content import Content
 from textual.widgets import OptionList, Static
 
 from yardcut.core.formats import written_formats
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.save_options import SAVE_OPTIONS
 from yardcut.core.language.syntax.printing import side_text
 from yardcut.core.language.verbs.save import SAVE, Save

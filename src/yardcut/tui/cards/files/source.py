@@ -17,7 +17,7 @@ from yardcut.core.sources.form.delimited_form import Form
 from yardcut.core.sources.kinds.set_aside import read_set_aside
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.stored_column import Column
-from yardcut.core.table.table import FileInfo, Table
+from yardcut.core.table.stored_table import FileInfo, Table
 from yardcut.core.writers.left_out import left_out
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls

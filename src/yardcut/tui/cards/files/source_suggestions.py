@@ -6,7 +6,7 @@ from yardcut.core.language.syntax.printing import name_text
 from yardcut.core.language.syntax.source_lines import sub_line_text
 from yardcut.core.run.explaining.source_report import settling
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import Kind
 

@@ -12,7 +12,7 @@ from textual.content import Content
 from textual.widgets import OptionList, Static
 
 from yardcut.core.errors import YardcutError
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.helping.bring_lines import (
     latest,
     pair,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from yardcut.core.language import tree as t
+    from yardcut.core.language import syntax_trees as t
     from yardcut.core.run.executing.results import LineResult
     from yardcut.tui.desk.moment import Moment
 

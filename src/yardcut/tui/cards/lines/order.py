@@ -12,7 +12,7 @@ from textual.content import Content
 from textual.widgets import OptionList, Static
 
 from yardcut.core.errors import ListError
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.syntax.order_words import direction_of, key_in_words, ways_of
 from yardcut.core.language.syntax.parsing_lines import parse_statement

@@ -269,6 +269,6 @@ class TallyCard(Card[None]):
 
 def group_back(item: TallyItem) -> TallyItem:
     """Return what columns stood along as a group of rows; one that is no column gets a name."""
-    from yardcut.core.language import tree as t
+    from yardcut.core.language import syntax_trees as t
 
     return item if isinstance(item.value, t.Name) else replace(item, name="along")

@@ -12,7 +12,7 @@ from textual.content import Content
 from textual.widgets import Input, OptionList, Static
 
 from yardcut.core.errors import ListError
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.helping import condition_tree as edit
 from yardcut.core.language.syntax.printing import expression_text
 from yardcut.core.language.turning.dials_made import part_dials

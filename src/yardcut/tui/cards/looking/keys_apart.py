@@ -16,7 +16,7 @@ from yardcut.tui.keys.focus import Focus
 from yardcut.tui.text import clean, fit, glance, plural
 
 if TYPE_CHECKING:
-    from yardcut.core.run.looking.keys_apart import Key, KeysApart
+    from yardcut.core.run.looking.one_sided_keys import Key, KeysApart
 
 _MOST_SHOWN = 2_000
 _KEY, _COUNT = 46, 12

@@ -8,7 +8,7 @@ from yardcut.core.errors import ListError
 from yardcut.core.language.helping.condition_tree import with_alternative, with_exception
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.syntax.parsing_lines import parse_statement
-from yardcut.core.language.tree import Expression, Statement
+from yardcut.core.language.syntax_trees import Expression, Statement
 from yardcut.core.language.verbs.filter_parts import Drop, Keep
 from yardcut.tui.desk.moment import Moment
 

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from yardcut.core.errors import ListError
-from yardcut.core.language import tree as t
+from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.helping.column_lists import is_pattern
 from yardcut.core.language.lines import statement_text
 from yardcut.core.language.meaning.bound import ColumnValue, ShownColumn

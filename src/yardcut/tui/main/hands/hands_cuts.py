@@ -73,7 +73,7 @@ class CutsHands:
 
     def _add(self, what: str, index: int) -> None:
         """Add a cut behind another one and go to it; its name is given later by whoever wants another."""
-        from yardcut.core.cutlist.cuts import with_copy, with_cut_from, with_empty_cut
+        from yardcut.core.cutlist.edited_cuts import with_copy, with_cut_from, with_empty_cut
 
         add = {"new": with_empty_cut, "copy": with_copy, "from": with_cut_from}[what]
         self._desk.edits.take_list(add(self._desk.now.cut_list, index), index + 1)
@@ -84,7 +84,7 @@ class CutsHands:
 
     def _rename(self, index: int) -> None:
         """Ask for a name."""
-        from yardcut.core.cutlist.cuts import with_cut_named
+        from yardcut.core.cutlist.edited_cuts import with_cut_named
 
         now = self._desk.now
         name = now.cut_list.cuts[index].name
@@ -101,7 +101,7 @@ class CutsHands:
         self._prompting.ask(Question("name of the cut ▸", name, means, rename))
 
     def _delete(self, index: int) -> None:
-        from yardcut.core.cutlist.cuts import without_cut
+        from yardcut.core.cutlist.edited_cuts import without_cut
 
         now = self._desk.now
         try:

@@ -69,7 +69,7 @@ class DialHands:
 
     def put(self, index: int, text: str, dials: tuple[DialSetting, ...]) -> str:
         """Put dials in a line; returns what to say."""
-        from yardcut.core.cutlist.cuts import with_dials_in_line
+        from yardcut.core.cutlist.edited_cuts import with_dials_in_line
 
         now = self._desk.now
         try:
@@ -177,7 +177,7 @@ class DialHands:
 
     def _next_value(self, dial: DialSetting, by: int) -> DialSetting | None:
         """Return a dial of one column with the next column of its kind; ``None`` for any other dial."""
-        from yardcut.core.language import tree as t
+        from yardcut.core.language import syntax_trees as t
 
         if not dial.is_column or not isinstance(dial.values[0], t.Name):
             return None

@@ -11,7 +11,7 @@ from yardcut.tui.keys.keymap import key_of
 
 if TYPE_CHECKING:
     from yardcut.core.cutlist.model import Cut
-    from yardcut.core.language.tree import Statement
+    from yardcut.core.language.syntax_trees import Statement
     from yardcut.tui.cards.lines.draw import DrawCard
     from yardcut.tui.desk.desk import Desk
     from yardcut.tui.desk.moment import Moment
@@ -155,7 +155,7 @@ class DrawHands:
 
         A draw that named no seed gets it written in both: another one next month would not leave them apart.
         """
-        from yardcut.core.cutlist.cuts import with_copy
+        from yardcut.core.cutlist.edited_cuts import with_copy
         from yardcut.core.language.lines import statement_text, with_seed
 
         now, statement = self._desk.now, self._drawn(self._index)

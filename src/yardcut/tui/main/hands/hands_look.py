@@ -52,7 +52,7 @@ class LookHands:
 
     def _direction(self) -> str | None:
         """Return how the look line orders by the column under the cursor, ``None`` when it does not."""
-        from yardcut.core.language import tree as t
+        from yardcut.core.language import syntax_trees as t
         from yardcut.core.language.verbs.order import Order
 
         column = self._stage.grid.cursor_column

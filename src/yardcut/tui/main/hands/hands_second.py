@@ -140,7 +140,7 @@ class SecondHands:
 
     def _show_apart(self, looked: LookedUp) -> None:
         from yardcut.core.language.meaning.bound import ColumnValue, Made
-        from yardcut.core.run.looking.keys_apart import KeysApart, keys_apart
+        from yardcut.core.run.looking.one_sided_keys import KeysApart, keys_apart
         from yardcut.tui.cards.looking.keys_apart import KeysApartCard
 
         matching = looked.matching

@@ -12,7 +12,7 @@ from yardcut.tui.text import plural, when
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
-    from yardcut.core.cutlist.kept import Found, Keeper, KeptList
+    from yardcut.core.cutlist.kept_lists import Found, Keeper, KeptList
     from yardcut.tui.desk.moment import Moment
     from yardcut.tui.keys.dispatcher import Calls
     from yardcut.tui.main.stage import Stage
@@ -42,7 +42,7 @@ class Keeping:
         edited = now.cut_list is not before.cut_list or now.list_path != before.list_path
         if now is before or not (edited or (now.cut_index != before.cut_index and self._is_edited)):
             return
-        from yardcut.core.cutlist.kept import Keeper, KeptList, forget
+        from yardcut.core.cutlist.kept_lists import Keeper, KeptList, forget
 
         self._keeper = keeper = self._keeper or Keeper()
         self._is_edited = True
@@ -81,7 +81,7 @@ class Keeping:
         self._stage.jobs.start(Job.KEPT, self._finding(), self._tell)
 
     def _finding(self) -> Work[list[Found]]:
-        from yardcut.core.cutlist.kept import KeptList, found_for, found_lists
+        from yardcut.core.cutlist.kept_lists import KeptList, found_for, found_lists
 
         assert self._stage.desk is not None
         now = self._stage.desk.now
@@ -108,7 +108,7 @@ class Keeping:
         self._stage.fetch_for_card(Job.KEPT, self._finding(), self._shown, self._stage.say_error)
 
     def _shown(self, found: list[Found]) -> None:
-        from yardcut.core.cutlist.kept import forget
+        from yardcut.core.cutlist.kept_lists import forget
         from yardcut.tui.cards.files.kept import KeptCard
 
         if not found:

@@ -23,7 +23,7 @@ from yardcut.core.table.array_file import Array
 from yardcut.core.table.copies import TableOfCopies
 from yardcut.core.table.held_table import HeldTable
 from yardcut.core.table.rowset import RowSet
-from yardcut.core.table.table import Table
+from yardcut.core.table.stored_table import Table
 from yardcut.core.table.window import Scatter
 from yardcut.core.tallying.row_groups import RowGroups
 
