@@ -46,6 +46,8 @@ def test_every_action_is_carried_out_by_somebody_and_everything_carried_out_is_a
             found |= set(re.findall(r'[{,] ?"([a-z]+(?:-[a-z]+)+)": ', path.read_text(encoding="utf-8")))
             for prefix in re.findall(r'(?:scroll_calls\("|\{prefix\}-)(\w+)"', path.read_text(encoding="utf-8")):
                 found |= {f"{prefix}-{way}" for way in ("up", "down", "page-up", "page-down", "first", "last")}
+            for prefix in re.findall(r'PartsPage\[.*\]\(self, "(\w+)"', path.read_text(encoding="utf-8")):
+                found |= {f"{prefix}-{each}" for each in ("away", "undo", "redo")}
     assert {action.id for action in ACTIONS} <= found
 
 

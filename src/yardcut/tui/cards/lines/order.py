@@ -7,7 +7,6 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from textual.app import ComposeResult
-from textual.containers import Vertical
 from textual.content import Content
 from textual.widgets import OptionList, Static
 
@@ -24,10 +23,8 @@ from yardcut.core.ranking.grouping.ties import Ties
 from yardcut.core.run.hinting.order_hints import ties_of
 from yardcut.core.values.kinds import Kind
 from yardcut.tui.cards.card import Card
-from yardcut.tui.cards.choices import choice_calls
-from yardcut.tui.cards.lines.followed_line import FollowedLine
 from yardcut.tui.cards.lines.part_edits import PartEdits
-from yardcut.tui.cards.lines.part_field import PartField
+from yardcut.tui.cards.lines.parts_page import PartsPage
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.keys.keymap import key_of
@@ -49,27 +46,19 @@ class OrderCard(Card[None]):
     def __init__(self, edits: PartEdits) -> None:
         super().__init__()
         self._edits = edits
-        self._followed = FollowedLine(Order)
+        self._page = PartsPage[int](self, "order", edits, Order)
+        self._followed = self._page.followed
         self._ties: Ties | None = None
         self._wanted = 0
-        self._writing: int | None = None
-        self._page = Vertical(classes="card", id="order-card")
-        self._sentence, self._list, self._said = Static("", id="order-words"), OptionList(), Static("", id="order-said")
-        self._field = PartField(self, self._list, "order-field")
+        self._sentence = Static("", id="order-words")
 
     def compose(self) -> ComposeResult:
         """Lay out the card."""
-        with self._page:
-            yield self._sentence
-            yield Static(Content.styled(_HEAD, "$dim"))
-            yield self._list
-            yield self._field.input
-            yield self._said
-        yield self.footer()
+        yield from self._page.compose(self._sentence, Static(Content.styled(_HEAD, "$dim")))
 
     def on_mount(self) -> None:
         """Show the keys."""
-        self.set_focus(self._list)
+        self.set_focus(self._page.list)
         self._show()
 
     # what it shows
@@ -82,31 +71,25 @@ class OrderCard(Card[None]):
     def show(self, moment: Moment) -> None:
         """Show the line as it is now; its ties come as soon as its rows are there."""
         self._say_so_far()
-        if not self._followed.follow(moment):
-            if self.is_mounted:
-                self.put_away()
+        if not self._page.follow(moment):
             return
         if self._followed.has_changed:
             self._ties = None
         if self.is_mounted:
-            if not self._followed.is_rewritten:
-                self._wanted = self._list.highlighted or 0
+            if self._page.is_free:
+                self._wanted = self._page.list.highlighted or 0
             self._show()
 
     def _show(self) -> None:
         moment = self._followed.moment
         if moment is None:
             return
-        self._page.border_title = f"line {self._followed.index + 1}: order"
         kinds = self._kinds()
         said = [key_in_words(key, kind) for key, kind in zip(self._sort_keys, kinds, strict=True) if not key.off]
         words = "first by " + ";\nthen by ".join(map(clean, said)) if said else "as it stands: no key is on"
         self._sentence.update(Content.styled(words + "\n", "bold"))
-        self._list.clear_options()
         numbered = enumerate(zip(self._sort_keys, kinds, strict=True))
-        self._list.add_options([self._line(place, key, kind) for place, (key, kind) in numbered])
-        if self._sort_keys:
-            self._list.highlighted = max(0, min(self._wanted, len(self._sort_keys) - 1))
+        self._page.list_parts("order", [self._line(place, key, kind) for place, (key, kind) in numbered], self._wanted)
         self._count_ties()
 
     def _count_ties(self) -> None:
@@ -121,7 +104,7 @@ class OrderCard(Card[None]):
         def counted(ties: Ties | None) -> None:
             self._ties = ties
             for place, (key, kind) in enumerate(zip(self._sort_keys, self._kinds(), strict=True)):
-                self._list.replace_option_prompt_at_index(place, self._line(place, key, kind))
+                self._page.list.replace_option_prompt_at_index(place, self._line(place, key, kind))
 
         self.jobs.start(Job.TREE, work, counted, lambda error: self.say(str(error), "$warning"))
 
@@ -153,8 +136,8 @@ class OrderCard(Card[None]):
         )
 
     def say(self, text: str, style: str = "$would") -> None:
-        """Say something below the keys."""
-        self._said.update(Content.styled(clean(text), style))
+        """Say something below the parts."""
+        self._page.say(text, style)
 
     # editing
 
@@ -162,7 +145,6 @@ class OrderCard(Card[None]):
     def calls(self) -> Calls:
         """What carries out its actions."""
         return {
-            "order-away": self._away,
             "order-turn": lambda: self._turn(lambda key: replace(key, descending=not key.descending)),
             "order-missing": lambda: self._turn(lambda key: replace(key, nulls_first=not key.nulls_first)),
             "order-case": lambda: self._turn(lambda key: replace(key, ignoring_case=not key.ignoring_case)),
@@ -174,14 +156,12 @@ class OrderCard(Card[None]):
             "order-dial": self._make_dial,
             "order-add": lambda: self._write(len(self._sort_keys), ""),
             "order-write": self._enter,
-            "order-undo": lambda: self.say(self._edits.step(False)),
-            "order-redo": lambda: self.say(self._edits.step(True)),
-            **choice_calls(self._list),
+            **self._page.calls(),
         }
 
     @property
     def _place(self) -> int:
-        return min(self._list.highlighted or 0, max(0, len(self._sort_keys) - 1))
+        return min(self._page.list.highlighted or 0, max(0, len(self._sort_keys) - 1))
 
     def _become(self, keys: tuple[t.SortKey, ...], place: int) -> None:
         """Have the line say other keys, one of them marked."""
@@ -227,26 +207,18 @@ class OrderCard(Card[None]):
     # writing a key
 
     def _write(self, place: int, text: str) -> None:
-        self._writing = place
-        self._field.begin(text)
-        self.say(
-            f"{key_of('order-write')} puts it in its place: a column, DESC, NULLS FIRST, IN SEQUENCE ('early', 'late')",
-            "$dim",
-        )
-
-    def _stop_writing(self) -> None:
-        self._writing = None
-        self._field.end()
+        example = "a column, DESC, NULLS FIRST, IN SEQUENCE ('early', 'late')"
+        self._page.write(place, text, f"{key_of('order-write')} puts it in its place: {example}")
 
     def _enter(self) -> None:
         """Write the marked key anew, or put in its place what is written."""
-        if self._writing is None:
+        if self._page.writing is None:
             if self._sort_keys:
                 self._write(self._place, keys_text((self._sort_keys[self._place],)))
             return
-        place, text = self._writing, self._field.text
+        place, text = self._page.writing, self._page.field.text
         if not text:
-            self._stop_writing()
+            self._page.stop_writing()
             return
         try:
             body = parse_statement(f"order {text}").body
@@ -257,15 +229,8 @@ class OrderCard(Card[None]):
             self.say("a key is a column or something worked out of columns", "$warning")
             return
         keys = self._sort_keys
-        self._stop_writing()
+        self._page.stop_writing()
         self._become((*keys[:place], *body.keys, *keys[place + 1 :]), place)
-
-    def _away(self) -> None:
-        if self._writing is not None:
-            self._stop_writing()
-            self.say("")
-        else:
-            self.put_away()
 
     def on_option_list_option_selected(self, event: OptionList.OptionSelected) -> None:
         """Write anew what was clicked."""

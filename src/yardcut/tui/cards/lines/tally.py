@@ -6,7 +6,6 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from textual.app import ComposeResult
-from textual.containers import Vertical
 from textual.content import Content
 from textual.widgets import OptionList, Static
 
@@ -23,10 +22,8 @@ from yardcut.core.language.syntax.printing import name_text, side_text
 from yardcut.core.language.verbs.tally import Tally, TallyItem, measure_name
 from yardcut.core.values.kinds import Kind
 from yardcut.tui.cards.card import Card
-from yardcut.tui.cards.choices import choice_calls
-from yardcut.tui.cards.lines.followed_line import FollowedLine
 from yardcut.tui.cards.lines.part_edits import PartEdits
-from yardcut.tui.cards.lines.part_field import PartField
+from yardcut.tui.cards.lines.parts_page import PartsPage
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.keys.keymap import key_of
@@ -47,26 +44,18 @@ class TallyCard(Card[None]):
     def __init__(self, edits: PartEdits) -> None:
         super().__init__()
         self._edits = edits
-        self._followed = FollowedLine(Tally)
+        self._page = PartsPage[tuple[str, int]](self, "tally", edits, Tally)
+        self._followed = self._page.followed
         self._wanted = 0
-        self._writing: tuple[str, int] | None = None
-        self._page = Vertical(classes="card", id="tally-card")
-        self._comes_to, self._list = Static("", id="tally-words"), OptionList()
-        self._said = Static("", id="tally-said")
-        self._field = PartField(self, self._list, "tally-field")
+        self._comes_to = Static("", id="tally-words")
 
     def compose(self) -> ComposeResult:
         """Lay out the card."""
-        with self._page:
-            yield self._comes_to
-            yield self._list
-            yield self._field.input
-            yield self._said
-        yield self.footer()
+        yield from self._page.compose(self._comes_to)
 
     def on_mount(self) -> None:
         """Show the parts."""
-        self.set_focus(self._list)
+        self.set_focus(self._page.list)
         self._show()
 
     # what it shows
@@ -86,12 +75,9 @@ class TallyCard(Card[None]):
     def show(self, moment: Moment) -> None:
         """Show the line as it is now."""
         self._say_so_far()
-        if not self._followed.follow(moment):
-            if self.is_mounted:
-                self.put_away()
-        elif self.is_mounted:
-            if not self._followed.is_rewritten:
-                self._wanted = self._list.highlighted or 0
+        if self._page.follow(moment) and self.is_mounted:
+            if self._page.is_free:
+                self._wanted = self._page.list.highlighted or 0
             self._show()
 
     def _show(self) -> None:
@@ -99,7 +85,6 @@ class TallyCard(Card[None]):
         if moment is None:
             return
         index = self._followed.index
-        self._page.border_title = f"line {index + 1}: tally"
         line, result = moment.lines[index], moment.result_at(index)
         said: list[tuple[str, str]] = [("…\n", "$dim")]
         if line.error is not None:
@@ -108,10 +93,7 @@ class TallyCard(Card[None]):
             size = f"{plural(result.rows.count, 'row')} × {plural(len(result.shown), 'column')}"
             said = [(f"comes to {size}\n", "bold"), *((f"{clean(note)}\n", "$dim") for note in result.notes)]
         self._comes_to.update(Content.assemble(*said))
-        parts = self._parts()
-        self._list.clear_options()
-        self._list.add_options([self._line(role, item) for role, item in parts])
-        self._list.highlighted = max(0, min(self._wanted, len(parts) - 1))
+        self._page.list_parts("tally", [self._line(role, item) for role, item in self._parts()], self._wanted)
 
     def _line(self, role: str, item: TallyItem) -> Content:
         usual = measure_name(item.value) if role == _MEASURE else None
@@ -124,7 +106,7 @@ class TallyCard(Card[None]):
 
     def say(self, text: str, style: str = "$would") -> None:
         """Say something below the parts."""
-        self._said.update(Content.styled(clean(text), style))
+        self._page.say(text, style)
 
     # editing
 
@@ -132,7 +114,6 @@ class TallyCard(Card[None]):
     def calls(self) -> Calls:
         """What carries out its actions."""
         return {
-            "tally-away": self._away,
             "tally-turn": self._turn,
             "tally-measure": lambda: self._write(_MEASURE, len(self._tally.measures), ""),
             "tally-group": lambda: self._write(_GROUP, len(self._tally.per), ""),
@@ -141,16 +122,14 @@ class TallyCard(Card[None]):
             "tally-up": lambda: self._move(-1),
             "tally-down": lambda: self._move(1),
             "tally-out": self._take_out,
-            "tally-undo": lambda: self.say(self._edits.step(False)),
-            "tally-redo": lambda: self.say(self._edits.step(True)),
-            **choice_calls(self._list),
+            **self._page.calls(),
         }
 
     @property
     def _marked(self) -> tuple[str, int, TallyItem]:
         """The marked part: what it is, its place among its like, and itself."""
         parts = self._parts()
-        at = min(self._list.highlighted or 0, len(parts) - 1)
+        at = min(self._page.list.highlighted or 0, len(parts) - 1)
         role, item = parts[at]
         return role, sum(each == role for each, _ in parts[:at]), item
 
@@ -221,46 +200,33 @@ class TallyCard(Card[None]):
     # writing a part
 
     def _write(self, role: str, place: int, text: str) -> None:
-        self._writing = (role, place)
-        self._field.begin(text)
         example = "volume_m3, or SUM(volume_m3) FILTER (WHERE sold_on IS NULL) AS unsold"
         if role != _MEASURE:
             example = "species, or EXTRACT(MONTH FROM felled_on) AS month"
-        self.say(f"{key_of('tally-write')} puts it in its place: {example}", "$dim")
-
-    def _stop_writing(self) -> None:
-        self._writing = None
-        self._field.end()
+        self._page.write((role, place), text, f"{key_of('tally-write')} puts it in its place: {example}")
 
     def _enter(self) -> None:
         """Write the marked part anew, or put in its place what is written."""
-        if self._writing is None:
+        if self._page.writing is None:
             role, place, item = self._marked
             named = "" if item.name is None else f" AS {name_text(item.name)}"
             self._write(role, place, side_text(item.value) + named)
             return
-        (role, place), text = self._writing, self._field.text
+        (role, place), text = self._page.writing, self._page.field.text
         if not text:
-            self._stop_writing()
+            self._page.stop_writing()
             return
         try:
             item = self._measure(text) if role == _MEASURE else group_from(text)
         except ListError as error:
             self.say(str(error), "$warning")
             return
-        self._stop_writing()
+        self._page.stop_writing()
         self._become(self._with(role, place, (item,)), role, place)
 
     def _measure(self, text: str) -> TallyItem:
         item = measure_from(text, None)
         return measure_from(text, self._kind(item))
-
-    def _away(self) -> None:
-        if self._writing is not None:
-            self._stop_writing()
-            self.say("")
-        else:
-            self.put_away()
 
     def on_option_list_option_selected(self, event: OptionList.OptionSelected) -> None:
         """Write anew what was clicked."""

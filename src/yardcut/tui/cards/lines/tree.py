@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING
 
 from textual import on
 from textual.app import ComposeResult
-from textual.containers import Vertical
 from textual.content import Content
 from textual.widgets import Input, OptionList, Static
 
@@ -20,10 +19,8 @@ from yardcut.core.language.verbs.filter_parts import Drop, Keep
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.explaining.tree_counts import Branch, branch_text, branches
 from yardcut.tui.cards.card import Card
-from yardcut.tui.cards.choices import choice_calls
-from yardcut.tui.cards.lines.followed_line import FollowedLine
 from yardcut.tui.cards.lines.part_edits import PartEdits
-from yardcut.tui.cards.lines.part_field import PartField
+from yardcut.tui.cards.lines.parts_page import PartsPage
 from yardcut.tui.desk.offering.alternatives import condition_from, with_condition
 from yardcut.tui.desk.offering.deeds import Deed
 from yardcut.tui.desk.offering.offers import Offer, count_offers
@@ -31,7 +28,7 @@ from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.keys.keymap import key_of
 from yardcut.tui.panels.list_entries import GROUPS, costs_text
-from yardcut.tui.text import clean, fit, glance
+from yardcut.tui.text import fit, glance
 from yardcut.tui.workers import Job
 
 if TYPE_CHECKING:
@@ -49,27 +46,19 @@ class TreeCard(Card[Deed | None]):
     def __init__(self, edits: PartEdits) -> None:
         super().__init__()
         self._edits = edits
-        self._followed = FollowedLine(Keep, Drop)
+        self._page = PartsPage[tuple[edit.Path, bool]](self, "tree", edits, Keep, Drop)
+        self._followed = self._page.followed
         self._branches: dict[edit.Path, Branch] = {}
         self._paths: list[edit.Path] = [()]
         self._wanted: edit.Path = ()
-        self._writing: tuple[edit.Path, bool] | None = None
-        self._page = Vertical(classes="card", id="tree-card")
-        self._list, self._said = OptionList(), Static("", id="tree-said")
-        self._field = PartField(self, self._list, "tree-field")
 
     def compose(self) -> ComposeResult:
         """Lay out the card."""
-        with self._page:
-            yield Static(Content.styled(self._head, "$dim"), id="tree-head")
-            yield self._list
-            yield self._field.input
-            yield self._said
-        yield self.footer()
+        yield from self._page.compose(Static(Content.styled(self._head, "$dim"), id="tree-head"))
 
     def on_mount(self) -> None:
         """Show the tree."""
-        self.set_focus(self._list)
+        self.set_focus(self._page.list)
         self._show()
 
     # what it shows
@@ -83,14 +72,12 @@ class TreeCard(Card[Deed | None]):
     def show(self, moment: Moment) -> None:
         """Show the line as it is now; its counts come as soon as its result is there."""
         self._say_so_far()
-        if not self._followed.follow(moment):
-            if self.is_mounted:
-                self.put_away()
+        if not self._page.follow(moment):
             return
         if self._followed.has_changed:
             self._branches = {}
         if self.is_mounted:
-            if not self._followed.is_rewritten:
+            if self._page.is_free:
                 self._wanted = self._path
             self._show()
 
@@ -98,11 +85,10 @@ class TreeCard(Card[Deed | None]):
         moment, statement = self._followed.moment, self._followed.statement
         if moment is None or statement is None:
             return
-        self._page.border_title = f"line {self._followed.index + 1}: {statement.verb} what is true of"
         self._paths = [path for path, _ in edit.walk(self._root)]
-        self._list.clear_options()
-        self._list.add_options([self._line(path, node) for path, node in edit.walk(self._root)])
-        self._list.highlighted = self._paths.index(self._wanted) if self._wanted in self._paths else 0
+        marked = self._paths.index(self._wanted) if self._wanted in self._paths else 0
+        lines = [self._line(path, node) for path, node in edit.walk(self._root)]
+        self._page.list_parts(f"{statement.verb} what is true of", lines, marked)
         result = moment.result_at(self._followed.index)
         if result is None or result.line.statement != statement or self._branches:
             return
@@ -115,7 +101,7 @@ class TreeCard(Card[Deed | None]):
     def _counted(self, found: list[Branch]) -> None:
         self._branches = {branch.path: branch for branch in found}
         for place, (path, node) in enumerate(edit.walk(self._root)):
-            self._list.replace_option_prompt_at_index(place, self._line(path, node))
+            self._page.list.replace_option_prompt_at_index(place, self._line(path, node))
 
     def _line(self, path: edit.Path, node: t.Expression) -> Content:
         branch = self._branches.get(path)
@@ -150,7 +136,7 @@ class TreeCard(Card[Deed | None]):
         return self.text_cells(_TEXT_CELLS, len(_HEADS) * _COUNT_CELLS)
 
     def _say(self, text: str, style: str = "$warning") -> None:
-        self._said.update(Content.styled(clean(text), style))
+        self._page.say(text, style)
 
     # editing
 
@@ -158,7 +144,6 @@ class TreeCard(Card[Deed | None]):
     def calls(self) -> Calls:
         """What carries out its actions."""
         return {
-            "tree-away": self._away,
             "tree-edit": self._edit,
             "tree-add": self._add,
             "tree-off": lambda: self._replace(edit.switched),
@@ -171,14 +156,12 @@ class TreeCard(Card[Deed | None]):
             "tree-delete": self._delete,
             "tree-rows": self._its_rows,
             "tree-dial": self._make_dial,
-            "tree-undo": lambda: self._say(self._edits.step(False), "$would"),
-            "tree-redo": lambda: self._say(self._edits.step(True), "$would"),
-            **choice_calls(self._list),
+            **self._page.calls(),
         }
 
     @property
     def _path(self) -> edit.Path:
-        place = self._list.highlighted or 0
+        place = self._page.list.highlighted or 0
         return self._paths[min(place, len(self._paths) - 1)]
 
     def _replace(self, work: Callable[[t.Expression], t.Expression]) -> None:
@@ -230,7 +213,7 @@ class TreeCard(Card[Deed | None]):
     # writing a part
 
     def _edit(self) -> None:
-        if self._writing is not None:
+        if self._page.writing is not None:
             self._written()
             return
         path = self._path
@@ -244,22 +227,14 @@ class TreeCard(Card[Deed | None]):
         self._write(self._path, "", adds=True)
 
     def _write(self, path: edit.Path, text: str, *, adds: bool) -> None:
-        self._writing = (path, adds)
-        self._field.begin(text)
-        self._say(
-            "one more condition beside this one" if adds else f"{key_of('tree-edit')} puts it in its place", "$dim"
-        )
-
-    def _stop_writing(self) -> None:
-        self.jobs.stop(Job.TRY)  # what it would leave is no news any more
-        self._writing = None
-        self._field.end()
+        said = "one more condition beside this one" if adds else f"{key_of('tree-edit')} puts it in its place"
+        self._page.write((path, adds), text, said)
 
     def _written_root(self) -> tuple[t.Expression, edit.Path]:
         """Return the condition with what is written in it. Raises ``ListError``."""
-        assert self._writing is not None
-        path, adds = self._writing
-        node = condition_from(self._field.text)
+        assert self._page.writing is not None
+        path, adds = self._page.writing
+        node = condition_from(self._page.field.text)
         if not adds:
             there = edit.node_at(self._root, path)
             return edit.replaced(self._root, path, t.Off(node) if isinstance(there, t.Off) else node) or node, path
@@ -269,7 +244,7 @@ class TreeCard(Card[Deed | None]):
     def _typed(self) -> None:
         """Say what the line would leave with what is written."""
         moment, statement = self._followed.moment, self._followed.statement
-        if self._writing is None or moment is None or statement is None or not self._field.text:
+        if self._page.writing is None or moment is None or statement is None or not self._page.field.text:
             return
         try:
             root, _ = self._written_root()
@@ -289,23 +264,16 @@ class TreeCard(Card[Deed | None]):
         self._say(f"the line would leave {left:,}", "$would")
 
     def _written(self) -> None:
-        if not self._field.text:
-            self._stop_writing()
+        if not self._page.field.text:
+            self._page.stop_writing()
             return
         try:
             root, path = self._written_root()
         except ListError as error:
             self._say(str(error))
             return
-        self._stop_writing()
+        self._page.stop_writing()
         self._become(root, path)
-
-    def _away(self) -> None:
-        if self._writing is not None:
-            self._stop_writing()
-            self._say("")
-        else:
-            self.put_away()
 
     def on_option_list_option_selected(self, event: OptionList.OptionSelected) -> None:
         """Edit what was clicked."""
