@@ -115,6 +115,18 @@ def test_a_format_is_written_and_read_by_its_ending_and_by_its_content(yard: For
     assert table.rows == 2
 
 
+def test_a_format_of_delimited_text_has_its_own_mark_between_cells(tmp_path: Path) -> None:
+    (tmp_path / "rows.csv").write_text("species,boards\noak,3\n")
+    FORMATS["psv"] = replace(FORMATS["csv"], name="psv", endings=(".psv",), delimiter="|")
+    try:
+        assert yardcut("cut", "rows.csv", "-l", 'save "rows.psv"', cwd=tmp_path).returncode == 0
+        assert (tmp_path / "rows.psv").read_text() == "species|boards\noak|3\n"
+        assert yardcut("cut", "rows.psv", "-l", 'save "again.csv"', cwd=tmp_path).returncode == 0
+        assert (tmp_path / "again.csv").read_text() == "species,boards\noak,3\n"
+    finally:
+        del FORMATS["psv"]
+
+
 def get_of_loft(address: str, part: Path, known: About | None, token: CancelToken, progress: Progress) -> About | None:
     """Fetch a file of the loft, which is a folder of this machine."""
     part.write_bytes(LOFT[address].read_bytes())

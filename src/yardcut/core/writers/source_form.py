@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 
+from yardcut.core.formats import FORMATS, USUAL, Format
 from yardcut.core.language.save_options import DECIMAL, DELIMITER, ENCODING, LINE_ENDS, QUOTE, SaveOption
 from yardcut.core.language.write_options import WriteOptions, wrong_marks
 from yardcut.core.sources.form.delimited_form import Form
@@ -17,6 +18,12 @@ from yardcut.core.writers.plans import Plan
 
 _BETWEEN = ";"
 """What stands between cells where the decimal mark cannot: the decimal comma and the comma are one character."""
+
+
+def _delimiter(target: Format, source: Form) -> str:
+    """Return what stands between cells: what a format's name says of it, on either side, is so."""
+    named = {form.delimiter for form in FORMATS.values() if form is not USUAL}
+    return target.delimiter if target is not USUAL or source.delimiter in named else source.delimiter
 
 
 def in_source_form(plan: Plan, files: Sequence[FileInfo]) -> tuple[Plan, str]:
@@ -28,9 +35,7 @@ def in_source_form(plan: Plan, files: Sequence[FileInfo]) -> tuple[Plan, str]:
     assert source is not None
     said, usual = plan.said, plan.options
     decimal = said[DECIMAL] or (source.decimal if source.decimal != said[DELIMITER] else ".")
-    delimiter = said[DELIMITER] or (
-        plan.format.delimiter if "\t" in (plan.format.delimiter, source.delimiter) else source.delimiter
-    )
+    delimiter = said[DELIMITER] or _delimiter(plan.format, source)
     if decimal == delimiter and said[DELIMITER] is None:
         delimiter = _BETWEEN
     taken: dict[SaveOption[Any], Any] = {
