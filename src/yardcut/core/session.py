@@ -139,10 +139,14 @@ class Session:
             return None
         return Place(statements[number].line, statements[number].column, str(self.list_path))
 
-    def executor_of(self, table: Table) -> Executor:
-        """Return what runs cuts over a table of the source; over rows that are read so far this process does."""
-        runner = self.runners(self.spec, table) if self.runners and table.share_read == 1 else LocalRunner(table)
-        return Executor(runner)
+    def executor_of(self, table: Table, spec: SourceSpec | None = None) -> Executor:
+        """Return what runs cuts over the table of a source: this one, or another.
+
+        Over rows that are read so far this process does.
+        """
+        if self.runners is None or table.share_read < 1:
+            return Executor(LocalRunner(table))
+        return Executor(self.runners(spec or self.spec, table))
 
     def use(self, table: Table) -> None:
         """Work on a table that is open already."""

@@ -14,8 +14,13 @@ if TYPE_CHECKING:
 
     from yardcut.core.pictures.bar_data import Bars
     from yardcut.core.progress import CancelToken, Progress
+    from yardcut.core.run.executing.executor import Executor
     from yardcut.core.run.looking.two_sides import Side
+    from yardcut.core.sources.spec import SourceSpec
+    from yardcut.core.table.stored_table import Table
     from yardcut.tui.desk.moment import Moment
+
+    ExecutorOf = Callable[[Table, SourceSpec], Executor]
 
 _FIRST_ROWS = 200
 
@@ -53,21 +58,20 @@ def two_cuts(now: Moment, other: int) -> Pair:
     return Pair((one, two), True, sides)
 
 
-def on_another_source(now: Moment, index: int, path: Path) -> Pair:
+def on_another_source(now: Moment, index: int, path: Path, executor_of: ExecutorOf) -> Pair:
     """Return a cut on the open source and on a file read with the same sub-lines."""
-    from yardcut.core.run.executing.executor import Executor
     from yardcut.core.run.looking.two_sides import side_of
-    from yardcut.core.scanning.local import LocalRunner
     from yardcut.core.sources.opening_sources import open_table
     from yardcut.core.sources.spec import SourceSpec
 
     names = now.spec.label, path.name if path.name != now.spec.label else str(path)
 
     def sides(token: CancelToken, progress: Progress) -> tuple[Side, Side]:
-        table = open_table(SourceSpec((str(path),), now.cut_list.source_lines), token, progress)
+        spec = SourceSpec((str(path),), now.cut_list.source_lines)
+        executors = now.executor, executor_of(open_table(spec, token, progress), spec)
         found = [
             side_of(name, now.cut_list, index, executor, token, seed=now.seed)
-            for name, executor in zip(names, (now.executor, Executor(LocalRunner(table))), strict=True)
+            for name, executor in zip(names, executors, strict=True)
         ]
         return found[0], found[1]
 

@@ -109,9 +109,9 @@ class Desk:
         known = replace(moment, spec=now.spec, cut_list=now.cut_list, list_path=now.list_path, is_saved=now.is_saved)
         self._become(replace(known, selected=min(now.selected, len(moment.lines) - 1), view=view))
 
-    def executor_of(self, table: Table) -> Executor:
-        """Return what runs the list over a table of the source."""
-        return self._session.executor_of(table)
+    def executor_of(self, table: Table, spec: SourceSpec | None = None) -> Executor:
+        """Return what runs the list over a table of the source, or of another."""
+        return self._session.executor_of(table, spec)
 
     def use(self, table: Table) -> None:
         """Go on with another table: the source was read again."""

@@ -69,7 +69,7 @@ class CompareHands:
         def done(text: str) -> None:
             now = self._desk.now
             if index < len(now.cut_list.cuts):
-                self._show(on_another_source(now, index, _beside(path_of(text), folder)), now)
+                self._show(on_another_source(now, index, _beside(path_of(text), folder), self._desk.executor_of), now)
 
         name = now.cut_list.cuts[index].name or "the cut"
         start = "" if folder == Path() else f"{folder}/"
