@@ -22,9 +22,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import ClassVar, Self
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.traces import came_from
 
 

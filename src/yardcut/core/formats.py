@@ -6,9 +6,10 @@ Nobody else lists formats. What reads and writes one is named here and loaded wh
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from importlib import import_module
 from typing import Any
+
+from yardcut.core.quick_dataclasses import dataclass
 
 CARRIED = "yardcut_list"
 """What the list that a slice remembers is called in it: a key of metadata, or a table of a database."""

@@ -10,11 +10,12 @@ import errno
 import os
 from collections.abc import Iterable, Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 
 from yardcut.core.errors import Mend, TargetError, TargetExistsError, TargetProtectedError
 from yardcut.core.placing import placed
+from yardcut.core.quick_dataclasses import dataclass
 
 THE_SOURCE = "the source, and a source is never written to"
 A_SECOND_TABLE = "a second table of the list"

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import datetime
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.demo import vocabulary as words
 
 Array = npt.NDArray[Any]

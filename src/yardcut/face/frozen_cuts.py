@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from yardcut.core.cutlist.file import list_text
@@ -16,6 +16,7 @@ from yardcut.core.language.lines import statement_text, wants_seed, with_seed
 from yardcut.core.language.seeds import chosen_seed
 from yardcut.core.language.syntax.dial_lines import with_texts
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.explaining.likely_meant import likely_meant

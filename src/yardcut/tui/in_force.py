@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from yardcut.core.errors import Mend, SettingsError
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.settings.settings_in_force import Settings
 from yardcut.tui.keys.keymap import Keymap
 from yardcut.tui.keys.own_keys import own_keymap

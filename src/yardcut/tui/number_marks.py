@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from decimal import Decimal
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.values.formatting import WIDE
 from yardcut.core.values.kinds import Kind
 from yardcut.tui.text import glance

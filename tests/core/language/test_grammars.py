@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import pickle
 from collections.abc import Callable
 from pathlib import Path
 
 import pytest
+from lark import Lark, Tree, UnexpectedInput
 
-from yardcut.core.language.syntax import grammars
+from yardcut.core.language.functions import FUNCTIONS
+from yardcut.core.language.syntax import grammars, packed_parsers
 
 LINE = "kind felled_on date, sold_on text"
 
@@ -72,3 +75,30 @@ def test_a_closed_cache_directory_only_costs_time(load: Callable[[], bool], tmp_
     (tmp_path / "yardcut").write_text("a file where a directory would be")
     assert load()
     assert load()
+
+
+@pytest.mark.parametrize("as_it_stands", [True, False])
+def test_a_parser_that_was_packed_reads_as_the_one_that_was_built(
+    as_it_stands: bool, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    built = Lark(grammars.grammar_text(), parser="lalr", lexer="contextual", start="statement",
+                 maybe_placeholders=False, propagate_positions=True)  # fmt: skip
+    if not as_it_stands:
+        monkeypatch.setattr(packed_parsers, "_Pickler", pickle.Pickler)  # as with a library that it does not know
+    content = packed_parsers.packed(built)
+    assert content.startswith(b"P") is as_it_stands
+    again = packed_parsers.unpacked(content)
+    page = (Path(__file__).parents[3] / "docs" / "language.md").read_text(encoding="utf-8")
+    examples = [f"keep {signature.example}" for signature in FUNCTIONS.values()]
+    read = 0
+    for line in dict.fromkeys([*map(str.strip, page.splitlines()), *examples]):
+        outcomes = []
+        for parser in (built, again):
+            try:
+                tree = parser.parse(line)
+                outcomes.append((tree, [token.start_pos for token in tree.scan_values(lambda token: True)]))
+            except UnexpectedInput as error:
+                outcomes.append((type(error), error.pos_in_stream))
+        assert outcomes[0] == outcomes[1]
+        read += isinstance(outcomes[0][0], Tree)
+    assert read > 50

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 
 from yardcut.core.cluster.connecting import Cluster
 from yardcut.core.cluster.sending import Sending
@@ -11,6 +10,7 @@ from yardcut.core.cluster.sent_plans import NotSentError, PackedPlan, pack_plan,
 from yardcut.core.cluster.worker_tasks import Task, Wanted
 from yardcut.core.errors import ClusterError, Mend, SourceError
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.scanning.rounds import Result, Round, Runner, State
 from yardcut.core.scanning.row_parts import PART_ROWS, Part, parts_of

@@ -10,13 +10,14 @@ import threading
 import time
 import warnings
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
+from dataclasses import field
 from importlib import metadata
 from pathlib import Path
 from typing import Any, TypeVar
 from urllib.parse import urlsplit
 
 from yardcut.core.errors import ClusterError, Mend
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.elsewhere.extras import of_extra
 
 LOCAL = "local"

@@ -7,13 +7,14 @@ from __future__ import annotations
 
 import pickle
 from collections.abc import Sequence
-from dataclasses import dataclass, fields, is_dataclass
+from dataclasses import fields, is_dataclass
 from io import BytesIO
 from typing import Any
 
 import numpy as np
 
 from yardcut.core.language.meaning.bound_known import ROWS_AN_ITEM
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.stored_table import Table
 from yardcut.core.table.vectors import Dictionary

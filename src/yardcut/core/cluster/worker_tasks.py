@@ -6,13 +6,14 @@ import os
 import pickle
 import threading
 from collections import OrderedDict
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from yardcut.core.cluster.sent_plans import Piece, pack, unpack
 from yardcut.core.errors import Mend, SourceError, StoppedError, UnforeseenError
 from yardcut.core.progress import CancelToken
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec

@@ -14,7 +14,6 @@ import shutil
 import threading
 import time
 from collections.abc import Sequence
-from dataclasses import dataclass
 from pathlib import Path
 
 from yardcut.core.cutlist.file import list_text, parse_list
@@ -22,6 +21,7 @@ from yardcut.core.cutlist.model import CutList
 from yardcut.core.errors import ListError
 from yardcut.core.locks import FileLock, hold, is_abandoned
 from yardcut.core.private import private_folder, write_private
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.state import state_folder
 
 _HEAD = "-- kept "

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from pathlib import Path
 
 from yardcut.core.errors import ListError, Mend
@@ -13,6 +13,7 @@ from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.syntax.source_lines import sub_line_text
 from yardcut.core.language.syntax.statements import comment_of, first_word
 from yardcut.core.language.syntax_trees import Statement
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.elsewhere.addresses import without_secrets
 from yardcut.core.sources.spec import SubLine
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yardcut.core.expressions.choosing_values import branches_taken, choose
@@ -11,6 +9,7 @@ from yardcut.core.expressions.evaluating import answers_of, apply, evaluate, is_
 from yardcut.core.expressions.zones import on_the_clock
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.bound_parts import columns_named, parts_of
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import Vector
 from yardcut.core.table.window import Window

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 
 import numpy as np
 
@@ -13,6 +13,7 @@ from yardcut.core.expressions.piece_rounds import PartAnswers
 from yardcut.core.expressions.testing.answers import Answers
 from yardcut.core.language.meaning.bound import BoundCondition, Piece
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.columns_read import columns_read
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import reduce
 
 import numpy as np
@@ -20,6 +19,7 @@ from yardcut.core.expressions.zones import on_the_clock
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.bound_known import Flags, Spread
 from yardcut.core.language.meaning.bound_parts import parts_of, pieces_of, unwrapped
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.joining_vectors import missing_vector

@@ -6,7 +6,7 @@ import contextlib
 import hashlib
 import logging
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from weakref import WeakKeyDictionary
 
 from yardcut.core.errors import SourceError
@@ -15,6 +15,7 @@ from yardcut.core.language.meaning.bound import BoundValue, ShownColumn
 from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.stored_table import Table
 from yardcut.core.table.vectors import Vector

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from yardcut.core.expressions.evaluating import answer_piece
 from yardcut.core.expressions.testing.answers import Answers
 from yardcut.core.language.meaning.bound import Piece
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table.stored_table import Table

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from yardcut.core.errors import Mend, NoFunctionError
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.values.kinds import Kind
 
 Kinds = tuple[Kind, ...]

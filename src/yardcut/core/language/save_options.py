@@ -9,9 +9,10 @@ from __future__ import annotations
 import codecs
 import re
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Generic, Literal, TypeVar
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.values.formatting import quote_text
 
 Value = TypeVar("Value")

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import StrEnum
 
 from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.syntax_trees import Expression, Name, Node
+from yardcut.core.quick_dataclasses import dataclass
 
 
 class Where(StrEnum):

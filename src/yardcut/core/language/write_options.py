@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 
 from yardcut.core.language.save_options import DECIMAL, DELIMITER, QUOTE, SAVE_OPTIONS, SaveOption, Value
+from yardcut.core.quick_dataclasses import dataclass
 
 _MARKS = {DELIMITER: "the delimiter", DECIMAL: "the decimal mark", QUOTE: "the quote"}
 

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from yardcut.core.expressions.testing.text_tests import fold_trimmed
 from yardcut.core.matching.number_keys import NumberKeys, common_kind
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.text_keys import TextKeys
 from yardcut.core.table.vectors import NumericVector, Vector

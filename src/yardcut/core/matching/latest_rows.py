@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yardcut.core.matching.key_index import KeyIndex
 from yardcut.core.matching.number_keys import NumberKeys, common_kind
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import NumericVector
 from yardcut.core.values.kinds import Kind

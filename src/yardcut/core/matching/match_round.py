@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.matching.key_index import KeyIndex
 from yardcut.core.matching.latest_rows import LatestRows
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table.array_file import Array

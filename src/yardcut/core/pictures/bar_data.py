@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from yardcut.core.quick_dataclasses import dataclass
 
 BARS, STACKED, LINE = "bars", "stacked", "line"
 MOST_BARS = 200

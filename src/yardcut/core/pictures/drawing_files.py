@@ -6,12 +6,12 @@ import os
 import unicodedata
 import warnings
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.pictures.bar_data import BARS, LINE, MOST_BARS, STACKED, Bars, Series
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.settings.folders import cache_folder
 
 if TYPE_CHECKING:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -15,6 +14,7 @@ from yardcut.core.language.meaning.bound import BoundValue, ShownColumn
 from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.profile.gathering import Gathered, GatherRound
 from yardcut.core.progress import CancelToken
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
 from yardcut.core.values.formatting import format_rounded, formatter

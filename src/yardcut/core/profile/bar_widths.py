@@ -5,12 +5,12 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from fractions import Fraction
 
 import numpy as np
 
 from yardcut.core.profile.nudging import DAYS, MOMENTS
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.array_file import Array
 from yardcut.core.values.formatting import formatter
 from yardcut.core.values.kinds import Kind

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yardcut.core.expressions.evaluating import evaluate
@@ -12,6 +10,7 @@ from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.profile.gathering import Gathered, GatherRound
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet

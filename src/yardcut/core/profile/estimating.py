@@ -7,7 +7,7 @@ error of 1 in the square root of k.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 
 import numpy as np
 
@@ -16,6 +16,7 @@ from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.language.meaning.bound_known import BIT_A_ROW
 from yardcut.core.profile.hashes import mixed, number_hashes, text_hashes
 from yardcut.core.profile.members import members_with_values
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table.array_file import Array

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 
 import numpy as np
 
@@ -10,6 +10,7 @@ from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.language.meaning.bound_known import BIT_A_ROW
 from yardcut.core.profile.members import members_with_values
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table.array_file import Array

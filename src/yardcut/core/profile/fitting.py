@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import dataclass
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.kinds.declared import parser_of
 from yardcut.core.sources.spec import DeclaredKind
 from yardcut.core.table.stored_table import Table

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from decimal import Decimal
 from fractions import Fraction
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.values.formatting import formatter
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.temporal import DAY_MICROSECONDS

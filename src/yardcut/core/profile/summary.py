@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from fractions import Fraction
 
 import numpy as np
@@ -19,6 +19,7 @@ from yardcut.core.profile.gathering import Gathered, GatherRound
 from yardcut.core.profile.quantiles import quantile
 from yardcut.core.profile.sums import SumRound, as_double
 from yardcut.core.progress import CancelToken
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet

@@ -8,7 +8,7 @@ are taken apart, block by block, into high parts that add without rounding in an
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import field
 from fractions import Fraction
 
 import numpy as np
@@ -16,6 +16,7 @@ import numpy as np
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.language.meaning.bound_known import BIT_A_ROW
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import BLOCK_ROWS, Part
 from yardcut.core.table import bits as bit

@@ -5,7 +5,7 @@ First and last rank by position, top and bottom by value, random by chance; the 
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from enum import Enum
 
 import numpy as np
@@ -13,6 +13,7 @@ import numpy as np
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.language.meaning.bound_known import BIT_A_ROW, ONE_A_ROW
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.ranking.drawing.weighting import may_pass, weighted_ranks, weights_of
 from yardcut.core.ranking.grouping.groups import Groups
 from yardcut.core.ranking.hashing import table_ranks

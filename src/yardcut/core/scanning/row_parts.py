@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.stored_table import Table
 
 BLOCK_ROWS = 1 << 16

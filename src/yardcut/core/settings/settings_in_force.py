@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
@@ -13,6 +13,7 @@ from typing import Any
 from platformdirs import user_cache_path, user_config_path
 
 from yardcut.core.errors import Mend, Place, SettingsError
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.settings.entries import ENTRIES, Entry
 
 KEYS = "keys"

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import io
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
 
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.form.delimited_form import Form, read_head, records
 from yardcut.core.sources.formats.delimited import FIRST_BLOCK_BYTES, DelimitedFile
 from yardcut.core.sources.growing_files import growing

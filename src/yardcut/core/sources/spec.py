@@ -6,11 +6,12 @@ import fnmatch
 import glob
 import os
 from collections.abc import Sequence
-from dataclasses import dataclass, fields, replace
+from dataclasses import fields, replace
 from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.paths import path_of
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.elsewhere.addresses import WILDCARDS, file_of, is_address, met_by, name_of, without_secret
 from yardcut.core.values.kinds import Kind
 

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from yardcut.core.language.meaning.bound import SecondValue
 from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.progress import CancelToken
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.bound_lines import BoundLine
 from yardcut.core.sources.elsewhere.coming_tables import asking, coming
 from yardcut.core.sources.elsewhere.copying_out import ServerColumn

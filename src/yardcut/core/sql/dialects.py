@@ -7,8 +7,9 @@ or test, first with the kind of its value behind it ("FLOOR integer"). What has 
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.values.kinds import Kind
 
 

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from yardcut.core.language.verbs.draw_parts import BoundDraw, Draw
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sql.dialects import quoted_name
 from yardcut.core.sql.expression_texts import Writer, not_said
 from yardcut.core.sql.order_texts import SortedBy, keys_in_sql, ordered_by

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from yardcut.core.language.meaning.bound import BoundBody
 from yardcut.core.language.verbs.columns import BoundColumns
@@ -13,6 +12,7 @@ from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.language.verbs.make import BoundMake
 from yardcut.core.language.verbs.order import BoundOrder
 from yardcut.core.language.verbs.tally import BoundTally
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.bound_lines import BoundLine
 from yardcut.core.scanning.plan_parts import looks_at_other_rows
 from yardcut.core.sql.drawing_there import drawn, is_by_rank

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.bound_parts import columns_of
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sql.expression_texts import Writer, not_said
 from yardcut.core.values.kinds import Kind
 

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.language.verbs.order import BoundOrder
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sql.counts_there import OWN_NAME, Condition, SentLine, counting, not_looked_up, sent_lines
 from yardcut.core.sql.dialects import DIALECTS, quoted_name
 from yardcut.core.sql.expression_texts import Writer, not_said

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 
 from yardcut.core.errors import ListError
 from yardcut.core.language.meaning import bound as b
@@ -15,6 +15,7 @@ from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.language.verbs.order import BoundOrder
 from yardcut.core.language.verbs.tally import BoundTally
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.bound_lines import BoundLine, line_number
 from yardcut.core.sql.dialects import DIALECTS, Dialect, quoted_name
 from yardcut.core.sql.draw_texts import ranked_draw

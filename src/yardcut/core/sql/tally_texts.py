@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.verbs.tally import BoundTally, columns_along
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sql.dialects import quoted_name
 from yardcut.core.sql.expression_texts import Writer, not_said
 

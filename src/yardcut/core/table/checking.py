@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import zlib
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Protocol
 
 import numpy as np
 
 from yardcut.core.errors import Mend, SourceError, StoreDamagedError
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.array_file import Array, map_array
 
 BLOCK_BYTES = 1 << 18

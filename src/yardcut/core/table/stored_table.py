@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import os
 from collections.abc import Hashable, Iterable, Iterator, Sequence
-from dataclasses import asdict, dataclass, fields
+from dataclasses import asdict, fields
 from pathlib import Path
 from typing import Any
 
@@ -14,6 +14,7 @@ import numpy as np
 from yardcut.core.cached import Kept
 from yardcut.core.private import write_private
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.checking import FileCheck
 from yardcut.core.table.stored_column import UNREAD, Column, ColumnInfo

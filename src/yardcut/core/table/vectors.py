@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Hashable, Sequence
-from dataclasses import dataclass
 from typing import Any, TypeVar
 
 import numpy as np
 
 from yardcut.core.cached import Kept
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.copying_arrays import copy_texts
 from yardcut.core.values.formatting import formatter

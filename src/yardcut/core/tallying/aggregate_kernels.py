@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 from decimal import Decimal
 from fractions import Fraction
 from typing import Any
@@ -15,6 +14,7 @@ from yardcut.core.language.meaning import bound as b
 from yardcut.core.profile.quantiles import quantile
 from yardcut.core.profile.sums import as_double, square_root
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.rounds import Round, Runner
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array

@@ -7,11 +7,12 @@ what lies between two edges adds up in integers: a group's sum is then a few int
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import field
 from fractions import Fraction
 
 import numpy as np
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.array_file import Array
 
 _BLOCK_BITS = 15

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Any
 
 import numpy as np
@@ -11,6 +11,7 @@ import numpy as np
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.language.meaning.bound_known import BIT_A_ROW
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.ranking.grouping.groups import GroupKey, Groups
 from yardcut.core.ranking.grouping.many_groups import find_groups
 from yardcut.core.scanning.rounds import Round, Runner

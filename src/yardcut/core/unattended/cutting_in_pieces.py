@@ -10,7 +10,7 @@ import io
 import shutil
 from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from pathlib import Path
 from typing import IO
 
@@ -23,6 +23,7 @@ from yardcut.core.language.verbs.draw_parts import BoundDraw, Draw
 from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.language.verbs.make import BoundMake
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.bound_lines import BoundLine, day_of_now
 from yardcut.core.run.explaining.report import HINT, LineReport, Report
 from yardcut.core.scanning.columns_read import columns_read

@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 from collections import Counter
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from pathlib import Path
 from typing import IO
 
@@ -20,6 +20,7 @@ from yardcut.core.language.seeds import chosen_seed
 from yardcut.core.language.verbs.save import BoundSave
 from yardcut.core.outgoing import OF_THIS_RUN, Protected, check_apart
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.bound_lines import day_of_now
 from yardcut.core.run.explaining.likely_meant import likely_meant
 from yardcut.core.run.explaining.pattern_matches import pattern_matches

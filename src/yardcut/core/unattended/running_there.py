@@ -6,12 +6,13 @@ Lines that take no row of what came, and put it in the same order, run here once
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import TYPE_CHECKING, Any
 
 from yardcut.core.cutlist.model import Cut
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.bound_lines import BoundLine, day_of_now
 from yardcut.core.run.explaining.report import HINT, LineReport, Report
 from yardcut.core.session import Session

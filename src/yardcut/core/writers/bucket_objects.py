@@ -9,7 +9,6 @@ import dataclasses
 import os
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
-from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, ClassVar
 
@@ -19,6 +18,7 @@ from yardcut.core.language.save_options import WITH_LIST
 from yardcut.core.language.write_options import WriteOptions
 from yardcut.core.private import private_folder
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.elsewhere.addresses import name_of
 from yardcut.core.sources.elsewhere.bucket_patterns import bucket, bucket_refused
 from yardcut.core.sources.elsewhere.buckets import key_of_object

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.rowset import ordered
 from yardcut.core.table.vectors import CodedVector
 from yardcut.core.values.kinds import Kind

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
@@ -15,6 +14,7 @@ from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet, ordered
 from yardcut.core.table.window import Scatter

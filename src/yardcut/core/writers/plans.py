@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from pathlib import Path
 
 from yardcut.core.errors import Mend, TargetError
 from yardcut.core.formats import FORMATS, Format, format_by_ending, named_formats
 from yardcut.core.language.save_options import COMPRESSION, COMPRESSIONS, DECIMAL, DELIMITER, QUOTE
 from yardcut.core.language.write_options import NO_OPTIONS, WriteOptions, wrong_marks
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.writers.formats.compressing import ENDINGS
 
 

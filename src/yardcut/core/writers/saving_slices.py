@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from contextlib import ExitStack
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 
 from yardcut.core.errors import Mend, TargetError
@@ -13,6 +13,7 @@ from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.outgoing import Outgoing, writing_to
 from yardcut.core.placing import named_with_link
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.writers.formats.delimited import OwnTexts, write_stream
 from yardcut.core.writers.parting import filled, parts_by_rows, parts_by_values
 from yardcut.core.writers.plans import Plan

@@ -9,7 +9,6 @@ import io
 import os
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, ClassVar
 
@@ -18,6 +17,7 @@ from yardcut.core.expressions.frame import Frame, rows_at_once
 from yardcut.core.language.save_options import TABLE
 from yardcut.core.language.write_options import WriteOptions
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.elsewhere.postgresql_server import driver, reading_server, server_connection
 from yardcut.core.values.formatting import quote_name
 from yardcut.core.values.kinds import Kind

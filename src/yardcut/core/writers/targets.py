@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from pathlib import Path
 
 from yardcut.core.cutlist.model import Cut
@@ -18,6 +18,7 @@ from yardcut.core.outgoing import Outgoing, Protected
 from yardcut.core.paths import path_of
 from yardcut.core.placing import named_with_link
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.elsewhere.addresses import is_address, without_secret
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.writers.parting import filled

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from yardcut.core.errors import TargetError
 from yardcut.core.expressions.frame import Frame
@@ -11,6 +11,7 @@ from yardcut.core.formats import function
 from yardcut.core.language.save_options import TABLE
 from yardcut.core.outgoing import Outgoing
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.writers.plans import Plan
 from yardcut.core.writers.saving_slices import Written
 

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.tui.desk.pictures import small_print
 
 if TYPE_CHECKING:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from pathlib import Path
 
 from yardcut.core.cutlist.model import Cut, CutList
@@ -13,6 +13,7 @@ from yardcut.core.expressions.frame import Frame, source_fingerprint, source_fra
 from yardcut.core.language.meaning.fixed import Earlier
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.outgoing import A_SECOND_TABLE, Protected
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.bound_lines import BoundLine, earlier_cuts, first_scope
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.further_sources import FurtherSources, further_of

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from datetime import date
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.tui.keys.keymap import key_of
 
 if TYPE_CHECKING:

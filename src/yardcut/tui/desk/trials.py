@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import contextlib
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from yardcut.core.cutlist.further_lines import is_source_line, read_further
 from yardcut.core.cutlist.model import FurtherSource, Line
@@ -21,6 +21,7 @@ from yardcut.core.language.syntax.source_lines import is_sub_line, parse_sub_lin
 from yardcut.core.language.syntax_trees import Statement
 from yardcut.core.profile.fitting import values_unfit
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.bound_lines import BoundLine, bind_line
 from yardcut.core.run.executing.further_sources import read_second
 from yardcut.core.run.executing.made_columns import MadeColumn, made_columns

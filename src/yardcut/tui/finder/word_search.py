@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import cached_property
 
 from yardcut.core.near import nearest_value
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.tui.finder.findable import vocabulary, words_of
 from yardcut.tui.finder.leads import Entry
 

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.tui.desk.view import View
 from yardcut.tui.main.shown import header_state, list_state, size_of
 from yardcut.tui.panels.list_state import CountsOfAll, ListState

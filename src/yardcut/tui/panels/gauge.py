@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from rich.cells import cell_len
 from textual.content import Content
 from textual.widgets import Static
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.tui.number_marks import marks, shown_value
 from yardcut.tui.text import fit, glance, plural
 from yardcut.tui.widgets.bar_cells import heights, merged

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import TYPE_CHECKING
+
+from yardcut.core.quick_dataclasses import dataclass
 
 if TYPE_CHECKING:
     from yardcut.core.run.executing.bound_lines import BoundLine

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from textual.app import ComposeResult
@@ -13,6 +13,7 @@ from textual.message import Message
 from textual.widgets import Static
 
 from yardcut.core.language.syntax.measures import MOST_TYPED_CHARACTERS
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.tui.text import clean, clean_lines, fit
 
 if TYPE_CHECKING:

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from textual.content import Content
 
 from yardcut.core.language.meaning.bound import Made
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.tui.rack.rack_rows import RackRow
 from yardcut.tui.text import MISSING, clean, fit, glance
 from yardcut.tui.widgets.bar_cells import heights, merged

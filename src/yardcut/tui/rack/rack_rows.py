@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 from typing import Any
 
 from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.helping.column_lists import ColumnList, item_name
 from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.language.syntax.printing import item_text
+from yardcut.core.quick_dataclasses import dataclass
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from rich.cells import cell_len
 from textual.content import Content
 from textual.geometry import Size
 from textual.widgets import Static
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.tui.sizes import is_too_small
 from yardcut.tui.text import clean, fit
 

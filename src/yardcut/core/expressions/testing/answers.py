@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 

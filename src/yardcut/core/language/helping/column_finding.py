@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from yardcut.core.errors import ListError
 from yardcut.core.language import syntax_trees as t
@@ -13,6 +13,7 @@ from yardcut.core.language.meaning.chosen_columns import columns_of_item
 from yardcut.core.language.meaning.scope import Lookup, Scope
 from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.verbs.columns import Columns
+from yardcut.core.quick_dataclasses import dataclass
 
 _TERM = re.compile(
     r"/(?:[^/\n\\]|\\.)+/|\"(?:[^\"\n]|\"\")*\"|kind\s+\w+|(?:missing|distinct)\s*[<>=]\s*\d+(?:\.\d+)?\s*%?|,|[^\s,]+",

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language import syntax_trees as t
@@ -12,6 +12,7 @@ from yardcut.core.language.meaning.chosen_columns import choose, columns_of_item
 from yardcut.core.language.meaning.scope import Lookup, Scope
 from yardcut.core.language.syntax.printing import item_text
 from yardcut.core.language.verbs.columns import Columns
+from yardcut.core.quick_dataclasses import dataclass
 
 EVERYTHING = Columns((t.AllColumns(),))
 """The list that stands for no list at all."""

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 
 from lark import Token
 
@@ -17,6 +16,7 @@ from yardcut.core.language.save_options import SAVE_OPTIONS
 from yardcut.core.language.syntax.parsing_lines import read_as_far
 from yardcut.core.language.syntax.printing import name_text
 from yardcut.core.language.verbs.all_verbs import VERBS
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import Kind
 

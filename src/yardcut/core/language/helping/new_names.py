@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Collection, Mapping
-from dataclasses import dataclass
 
 from yardcut.core.errors import ListError
+from yardcut.core.quick_dataclasses import dataclass
 
 _MOST_CHARACTERS = 255
 _RULE_WORD = re.compile(r"'((?:[^'\n]|'')*)'|(\S+)")

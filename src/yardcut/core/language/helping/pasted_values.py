@@ -6,9 +6,9 @@ import csv
 import re
 from collections import Counter
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from decimal import Decimal, InvalidOperation
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.values.kinds import Kind
 
 _QUOTES = "'\"“”‘’„"

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 
 from lark import Token
 
 from yardcut.core.language.helping.mends_of_slips import outside
+from yardcut.core.quick_dataclasses import dataclass
 
 Mended = str | None
 

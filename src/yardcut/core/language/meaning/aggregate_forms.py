@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 from decimal import Decimal
 
 from yardcut.core.errors import ListError, Mend
@@ -11,6 +11,7 @@ from yardcut.core.language.functions import FUNCTIONS, Signature
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.binds import Binds
 from yardcut.core.language.syntax.printing import expression_text
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.values.kinds import Kind, a_kind
 
 AggregateNode = t.Call | t.Aggregated

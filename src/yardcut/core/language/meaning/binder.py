@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from decimal import Decimal
 
 from yardcut.core.errors import ListError, Mend, NotYetError, UnquotedTextError
@@ -21,6 +21,7 @@ from yardcut.core.language.meaning.text_forms import like, part_test, regex
 from yardcut.core.language.meaning.value_forms import QuantifiedTest, ValueForms, tested
 from yardcut.core.language.second_tree import InSecond
 from yardcut.core.language.syntax.printing import expression_text
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.values.formatting import quote_text
 from yardcut.core.values.kinds import Kind, a_kind, comparable
 from yardcut.core.values.temporal import DAY_MICROSECONDS, parse_date, parse_instant, parse_time, parse_timestamp

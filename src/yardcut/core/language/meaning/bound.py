@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Hashable
-from dataclasses import dataclass, field
+from dataclasses import field
 from decimal import Decimal
 
 from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.meaning.bound_known import Flags, Spread
 from yardcut.core.language.meaning.bound_second import Brought, Listed
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.values.kinds import Kind
 
 # values

@@ -7,10 +7,11 @@ to some rows of such a field, and of other fields everything.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 from types import MappingProxyType
 from typing import Any
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.values.kinds import Kind
 
 ROWS_AN_ITEM = "rows an item of an array stands for"

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Any
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.values.kinds import Kind
 
 BoundValue = Any

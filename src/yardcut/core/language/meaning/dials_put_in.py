@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, fields, replace
+from dataclasses import fields, replace
 from decimal import Decimal
 from typing import Any, TypeVar
 
@@ -14,6 +14,7 @@ from yardcut.core.language.syntax.printing import expression_text
 from yardcut.core.language.verbs.draw_parts import Amount, Draw
 from yardcut.core.language.verbs.draw_rules import check
 from yardcut.core.language.verbs.filter_parts import Drop, Keep
+from yardcut.core.quick_dataclasses import dataclass
 
 _Node = TypeVar("_Node", bound=t.Node)
 _PIECES = (t.Comparison, t.Between, t.In, InSecond, t.Like, t.LikeRegex, t.TextTest, t.IsNull, t.Distinct)

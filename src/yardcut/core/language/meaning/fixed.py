@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import TYPE_CHECKING, Any
 
 from yardcut.core.errors import ListError
+from yardcut.core.quick_dataclasses import dataclass
 
 if TYPE_CHECKING:
     from yardcut.core.language.meaning.scope import Scope

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from functools import cached_property
 from typing import TYPE_CHECKING, Protocol
 
@@ -14,6 +14,7 @@ from yardcut.core.language.meaning.bound import ColumnValue, Made, ShownColumn
 from yardcut.core.language.meaning.bound_second import OtherRows
 from yardcut.core.language.second_tree import Second
 from yardcut.core.language.syntax.printing import name_text
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.values.kinds import Kind
 
 if TYPE_CHECKING:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import contextlib
 import hashlib
-import io
 import os
 import re
 import stat
@@ -18,6 +17,7 @@ import lark
 from lark import Lark
 
 from yardcut.core.language.save_options import SAVE_OPTIONS, options_grammar
+from yardcut.core.language.syntax.packed_parsers import packed, unpacked
 from yardcut.core.placing import placed
 from yardcut.core.private import private_folder
 from yardcut.core.settings.folders import cache_folder
@@ -93,7 +93,7 @@ def _load(name: str, start: str, options: tuple[str, ...] = ()) -> Lark:
 
 def _kept_path(name: str, start: str, text: str) -> Path:
     """Return where the tables of just this grammar, by just these versions, are kept."""
-    key = "\n".join((text, start, lark.__version__, sys.version))
+    key = "\n".join((text, start, lark.__version__, sys.version, packed.__module__))
     return cache_folder("grammars", f"{name}-{hashlib.blake2b(key.encode(), digest_size=12).hexdigest()}")
 
 
@@ -110,18 +110,16 @@ def _kept(path: Path) -> Lark | None:
     digest, tables = content[:_DIGEST_BYTES], content[_DIGEST_BYTES:]
     if digest != _digest(tables):
         return None  # a disk that lost a part of it
-    loaded: Lark = Lark.load(io.BytesIO(tables))
-    return loaded
+    return unpacked(tables)
 
 
 def _keep(built: Lark, path: Path) -> None:
     """Keep the tables for the next start. A disk that is full or closed only makes that start slower."""
-    tables = io.BytesIO()
-    built.save(tables)
+    tables = packed(built)
     with contextlib.suppress(OSError):
         private_folder(path.parent)
         with placed(path, replace=True) as beside:
-            beside.write_bytes(_digest(tables.getvalue()) + tables.getvalue())
+            beside.write_bytes(_digest(tables) + tables)
         path.chmod(0o600)
 
 

@@ -9,7 +9,8 @@ continues its list of files.
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+
+from yardcut.core.quick_dataclasses import dataclass
 
 _TAB_STOP = 8
 _BLOCK_WORDS = ("cut", "source")

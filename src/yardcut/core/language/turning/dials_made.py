@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from yardcut.core.errors import ListError
 from yardcut.core.language import syntax_trees as t
@@ -12,6 +12,7 @@ from yardcut.core.language.meaning.dials_put_in import DialSetting
 from yardcut.core.language.syntax.dial_lines import dial_text, parse_dial
 from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.turning.number_steps import number_moved
+from yardcut.core.quick_dataclasses import dataclass
 
 _HELD = (t.Number, t.Text, t.Moment, t.Truth)
 _COLUMNS = (t.Name, t.ColumnNumber)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 
 from yardcut.core.errors import Mend
 from yardcut.core.language import syntax_trees as t
@@ -27,6 +26,7 @@ from yardcut.core.language.verbs.bring_parts import (
     latest,
 )
 from yardcut.core.language.verbs.verb import Effect, Verb
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.values.kinds import Kind
 
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection
-from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
 
@@ -13,6 +12,7 @@ from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.second_tree import Second
 from yardcut.core.language.syntax.building_expressions import name_in
 from yardcut.core.language.syntax.printing import expression_text, name_text, second_text, side_text
+from yardcut.core.quick_dataclasses import dataclass
 
 
 class Only(StrEnum):

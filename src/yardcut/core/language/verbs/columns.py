@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 from yardcut.core.language import syntax_trees as t
@@ -13,6 +13,7 @@ from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.syntax.building_expressions import Rule, name_in
 from yardcut.core.language.syntax.printing import items_text
 from yardcut.core.language.verbs.verb import Effect, Verb
+from yardcut.core.quick_dataclasses import dataclass
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from fractions import Fraction
 from typing import Literal
 
 from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.meaning import bound as b
+from yardcut.core.quick_dataclasses import dataclass
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 import re
-from dataclasses import dataclass
 from typing import Any
 
 from yardcut.core.language import syntax_trees as t
@@ -15,6 +14,7 @@ from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.syntax.printing import expression_text
 from yardcut.core.language.verbs.filter_parts import Drop, Keep
 from yardcut.core.language.verbs.verb import Effect, Verb
+from yardcut.core.quick_dataclasses import dataclass
 
 _AND, _OR = re.compile(r"\bAND\b", re.IGNORECASE), re.compile(r"\bOR\b", re.IGNORECASE)
 

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from yardcut.core.language import syntax_trees as t
+from yardcut.core.quick_dataclasses import dataclass
 
 
 @dataclass(frozen=True, slots=True)

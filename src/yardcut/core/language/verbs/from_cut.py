@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import Any
 
 from yardcut.core.errors import ListError
@@ -12,6 +12,7 @@ from yardcut.core.language.meaning.binder import Binder
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.syntax.building_expressions import unquote
 from yardcut.core.language.verbs.verb import Effect, Verb
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.values.formatting import quote_name
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 from yardcut.core.errors import ListError
@@ -13,6 +12,7 @@ from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.syntax.building_expressions import name_in
 from yardcut.core.language.syntax.printing import expression_text, name_text
 from yardcut.core.language.verbs.verb import Effect, Verb
+from yardcut.core.quick_dataclasses import dataclass
 
 
 @dataclass(frozen=True, slots=True)

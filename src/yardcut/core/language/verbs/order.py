@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 from lark import Token
@@ -14,6 +14,7 @@ from yardcut.core.language.meaning.binder import Binder
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.syntax.printing import expression_text, keys_text, name_text, side_text
 from yardcut.core.language.verbs.verb import Effect, Verb
+from yardcut.core.quick_dataclasses import dataclass
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from typing import Any
 
 from lark import Token
@@ -20,6 +19,7 @@ from yardcut.core.language.syntax.printing import name_text, side_text
 from yardcut.core.language.verbs.verb import Effect, Verb
 from yardcut.core.language.write_options import NO_OPTIONS, WriteOptions, wrong_marks
 from yardcut.core.paths import path_of
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.elsewhere.addresses import is_address
 from yardcut.core.values.formatting import quote_name
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields, is_dataclass, replace
+from dataclasses import fields, is_dataclass, replace
 from typing import Any
 
 from yardcut.core.errors import ListError, Mend
@@ -14,6 +14,7 @@ from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.syntax.building_expressions import name_in
 from yardcut.core.language.syntax.printing import expression_text, name_text, side_text
 from yardcut.core.language.verbs.verb import Effect, Verb
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.values.formatting import formatter
 from yardcut.core.values.kinds import Kind
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
 
@@ -11,6 +10,7 @@ from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.binder import Binder
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.language.syntax.building_expressions import Rule
+from yardcut.core.quick_dataclasses import dataclass
 
 
 class Effect(StrEnum):

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.progress import CancelToken
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.ranking.drawing.draw_notes import chance_note
 from yardcut.core.ranking.drawing.drawn import Drawn
 from yardcut.core.ranking.hashing import chance_limit, table_ranks

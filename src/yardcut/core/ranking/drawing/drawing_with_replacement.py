@@ -9,7 +9,7 @@ their sum (inversion: Devroye, Non-Uniform Random Variate Generation, 1986, III.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 
 import numpy as np
 
@@ -18,6 +18,7 @@ from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.language.meaning.bound_known import BIT_A_ROW
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.progress import CancelToken
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.ranking.drawing.weighting import weights_of
 from yardcut.core.ranking.grouping.groups import Groups
 from yardcut.core.ranking.hashing import row_ranks_between

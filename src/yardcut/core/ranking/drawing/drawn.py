@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.ranking.grouping.groups import GroupKey
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet

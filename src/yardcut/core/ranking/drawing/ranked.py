@@ -6,10 +6,11 @@ import threading
 import weakref
 from collections import deque
 from collections.abc import Hashable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.ranking.grouping.groups import Groups
 from yardcut.core.ranking.taking import Candidates, Taken, TakeRound, best_of, sorted_best
 from yardcut.core.scanning.rounds import Round

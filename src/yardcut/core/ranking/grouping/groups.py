@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 from functools import cached_property
 from typing import Any
 
@@ -12,6 +12,7 @@ import numpy as np
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.language.meaning.bound_known import BIT_A_ROW, ONE_A_ROW
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.ranking.grouping.word_groups import WordCodes, WordGroups, numbers_of_codes, word_codes
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part

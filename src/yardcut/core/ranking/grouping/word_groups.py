@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from itertools import product
 from math import prod
 from typing import Any
 
 import numpy as np
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import CodedVector, Dictionary, Vector
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from dataclasses import dataclass, field
+from dataclasses import field
 from enum import Enum
 from typing import Any
 
@@ -13,6 +13,7 @@ from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.testing.text_tests import prefixes
 from yardcut.core.language.meaning.bound import Key
 from yardcut.core.language.meaning.bound_known import ONE_A_ROW
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table.array_file import Array

@@ -10,7 +10,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
 from functools import partial
 from typing import TypeVar
 
@@ -18,6 +17,7 @@ import numpy as np
 
 from yardcut.core.in_turn import in_turn
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.ranking.ordering.fields import Field
 from yardcut.core.ranking.ordering.key_ranges_kept import PackedRows, RangeRows
 from yardcut.core.ranking.ordering.packing import pack_words, sort_positions

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import tempfile
 from collections.abc import Iterator
-from dataclasses import dataclass
 from pathlib import Path
 from typing import BinaryIO, Protocol
 
 import numpy as np
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.array_file import Array
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
@@ -10,6 +10,7 @@ from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.testing.text_tests import prefixes
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.progress import CancelToken
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.ranking.grouping.neighbours import begins_of_runs
 from yardcut.core.ranking.ordering.fields import KeyPlan, TailRanks
 from yardcut.core.ranking.ordering.sorting import sort_rows

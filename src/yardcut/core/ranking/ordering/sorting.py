@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, field
+from dataclasses import field
 from functools import partial
 
 import numpy as np
 
 from yardcut.core.language.meaning.bound_known import BIT_A_ROW, ONE_A_ROW
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.ranking.hashing import table_ranks
 from yardcut.core.ranking.ordering.fields import Field, KeyPlan
 from yardcut.core.ranking.ordering.key_ranges import (

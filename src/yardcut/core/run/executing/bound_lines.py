@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime
 import hashlib
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from functools import partial
 from typing import Any
 
@@ -21,6 +21,7 @@ from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.syntax_trees import Statement
 from yardcut.core.language.verbs.all_verbs import VERBS
 from yardcut.core.language.verbs.verb import Verb
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.further_sources import FurtherSources
 from yardcut.core.table.stored_table import Table
 from yardcut.core.values.formatting import quote_name

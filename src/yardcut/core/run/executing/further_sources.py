@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import hashlib
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from pathlib import Path
 
 from yardcut.core.cached import Kept
@@ -17,6 +17,7 @@ from yardcut.core.language.second_tree import Second, Where
 from yardcut.core.language.syntax.printing import name_text
 from yardcut.core.paths import paths_like
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.applying import WrongSubLineError
 from yardcut.core.sources.elsewhere.standing import fetch_files, is_to_be_fetched
 from yardcut.core.sources.opening_sources import open_table

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -12,6 +11,7 @@ from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.bound_second import Listed, Matching, OtherRows
 from yardcut.core.matching.key_index import KeyIndex
 from yardcut.core.matching.latest_rows import LatestRows
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.stored_table import Table

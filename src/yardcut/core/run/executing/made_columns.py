@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from yardcut.core.language.meaning.bound_parts import unwrapped
 from yardcut.core.language.verbs.make import BoundMake
 from yardcut.core.progress import CancelToken
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.explaining.unanswered import Counts, absence_counts
 from yardcut.core.scanning.rounds import Runner

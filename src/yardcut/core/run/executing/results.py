@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property
 
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.meaning.bound import ShownColumn
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.ranking.drawing.drawn import Stratum
 from yardcut.core.run.executing.bound_lines import BoundLine
 from yardcut.core.run.executing.looked_up import LookedUp

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -13,6 +12,7 @@ from yardcut.core.language.helping.value_sets import literal_node
 from yardcut.core.language.meaning.bound import ColumnValue, Constant, ShownColumn
 from yardcut.core.language.syntax.printing import expression_text
 from yardcut.core.language.verbs.tally import BoundTally, constant_text
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.values.kinds import Kind
 

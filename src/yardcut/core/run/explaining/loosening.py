@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from yardcut.core.errors import ListError
 from yardcut.core.language import syntax_trees as t
@@ -17,6 +17,7 @@ from yardcut.core.language.verbs.filter_parts import Drop
 from yardcut.core.profile.distinct import distinct_values
 from yardcut.core.profile.extremes import ExtremeRound
 from yardcut.core.progress import CancelToken
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.explaining.tree_counts import Counting, condition_of, value_and_bound

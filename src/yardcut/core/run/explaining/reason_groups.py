@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from yardcut.core.language import syntax_trees as t
 from yardcut.core.language.syntax.printing import expression_text
 from yardcut.core.language.verbs.filter_parts import Drop
 from yardcut.core.progress import CancelToken
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.explaining.tree_counts import Counting, condition_of

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Any
 
 from yardcut.core.cutlist.notes import note_of
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.looked_up import LookedUp
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.explaining.source_report import file_entries

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from yardcut.core.errors import ListError
 from yardcut.core.expressions.evaluating import combine, combine_parts
@@ -15,6 +15,7 @@ from yardcut.core.language.meaning.bound_parts import pieces_of
 from yardcut.core.language.syntax.printing import expression_text
 from yardcut.core.language.verbs.filter_parts import Drop, Keep
 from yardcut.core.progress import CancelToken
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.table import bits as bit

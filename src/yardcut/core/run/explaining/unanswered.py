@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 
 import numpy as np
 
@@ -13,6 +13,7 @@ from yardcut.core.language.meaning.bound_parts import unwrapped
 from yardcut.core.language.verbs.from_cut import BoundFrom
 from yardcut.core.language.verbs.make import BoundMake
 from yardcut.core.progress import CancelToken
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.scanning.plan_parts import parts_within
 from yardcut.core.scanning.rounds import Round, Runner

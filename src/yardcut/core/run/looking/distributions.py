@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
@@ -16,6 +16,7 @@ from yardcut.core.profile.distinct import DistinctValues, distinct_values
 from yardcut.core.profile.gathering import GatherRound
 from yardcut.core.profile.summary import in_order
 from yardcut.core.progress import CancelToken
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
 from yardcut.core.values.formatting import formatter

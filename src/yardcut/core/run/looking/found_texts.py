@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -11,6 +10,7 @@ from yardcut.core.expressions.frame import Frame
 from yardcut.core.expressions.piece_rounds import AnswerRound
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -12,6 +11,7 @@ from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.progress import CancelToken
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import NumericVector
 from yardcut.core.table.window import Scatter

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
 
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.progress import CancelToken
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.looked_up import LookedUp
 from yardcut.core.table.window import Scatter
 

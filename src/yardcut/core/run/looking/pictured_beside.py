@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yardcut.core.errors import ListError, Mend
@@ -15,6 +13,7 @@ from yardcut.core.profile.bar_widths import Widths, intervals
 from yardcut.core.profile.distinct import distinct_values
 from yardcut.core.profile.gathering import GatherRound
 from yardcut.core.progress import CancelToken
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.looking.distributions import MOST_VALUES
 from yardcut.core.run.looking.two_sides import Side, shared_columns
 from yardcut.core.table.array_file import Array

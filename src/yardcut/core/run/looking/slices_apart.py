@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 from collections import Counter
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import field
 
 import numpy as np
 
@@ -16,6 +16,7 @@ from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.matching.key_index import KeyIndex, index_keys
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import CodedVector, NumericVector, PlainVector, Vector, taken_from
 from yardcut.core.table.window import Scatter

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.verbs.tally import BoundTally
 from yardcut.core.progress import CancelToken
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.results import LineResult
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -14,6 +13,7 @@ from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.profile.distances import distance
 from yardcut.core.profile.summary import Summary, summarise
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.bound_lines import BoundLine, bind_cut
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.further_sources import further_of

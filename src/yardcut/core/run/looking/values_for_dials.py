@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from yardcut.core.cutlist.model import Cut, CutList, Line
 from yardcut.core.errors import ListError, Mend
@@ -15,6 +15,7 @@ from yardcut.core.language.meaning.fixed import Fixed
 from yardcut.core.language.syntax.printing import expression_text
 from yardcut.core.profile.distinct import MOST_VALUES, DistinctValues, distinct_values
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.bound_lines import bind_cut, day_of_now
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.further_sources import further_of

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from yardcut.core.cutlist.model import Cut
 from yardcut.core.cutlist.notes import question_of
 from yardcut.core.errors import ListError
 from yardcut.core.language.meaning.dials_put_in import DialSetting
 from yardcut.core.progress import CancelToken
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.executing.results import LineResult
 from yardcut.core.run.explaining.reason_groups import reason_groups

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
 
 from yardcut.core.private import write_private
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.delimited_blocks.parsing_blocks import ParsedBlock
 
 _NAME = "blocks.npy"

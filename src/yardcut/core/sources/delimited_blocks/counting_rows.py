@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
 import numpy as np
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.settings.threads import block_threads
 from yardcut.core.sources.delimited_blocks.cutting import read_blocks
 from yardcut.core.sources.delimited_blocks.line_feeds import LINE_FEED, offsets_of

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import codecs
 from collections.abc import Iterator
-from dataclasses import dataclass
 from pathlib import Path
 
 import numpy as np
 
 from yardcut.core.errors import Mend, SourceError
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.delimited_blocks.line_feeds import LINE_FEED, lines_in, offsets_of
 from yardcut.core.sources.form.delimited_form import Form
 from yardcut.core.sources.form.encodings import READABLE

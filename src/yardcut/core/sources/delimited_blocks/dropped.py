@@ -5,10 +5,10 @@ from __future__ import annotations
 import json
 from collections import Counter
 from collections.abc import Iterator
-from dataclasses import dataclass
 from pathlib import Path
 
 from yardcut.core.private import private_opener
+from yardcut.core.quick_dataclasses import dataclass
 
 LIST_FILE = "dropped.jsonl"
 BLANK, REPEATED_HEADER, TOO_MANY, TOO_FEW, COMMENT, ABOVE, BELOW = (

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Any
 
 import numpy as np
 
 from yardcut.core.errors import SourceError
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.delimited_blocks.cutting import Block, make_readable, paired_quotes
 from yardcut.core.sources.delimited_blocks.dropped import BLANK, Dropped
 from yardcut.core.sources.delimited_blocks.dropping import (

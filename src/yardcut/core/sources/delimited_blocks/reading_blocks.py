@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import os
 import threading
-from dataclasses import dataclass
 
 import numpy as np
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.delimited_blocks.block_index import BlockPlace
 from yardcut.core.sources.delimited_blocks.line_feeds import LINE_FEED, offsets_of
 from yardcut.core.table.array_file import Array

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from yardcut.core.errors import StoppedError
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.elsewhere.addresses import address_of
 from yardcut.core.sources.elsewhere.copying_out import ServerColumn, columns_of, copied, schema_of
 from yardcut.core.sources.elsewhere.postgresql import FETCHING, SERVER, describe, described, note_of, write_note

@@ -8,13 +8,14 @@ from __future__ import annotations
 import io
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from yardcut.core.errors import Mend, SourceError, StoppedError
 from yardcut.core.private import private_opener
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 
 if TYPE_CHECKING:
     from psycopg import Connection

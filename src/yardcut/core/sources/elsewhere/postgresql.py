@@ -6,12 +6,13 @@ import hashlib
 import json
 import re
 import threading
-from dataclasses import asdict, dataclass
+from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from yardcut.core.private import write_private
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.elsewhere.addresses import address_of
 from yardcut.core.sources.elsewhere.copying_out import ServerColumn, columns_of, copy_out
 from yardcut.core.sources.elsewhere.postgresql_server import reading_server

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import time
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
 from yardcut.core.errors import Mend, SourceError, StoppedError
 from yardcut.core.progress import CancelToken
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.elsewhere.copying_out import columns_of
 from yardcut.core.sources.elsewhere.postgresql_server import driver, reading_server
 from yardcut.core.sources.formats.sqlite import TableThere

@@ -5,9 +5,8 @@ Nobody else lists them. What goes a way is named here and loaded when it is need
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from yardcut.core.formats import mark_of_server
+from yardcut.core.quick_dataclasses import dataclass
 
 _HERE, _WRITERS = "yardcut.core.sources.elsewhere", "yardcut.core.writers"
 _AFTER = "://"

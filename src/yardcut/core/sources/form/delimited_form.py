@@ -5,10 +5,11 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import field
 from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.streams import open_bytes
 
 HEAD_BYTES = 1 << 18

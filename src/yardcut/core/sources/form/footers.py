@@ -5,8 +5,8 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.form.headers import stands_out, typed_columns
 from yardcut.core.sources.form.table_layout import Row
 from yardcut.core.sources.kinds.decorated import decorated_number

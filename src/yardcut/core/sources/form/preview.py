@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from itertools import islice
 from pathlib import Path
 
 from yardcut.core.errors import Mend, SourceError
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.form.delimited_form import (
     HEAD_BYTES,
     Form,

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.form.headers import fits_below, stands_out, typed_columns
 
 MOST_TITLE_ROWS = 100

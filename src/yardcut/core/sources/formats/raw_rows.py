@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import partial
 
 import numpy as np
 
 from yardcut.core.in_turn import in_turn
 from yardcut.core.progress import CancelToken
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.settings.threads import block_threads
 from yardcut.core.sources.delimited_blocks.block_index import BlockPlace
 from yardcut.core.sources.delimited_blocks.cutting import Block, paired_quotes

@@ -5,8 +5,8 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.kinds.decorated import decorated_number, marks_around
 from yardcut.core.values.formatting import quote_name, quote_text
 from yardcut.core.values.kinds import Kind

@@ -5,8 +5,8 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.values.formatting import Value
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.temporal import parse_date, parse_instant, parse_time, parse_timestamp

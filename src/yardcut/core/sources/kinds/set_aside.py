@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from itertools import islice
 from pathlib import Path
 
 from yardcut.core.private import private_opener
+from yardcut.core.quick_dataclasses import dataclass
 
 _MOST_TEXTS = 1 << 17
 

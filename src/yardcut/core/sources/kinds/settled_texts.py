@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import dataclass
 
 import numpy as np
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.kinds.day_patterns import PatternCount, candidates, patterns_of_whole
 from yardcut.core.sources.kinds.doubts import Doubt, doubt_about_text, lost_code, name_written
 from yardcut.core.sources.kinds.guessing_kinds import guess_kind_counted

@@ -10,7 +10,6 @@ import os
 import shutil
 import time
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from pathlib import Path
 
 from yardcut.core import litter
@@ -18,6 +17,7 @@ from yardcut.core.errors import Mend, SourceError
 from yardcut.core.locks import hold
 from yardcut.core.private import private_folder
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.settings.settings_in_force import settings
 from yardcut.core.sources.growing_files import growing
 from yardcut.core.sources.spec import SourceSpec

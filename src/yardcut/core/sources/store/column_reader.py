@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 
 import numpy as np
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.delimited_blocks.parsing_blocks import ColumnChunk, ColumnTask, convert_chunk
 from yardcut.core.sources.delimited_blocks.row_places import RowPlaces
 from yardcut.core.sources.kinds.declared import convert_column

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 from typing import Protocol
@@ -16,6 +15,7 @@ from yardcut.core.in_turn import in_turn
 from yardcut.core.language.meaning.bound import ColumnValue, ShownColumn
 from yardcut.core.language.save_options import DELIMITER, ENCODING, HEADER, MISSING, QUOTE
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.settings.threads import block_threads
 from yardcut.core.sources.kinds.set_aside import read_set_aside
 from yardcut.core.table.array_file import Array

@@ -9,7 +9,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import ExitStack, contextmanager
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -22,6 +21,7 @@ from yardcut.core.language.meaning.bound import ColumnValue
 from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.language.save_options import DECIMAL, DELIMITER, LINE_ENDS, QUOTE, SAVE_OPTIONS, SaveOption
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.delimited_blocks.block_index import BlockPlace, read_block_index
 from yardcut.core.sources.formats.delimited import DelimitedFile
 from yardcut.core.sources.some_columns import NotReadError

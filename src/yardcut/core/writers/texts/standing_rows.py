@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
@@ -14,6 +13,7 @@ from yardcut.core.expressions.frame import Frame, rows_at_once
 from yardcut.core.in_turn import in_turn
 from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.settings.threads import block_threads
 from yardcut.core.sources.delimited_blocks.line_feeds import LINE_FEED, offsets_of
 from yardcut.core.table.array_file import Array

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.language.meaning.bound import ColumnValue, ShownColumn
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.delimited_blocks.cutting import are_outside, paired_quotes
 from yardcut.core.sources.delimited_blocks.line_feeds import LINE_FEED
 from yardcut.core.sources.form.delimited_form import Form

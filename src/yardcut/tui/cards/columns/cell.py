@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import TYPE_CHECKING
 
 from textual.app import ComposeResult
@@ -11,6 +11,7 @@ from textual.content import Content
 from textual.widgets import OptionList, Static
 
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
 from yardcut.tui.desk.offering.alternatives import filter_selected, line_with

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from textual.app import ComposeResult
@@ -24,6 +23,7 @@ from yardcut.core.language.helping.bring_lines import (
 )  # fmt: skip
 from yardcut.core.language.verbs.bring_parts import Bring, bring_text
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.second_values import DoubledKeysError
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from textual.app import ComposeResult
 from textual.containers import Vertical
 from textual.content import Content
 from textual.widgets import OptionList
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
 from yardcut.tui.keys.dispatcher import Calls

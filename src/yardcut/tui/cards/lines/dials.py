@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from textual.app import ComposeResult
@@ -11,6 +10,7 @@ from textual.containers import Vertical
 from textual.content import Content
 from textual.widgets import OptionList, Static
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import choice_calls
 from yardcut.tui.desk.offering.deeds import Deed

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from textual.app import ComposeResult
@@ -16,6 +15,7 @@ from yardcut.core.language.lines import statement_text
 from yardcut.core.language.verbs.draw_parts import BoundDraw, Draw
 from yardcut.core.profile.balance import ColumnBalance, column_balances
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import scroll_calls
 from yardcut.tui.cards.lines.draw_drawing import balance_drawn, groups_drawn

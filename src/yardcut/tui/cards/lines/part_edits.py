@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
+
+from yardcut.core.quick_dataclasses import dataclass
 
 if TYPE_CHECKING:
     from yardcut.core.language.meaning.dials_put_in import DialSetting

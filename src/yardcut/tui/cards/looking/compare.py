@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from textual.app import ComposeResult
 from textual.containers import Vertical, VerticalScroll
@@ -12,6 +11,7 @@ from textual.widgets import OptionList, Static
 
 from yardcut.core.errors import YardcutError
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.looking.two_sides import (
     ColumnFigures,
     Compared,

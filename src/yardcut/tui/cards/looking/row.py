@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 
 from rich.cells import cell_len
 from textual import on
@@ -12,6 +11,7 @@ from textual.containers import Vertical, VerticalScroll
 from textual.content import Content
 from textual.widgets import Input, Static
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.tui.cards.card import Card
 from yardcut.tui.cards.choices import scroll_calls
 from yardcut.tui.keys.dispatcher import Calls

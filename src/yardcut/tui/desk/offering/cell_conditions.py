@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import calendar
 import datetime
-from dataclasses import dataclass
 
 from yardcut.core.language.helping.value_sets import value_literal
 from yardcut.core.language.syntax.printing import name_text
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.values.formatting import literal
 from yardcut.core.values.kinds import Kind
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from yardcut.core.errors import ListError
 from yardcut.core.language import syntax_trees as t
@@ -14,6 +14,7 @@ from yardcut.core.language.meaning.bound_parts import unwrapped
 from yardcut.core.language.syntax.printing import name_text
 from yardcut.core.language.verbs.order import Order
 from yardcut.core.profile.fitting import values_unfit
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.spec import DeclaredKind
 from yardcut.core.values.kinds import Kind
 from yardcut.tui.desk.moment import Moment

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from yardcut.core.quick_dataclasses import dataclass
 
 TAKE_OUT = "take the line out"
 """The ``own`` of taking the selected line out."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
 from itertools import groupby
 from typing import Any
 
@@ -16,6 +15,7 @@ from yardcut.core.language.meaning.bound_parts import pieces_of
 from yardcut.core.language.syntax.parsing_lines import parse_statement
 from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.run.executing.bound_lines import BoundLine, bind_line
 from yardcut.core.run.executing.pieces import PieceCache
 from yardcut.core.run.executing.whole_values import waiting_in

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Collection
-from dataclasses import dataclass
 
 from yardcut.core.language.helping.value_sets import ValueSet, condition_text, values_of
 from yardcut.core.language.meaning.bound import ShownColumn
 from yardcut.core.language.verbs.filter_parts import Drop, Keep
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.tui.desk.figured_rows import Rows
 from yardcut.tui.desk.grids import FrameSource
 from yardcut.tui.desk.moment import Moment

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, NamedTuple
 
 from yardcut.core.errors import YardcutError
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.tui.keys.dispatcher import Calls
 from yardcut.tui.keys.focus import Focus
 from yardcut.tui.keys.keymap import key_of

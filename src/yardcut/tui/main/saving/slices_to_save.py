@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from yardcut.core.errors import ListError
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.elsewhere.addresses import is_address
 from yardcut.tui.desk.view import View
 from yardcut.tui.text import plural
@@ -89,7 +90,7 @@ def plan_of_words(save: Save) -> Plan:
     return Target.named(save).plan
 
 
-@dataclasses.dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, slots=True, eq=False)
 class RowsToSave:
     """Rows to be saved, what is said of them, and how many lines left them (``None``: they are not what lines left)."""
 

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from rich.cells import cell_len
 from rich.segment import Segment
 from textual.strip import Strip
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.tui.text import clean, fit
 from yardcut.tui.widgets.grid.grid_lines import HEAD_LINES, GridStyles
 from yardcut.tui.widgets.grid.viewport import GAP_CELLS

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Hashable, Mapping, Sequence
-from dataclasses import dataclass
 
 from rich.cells import cell_len
 from rich.segment import Segment
 from rich.style import Style
 from textual.strip import Strip
 
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.tui.text import clean, fit
 from yardcut.tui.widgets.bar_cells import heights, merged
 from yardcut.tui.widgets.grid.grid_layout import shown_cells

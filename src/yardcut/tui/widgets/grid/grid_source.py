@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Hashable, Sequence
-from dataclasses import dataclass
 from enum import Enum
 from typing import Protocol
+
+from yardcut.core.quick_dataclasses import dataclass
 
 Shapes = dict[Hashable, tuple[tuple[int, ...], tuple[int, ...]]]
 """Small distributions of now and of the source, by a column's id."""

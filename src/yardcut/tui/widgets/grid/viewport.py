@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
+
+from yardcut.core.quick_dataclasses import dataclass
 
 GAP_CELLS = 2
 

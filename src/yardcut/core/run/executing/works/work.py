@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import Any
 
 from yardcut.core.cached import Kept
@@ -13,6 +13,7 @@ from yardcut.core.language.meaning.bound_known import Spread
 from yardcut.core.language.meaning.bound_second import Matching
 from yardcut.core.language.meaning.scope import Scope
 from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.ranking.drawing.drawn import Stratum
 from yardcut.core.ranking.drawing.ranked import KnownRanks
 from yardcut.core.run.executing.looked_up import Matched, RowsOf
