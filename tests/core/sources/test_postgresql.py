@@ -217,6 +217,36 @@ def test_rows_larger_than_a_piece_are_read(server: PostgresServer, monkeypatch: 
     assert [(row[0], len(row[1] or "")) for row in found] == [(str(n), n * 2000) for n in range(1, 41)]
 
 
+def test_what_breaks_off_leaves_no_reader_behind(server: PostgresServer, monkeypatch: pytest.MonkeyPatch) -> None:
+    import psycopg
+
+    read, finish = psycopg.Copy.read, psycopg.Copy.finish
+    inside = {"reading": 0, "ending": 0}
+    together = []
+
+    def read_slowly(copy: psycopg.Copy[Any]) -> Any:
+        inside["reading"] += 1
+        together.append(sum(inside.values()))
+        time.sleep(0.003)
+        try:
+            return read(copy)
+        finally:
+            inside["reading"] -= 1
+
+    def end(copy: psycopg.Copy[Any], error: BaseException | None) -> None:
+        inside["ending"] += 1
+        together.append(sum(inside.values()))
+        finish(copy, error)
+        inside["ending"] -= 1
+
+    monkeypatch.setattr(copying_out, "_PIECE_BYTES", 1 << 12)
+    monkeypatch.setattr(psycopg.Copy, "read", read_slowly)
+    monkeypatch.setattr(psycopg.Copy, "finish", end)
+    query = "SELECT n, repeat(chr(97 + n % 26), 900 * (1 + n % 9)) AS t FROM generate_series(1, 40) AS n"
+    assert open_table(spec_of(server, query=query)).rows == 40  # some rows are larger than a piece: it is begun again
+    assert max(together) == 1
+
+
 @pytest.mark.long
 def test_very_many_columns_are_read(server: PostgresServer) -> None:
     query = "SELECT " + ", ".join(f"{n} AS c{n}, NULL::text AS d{n}" for n in range(700))

@@ -7,7 +7,9 @@ from __future__ import annotations
 
 import io
 import re
+import threading
 from collections.abc import Iterator
+from contextlib import suppress
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -22,6 +24,7 @@ if TYPE_CHECKING:
 
 _PIECE_BYTES, _MOST_PIECE_BYTES = 1 << 22, 1 << 30
 _MOST_DIGITS, _NUMBER_DIGITS = 38, 15
+_PATIENCE_SECONDS, _CANCEL_SECONDS = 0.2, 5.0
 _COLUMN_NUMBER = re.compile(r"In CSV column #(\d+)")
 _INTEGERS, _FLOATS, _NUMERIC, _BOOLEAN = (20, 21, 23, 26), (700, 701), 1700, 16
 _TEXTS = (25, 1042, 1043, 19)
@@ -149,50 +152,69 @@ def copied(
     schema = schema_of(columns)
     progress.begin("fetching", 0)
     # a line end behind the statement, which may end with a comment
-    with connection.cursor() as cursor, cursor.copy(f"COPY (\n{statement}\n) TO STDOUT (FORMAT csv)".encode()) as copy:
-        pieces = _Pieces(copy, token, progress)
-        with open(path, "wb", opener=private_opener) as file, pa.ipc.new_file(file, schema) as writer:
-            if pieces.is_empty:
-                return
-            reader = csv.open_csv(
-                pa.PythonFile(pieces, mode="r"),
-                csv.ReadOptions(column_names=places, block_size=piece_bytes or _PIECE_BYTES, use_threads=True),
-                csv.ParseOptions(newlines_in_values=True, ignore_empty_lines=False),
-                csv.ConvertOptions(
-                    column_types=dict(zip(places, (column.type for column in columns), strict=True)),
-                    null_values=[""], strings_can_be_null=True, quoted_strings_can_be_null=False,
-                    true_values=["t"], false_values=["f"],
-                ),
-            )  # fmt: skip
-            for batch in reader:
-                token.check()
-                typed = pa.RecordBatch.from_arrays(batch.columns, schema=schema)
-                writer.write_batch(typed)
-                yield typed
+    asked = f"COPY (\n{statement}\n) TO STDOUT (FORMAT csv)".encode()
+    with (
+        connection.cursor() as cursor, cursor.copy(asked) as copy, open(path, "wb", opener=private_opener) as file,
+        pa.ipc.new_file(file, schema) as writer, _Pieces(copy, token, progress) as pieces,
+    ):  # fmt: skip
+        if pieces.is_empty:
+            return
+        reader = csv.open_csv(
+            pa.PythonFile(pieces, mode="r"),
+            csv.ReadOptions(column_names=places, block_size=piece_bytes or _PIECE_BYTES, use_threads=True),
+            csv.ParseOptions(newlines_in_values=True, ignore_empty_lines=False),
+            csv.ConvertOptions(
+                column_types=dict(zip(places, (column.type for column in columns), strict=True)),
+                null_values=[""], strings_can_be_null=True, quoted_strings_can_be_null=False,
+                true_values=["t"], false_values=["f"],
+            ),
+        )  # fmt: skip
+        for batch in reader:
+            token.check()
+            typed = pa.RecordBatch.from_arrays(batch.columns, schema=schema)
+            writer.write_batch(typed)
+            yield typed
 
 
 class _Pieces(io.RawIOBase):
-    """What a server sends, as a file that is read from beginning to end."""
+    """What a server sends, as a file that is read from beginning to end; left, it is read by nobody any more.
+
+    Who takes rows apart reads ahead on a thread of its own. Two at once on one connection take each other's answers,
+    and then wait for ever.
+    """
 
     def __init__(self, copy: Any, token: CancelToken, progress: Progress) -> None:
         self._copy, self._token, self._progress = copy, token, progress
         self._rest = bytes(copy.read())
+        self._reading, self._is_left = threading.Lock(), False
         self.is_empty = not self._rest
+
+    def __exit__(self, *error: object) -> None:
+        """Wait for the end of what is read ahead; where the server takes its time, it is told to stop."""
+        self._is_left = True
+        if not self._reading.acquire(timeout=_PATIENCE_SECONDS):
+            with suppress(Exception):  # the connection may be gone by now, and then nobody reads
+                self._copy.connection.cancel_safe(timeout=_CANCEL_SECONDS)
+            self._reading.acquire()
+        self._reading.release()
 
     def readable(self) -> bool:
         """It is there to be read."""
         return True
 
     def read(self, size: int = -1) -> bytes:
-        """Return the next bytes, ``size`` of them unless it ends before."""
-        pieces, there, next_row = [self._rest], len(self._rest), self._copy.read
-        # a server sends a row at a time, and there are millions
-        while there < size and (row := next_row()):
-            pieces.append(row)
-            there += len(row)
-        if self._token.cancelled:
-            raise StoppedError
-        whole = b"".join(pieces)
-        self._rest = whole[size:]
-        self._progress.done += min(size, there)
-        return whole[:size]
+        """Return the next bytes, ``size`` of them unless it ends before, or was left."""
+        with self._reading:
+            pieces, there, next_row = [self._rest], len(self._rest), self._copy.read
+            # a server sends a row at a time, and there are millions
+            while there < size and not self._is_left and (row := next_row()):
+                pieces.append(row)
+                there += len(row)
+            if self._token.cancelled:
+                raise StoppedError
+            if self._is_left:
+                return b""
+            whole = b"".join(pieces)
+            self._rest = whole[size:]
+            self._progress.done += min(size, there)
+            return whole[:size]
