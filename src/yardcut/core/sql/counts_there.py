@@ -27,12 +27,16 @@ Condition = tuple[str, bool]
 
 @dataclass(frozen=True, slots=True)
 class SentLine:
-    """What a line that was sent did there: rows that reached it, that it left, that it took for want of a value."""
+    """What a line that was sent did there: rows that reached it, that it left, that it took for want of a value.
+
+    ``groups`` are the labels of a draw's groups, where they are known.
+    """
 
     rows_in: int
     rows_out: int
     unknown: int
     notes: tuple[str, ...] = ()
+    groups: tuple[str, ...] | None = None
 
 
 def conditions_of(lines: Sequence[BoundLine], columns: Sequence[ServerColumn]) -> list[Condition]:

@@ -13,7 +13,8 @@ from yardcut.core.sql.draw_texts import RankedDraw, draw_order, ranked_draw
 from yardcut.core.sql.expression_texts import not_said
 from yardcut.core.sql.order_texts import SortedBy, ordered_by
 from yardcut.core.sql.rank_texts import below_chance, with_ranks
-from yardcut.core.sql.rows_there import NUMBER, Counted, RowsThere, typed
+from yardcut.core.sql.rows_there import NUMBER, Counted, RowsThere
+from yardcut.core.sql.strata_there import Ask, drawn_by_sizes, goes_by_sizes, group_of
 
 _BY_NUMBER = ("first", "last", "top", "bottom", "random")
 """Draws that take so many rows."""
@@ -21,11 +22,11 @@ _BY_NUMBER = ("first", "last", "top", "bottom", "random")
 
 def is_by_rank(draw: Draw) -> bool:
     """Tell whether a server can carry out a draw by a seed: by the ranks of the rows alone."""
-    return draw.form in ("random", "chance") and draw.weight is None and not draw.with_replacement
+    return draw.is_by_chance and draw.weight is None and not draw.with_replacement
 
 
-def drawn(rows: RowsThere, body: BoundDraw, place: int) -> RowsThere:
-    """Return the rows that a draw takes. Raises ``NotSaidError``."""
+def drawn(rows: RowsThere, body: BoundDraw, place: int, ask: Ask) -> RowsThere:
+    """Return the rows that a draw takes. Raises ``NotSaidError``, and ``psycopg.Error`` where something is asked."""
     draw, rows, name = body.draw, rows.filtered(), f"{OWN_NAME}line {place}"
     if not rows.as_read:
         raise not_said("a draw", "rows without a key stand in no order there; a line below the source names one")
@@ -35,6 +36,8 @@ def drawn(rows: RowsThere, body: BoundDraw, place: int) -> RowsThere:
         raise not_said(f"draw {draw.form}", "it goes by more than the ranks of the rows")
     rank = f"{name} rank" if is_by_rank(draw) else ""
     ranked = with_ranks(rows.statement, quoted_name(NUMBER), draw.seed or 0, rank) if rank else rows.statement
+    if goes_by_sizes(draw):
+        return drawn_by_sizes(rows, ranked, rank, body, place, ask)
     if draw.form == "chance":
         below = below_chance(quoted_name(rank), draw)
         taken = RankedDraw((), f"(NOT {below})" if draw.remainder else below)
@@ -50,7 +53,9 @@ def drawn(rows: RowsThere, body: BoundDraw, place: int) -> RowsThere:
         first = quoted_name(f"{name} first")
         tables.append(_table(f"{name} groups", _groups(rows, body, name, first)))
         groups, group = quoted_name(f"{name} groups"), quoted_name(f"{name} group")
-        statement = f"SELECT * FROM (\n{statement}\n) AS there JOIN {groups} ON {_group(rows, body)} = {group}"
+        statement = (
+            f"SELECT * FROM (\n{statement}\n) AS there JOIN {groups} ON {group_of(rows.writer, body.groups)} = {group}"
+        )
         order = (SortedBy(first), *taken.by)
     return replace(
         rows, tables=(*rows.tables, *tables), order=order, is_whole=False, statement=statement,
@@ -63,16 +68,11 @@ def _table(name: str, statement: str) -> str:
     return f"{quoted_name(name)} AS (\n{statement}\n)"
 
 
-def _group(rows: RowsThere, body: BoundDraw) -> str:
-    """Write the group of a row as one text: values that are missing are equal to each other there."""
-    return f"CAST(ROW({', '.join(typed(rows.writer.value(each), each.kind) for each in body.groups)}) AS text)"
-
-
 def _groups(rows: RowsThere, body: BoundDraw, name: str, first: str) -> str:
     """Return the groups, each with the place of its first row that has a value to be ranked by: they come in order."""
     placed, at = rows.placed(f"{name} at")
     value = rows.writer.value(body.keys[0].value)
-    told = f"{_group(rows, body)} AS {quoted_name(f'{name} group')}, MIN({at}) AS {first}"
+    told = f"{group_of(rows.writer, body.groups)} AS {quoted_name(f'{name} group')}, MIN({at}) AS {first}"
     return f"SELECT {told} FROM (\n{placed}\n) AS there WHERE {value} IS NOT NULL GROUP BY 1"
 
 

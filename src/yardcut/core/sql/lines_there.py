@@ -18,6 +18,7 @@ from yardcut.core.scanning.plan_parts import looks_at_other_rows
 from yardcut.core.sql.drawing_there import drawn, is_by_rank
 from yardcut.core.sql.expression_texts import NotSaidError, not_said
 from yardcut.core.sql.rows_there import RowsThere
+from yardcut.core.sql.strata_there import Ask
 from yardcut.core.sql.tallying_there import tallied
 
 _NEEDS_PLACES = re.compile(r"\b(seed|random|chance|weighted|stratified|part|source_row)\b", re.IGNORECASE)
@@ -48,9 +49,12 @@ def are_numbers_needed(lines: Sequence[BoundLine]) -> bool:
     return any(isinstance(body, BoundDraw) and is_by_rank(body.draw) for body in bodies)
 
 
-def lines_there(lines: Sequence[BoundLine], source: RowsThere) -> LinesThere:
-    """Return what a server can do of some lines so that the rows are the same in the end."""
-    after, why = _as_far_as_said(lines, source)
+def lines_there(lines: Sequence[BoundLine], source: RowsThere, ask: Ask) -> LinesThere:
+    """Return what a server can do of some lines so that the rows are the same in the end; it may be asked for groups.
+
+    Raises ``psycopg.Error`` then.
+    """
+    after, why = _as_far_as_said(lines, source, ask)
     for place in reversed(after):
         rows, sent = after[place].filtered(), tuple(each for each in after if each <= place)
         off = _not_here(lines, place + 1, sent)
@@ -62,7 +66,7 @@ def lines_there(lines: Sequence[BoundLine], source: RowsThere) -> LinesThere:
     return LinesThere(source, why=why)
 
 
-def _as_far_as_said(lines: Sequence[BoundLine], source: RowsThere) -> tuple[dict[int, RowsThere], str]:
+def _as_far_as_said(lines: Sequence[BoundLine], source: RowsThere, ask: Ask) -> tuple[dict[int, RowsThere], str]:
     """Return the rows behind each line that takes some, as far as SQL says it, and why no further."""
     rows, after = source, dict[int, RowsThere]()
     for place, line in enumerate(lines):
@@ -72,7 +76,7 @@ def _as_far_as_said(lines: Sequence[BoundLine], source: RowsThere) -> tuple[dict
             break
         body = line.bound.body
         try:
-            found = _behind(rows, body, place)
+            found = _behind(rows, body, place, ask)
         except NotSaidError as error:
             return after, f"line {place + 1} ran here: {error.message}"
         if found is None:
@@ -83,13 +87,13 @@ def _as_far_as_said(lines: Sequence[BoundLine], source: RowsThere) -> tuple[dict
     return after, ""
 
 
-def _behind(rows: RowsThere, body: BoundBody, place: int) -> RowsThere | None:
+def _behind(rows: RowsThere, body: BoundBody, place: int, ask: Ask) -> RowsThere | None:
     """Return the rows that a line leaves, ``None`` where it is of a kind that runs here. Raises ``NotSaidError``."""
     match body:
         case BoundFilter():
             return rows.kept(body, place)
         case BoundDraw():
-            return drawn(rows, body, place)
+            return drawn(rows, body, place, ask)
         case BoundTally():
             return tallied(rows, body, place)
         case BoundOrder() | BoundMake() | BoundColumns():

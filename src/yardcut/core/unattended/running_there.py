@@ -83,9 +83,8 @@ class There:
                         f"line {line.number} takes {line.rows_in - line.rows_out:,} rows that the server let through",
                         mend=Mend("run it without --there"),
                     )
-                line.groups, line.groups_are_whole = ([], False) if place in self.sent else (
-                    line.groups, line.groups_are_whole,
-                )  # fmt: skip
+                if place in self.sent:
+                    line.tell_groups(there.groups)
                 line.off, line.text = line.off and place not in self.off, cut.lines[place].text
                 line.rows_in, line.rows_out, line.taken_unknown = there.rows_in, there.rows_out, there.unknown
                 # what was noted here is of the rows that came, and so are hints
@@ -164,7 +163,8 @@ def _planned(session: Session, cut: Cut, connection: Connection[Any], token: Can
     session.use(outline := open_table(_outline(spec, wanted), token))
     lines = session.bound(cut)
     needed = columns_needed(lines, names, wanted.key)
-    done = lines_there(lines, _source(wanted, columns, needed, is_numbered=are_numbers_needed(lines)))
+    source = _source(wanted, columns, needed, is_numbered=are_numbers_needed(lines))
+    done = lines_there(lines, source, lambda asked: connection.execute(asked.encode()).fetchall())
     if not done.sent and needed == names:
         return done.why
     check_key(connection, wanted, address)

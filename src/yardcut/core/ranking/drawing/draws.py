@@ -15,13 +15,14 @@ from yardcut.core.language.meaning.bound_parts import unwrapped
 from yardcut.core.language.syntax.printing import expression_text
 from yardcut.core.language.verbs.draw_parts import BoundDraw
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.ranking.drawing.draw_notes import passed_over_notes, short_notes, tie_notes
+from yardcut.core.ranking.drawing.draw_notes import passed_over_notes, tie_notes
 from yardcut.core.ranking.drawing.drawing_by_chance import draw_by_chance
 from yardcut.core.ranking.drawing.drawing_by_place import draw_by_position, draw_from_to
 from yardcut.core.ranking.drawing.drawing_with_replacement import copies_drawn
-from yardcut.core.ranking.drawing.drawn import Drawn, Quotas, Stratum
-from yardcut.core.ranking.drawing.quotas import group_text, quotas_of, up_to_part
+from yardcut.core.ranking.drawing.drawn import Drawn, Quotas
+from yardcut.core.ranking.drawing.quotas import quotas_of, up_to_part
 from yardcut.core.ranking.drawing.ranked import KnownRanks, Ranked, RankRound, further
+from yardcut.core.ranking.drawing.telling_strata import short_group_notes, strata_of
 from yardcut.core.ranking.drawing.weighting import WeightRound
 from yardcut.core.ranking.grouping.groups import Groups
 from yardcut.core.ranking.grouping.many_groups import find_groups
@@ -37,9 +38,6 @@ _RANKINGS = {
     "first": Ranking.PLACE, "last": Ranking.REVERSED_PLACE, "random": Ranking.CHANCE, "stratified": Ranking.CHANCE,
     "part": Ranking.CHANCE,
 }  # fmt: skip
-
-_MOST_STRATA = 200_000
-"""Of more groups none is told by itself: nobody reads them, and they would take the memory of the rows."""
 
 
 def draw_rows(
@@ -80,7 +78,7 @@ def _ranked(
     quotas = quotas_of(work, groups)
     if not len(groups.keys) or not candidates.count:
         nothing = RowSet(rows.table_rows, np.zeros((rows.table_rows + 7) // 8, dtype=np.uint8))
-        return Drawn(nothing, tuple(notes), passed_over, _strata(work, groups, quotas, quotas.given))
+        return Drawn(nothing, tuple(notes), passed_over, strata_of(work, groups, quotas, quotas.given))
     taken = ranked.taken(quotas.given, with_ties=draw.with_ties)
     if taken is None:
         take = _take_of(work, quotas.given, candidates, groups, runner, token, progress)
@@ -91,11 +89,11 @@ def _ranked(
         taken = ranked.taken(quotas.given, with_ties=draw.with_ties)
         assert taken is not None
     notes += tie_notes(draw.with_ties, int(taken.tied.sum())) if by_value else []
-    notes += _short_notes(work, groups, quotas)
+    notes += short_group_notes(work, groups, quotas)
     notes += [f"seed {draw.seed}"] if draw.is_by_chance else []
     drawn = np.bincount(taken.group, minlength=len(groups.keys))
     if by_value:
-        strata = _strata(work, groups, quotas, drawn)
+        strata = strata_of(work, groups, quotas, drawn)
         return Drawn(ordered(taken.row_ids, rows.table_rows), tuple(notes), passed_over, strata)
     members = bit.of_ids(taken.row_ids, rows.table_rows)
     if draw.form == "part":
@@ -104,7 +102,7 @@ def _ranked(
         assert earlier is not None  # a part ends where it begins or further on
         members &= ~bit.of_ids(earlier.row_ids, rows.table_rows)
         drawn, quotas = drawn - before, Quotas(quotas.asked - before, quotas.given - before)
-    strata = _strata(work, groups, quotas, drawn)
+    strata = strata_of(work, groups, quotas, drawn)
     return Drawn(rows.only(members), tuple(notes), passed_over, strata)
 
 
@@ -116,7 +114,7 @@ def _with_replacement(work: BoundDraw, rows: RowSet, runner: Runner, token: Canc
     drawn = rows.only(bit.of_ids(copied, rows.table_rows))
     different = f"{drawn.count:,} different {'row' if drawn.count == 1 else 'rows'}"
     notes = [*unranked.notes, different] + ([f"seed {work.draw.seed}"] if work.draw.is_by_chance else [])
-    strata = _strata(work, groups, Quotas(asked, asked), asked)
+    strata = strata_of(work, groups, Quotas(asked, asked), asked)
     return Drawn(drawn, tuple(notes), rows.count - candidates.count, strata, copied)
 
 
@@ -222,33 +220,3 @@ def _likely_limits(quotas: Array, counts: Array) -> Array:
     expected = quotas / np.maximum(counts, 1)
     share = np.minimum(expected + 8 * np.sqrt((expected + 1 / np.maximum(counts, 1)) / np.maximum(counts, 1)), 1.0)
     return np.array([min(int(part * 2.0**64), (1 << 64) - 1) for part in share.tolist()], dtype=np.uint64)
-
-
-def _strata(work: BoundDraw, groups: Groups, quotas: Quotas, drawn: Array) -> tuple[Stratum, ...]:
-    """Return the groups of a draw with the rows drawn of each; none where there are none to be told, or too many."""
-    if not work.groups or len(groups.keys) > _MOST_STRATA:
-        return ()
-    numbers = zip(groups.keys, groups.counts.tolist(), quotas.asked.tolist(), drawn.tolist(), strict=True)
-    return tuple(Stratum(key, group_text(key, work), there, asked, taken) for key, there, asked, taken in numbers)
-
-
-def _short_notes(work: BoundDraw, groups: Groups, quotas: Quotas) -> list[str]:
-    """Name the groups smaller than the number asked for."""
-    draw = work.draw
-    short = np.flatnonzero(quotas.asked > groups.counts).tolist()
-    total = int(quotas.given.sum())
-    if draw.form == "stratified" and not short and draw.amount.written and total < int(draw.amount.written):
-        return [f"there were only {total:,} rows to take {int(draw.amount.written):,} from"]
-    if not short:
-        return []
-    if not work.groups:
-        return short_notes(int(groups.counts[0]), int(quotas.asked[0]))
-    wanted_of = {int(quotas.asked[each]) for each in short}
-    one_wanted = f"{wanted_of.pop():,}" if len(wanted_of) == 1 else ""
-    listed = ", ".join(
-        f"{group_text(groups.keys[each], work)} has {int(groups.counts[each]):,}"
-        + ("" if one_wanted else f" of {int(quotas.asked[each]):,}")
-        for each in short[:5]
-    ) + (f" and {len(short) - 5:,} more" if len(short) > 5 else "")
-    groups_are = "1 group is" if len(short) == 1 else f"{len(short):,} groups are"
-    return [f"{groups_are} smaller than {one_wanted or 'what is asked'}: {listed}"]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import field
 from typing import Any
 
@@ -38,6 +39,11 @@ class LineReport:
     groups_are_whole: bool = False
     comment: str = ""
     looked_up: list[dict[str, Any]] = field(default_factory=list)
+
+    def tell_groups(self, labels: Sequence[str] | None) -> None:
+        """Take the groups of its draw; ``None``: they are not known."""
+        self.groups = list((labels or ())[:_MOST_GROUPS])
+        self.groups_are_whole = labels is not None and len(labels) <= _MOST_GROUPS
 
     def sentence(self) -> str:
         """Say it in one line of text."""
@@ -115,9 +121,9 @@ class Report:
         """Report on one line."""
         line = LineReport(
             len(self.lines) + 1, result.line.line.text, result.line.off, result.before.rows.count, result.rows.count,
-            result.unknown_taken, list(result.notes), [group.label for group in result.strata[:_MOST_GROUPS]],
-            len(result.strata) <= _MOST_GROUPS, note_of(result.line.line),
+            result.unknown_taken, list(result.notes), comment=note_of(result.line.line),
         )  # fmt: skip
+        line.tell_groups([group.label for group in result.strata])
         line.looked_up = [_looked_up(looked) for looked in result.looked_up]
         self.add_second_tables(result)
         line.notes += [f"{HINT}{hint.says}" for hint in quick_hints(result)]
