@@ -15,7 +15,7 @@ from yardcut.core.errors import Mend, SourceError
 from yardcut.core.formats import function
 from yardcut.core.progress import CancelToken, EnoughRows, Progress
 from yardcut.core.sources.applying import check_lines
-from yardcut.core.sources.elsewhere.standing import fetch_files, is_on_a_server
+from yardcut.core.sources.elsewhere.standing import fetch_files, is_on_a_server, told_as_called
 from yardcut.core.sources.form.delimited_form import read_head
 from yardcut.core.sources.growing_files import growing, settle
 from yardcut.core.sources.piped import came_through_a_pipe
@@ -60,7 +60,17 @@ def open_table(
     those that cannot be read.
     """
     spec = source if isinstance(source, SourceSpec) else SourceSpec.of(source)
-    token, progress = token or CancelToken(), progress or Progress()
+    with told_as_called(spec):
+        return _opened(
+            spec, token or CancelToken(), progress or Progress(), keep_part=keep_part, first_rows=first_rows,
+            wanted=wanted, however_small=however_small, so_far=so_far,
+        )  # fmt: skip
+
+
+def _opened(
+    spec: SourceSpec, token: CancelToken, progress: Progress, *, keep_part: bool, first_rows: int | None,
+    wanted: Wanted | None, however_small: bool, so_far: RowsSoFar | None,
+) -> Table:  # fmt: skip
     paths = _checked_paths(spec, token, progress)
     if so_far is not None and (come := _read_coming(spec, paths, token, progress, so_far, keep_part=keep_part)):
         return come

@@ -10,7 +10,7 @@ from yardcut.core.errors import ListError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.explaining.report import LineReport, Report
 from yardcut.core.session import Session
-from yardcut.core.sources.elsewhere.standing import fetch_files, let_be_read_anew
+from yardcut.core.sources.elsewhere.standing import fetch_files, let_be_read_anew, told_as_called
 from yardcut.core.sources.some_columns import NotReadError, Wanted
 from yardcut.core.table.stored_table import Table
 from yardcut.core.unattended.columns_enough import columns_enough
@@ -29,6 +29,14 @@ def cut_once(
     The first rows alone are read where these are enough, or the columns that the cut looks at, or with ``all_of_it``
     everything; what comes through a pipe is written while it comes where it can be. Raises ``YardcutError``.
     """
+    with told_as_called(session.spec):
+        return _cut_once(session, options, token, progress, told, of_source, output, all_of_it=all_of_it)
+
+
+def _cut_once(
+    session: Session, options: RunOptions, token: CancelToken, progress: Progress, told: Callable[[LineReport], None],
+    of_source: Callable[[Table], None], output: IO[str], *, all_of_it: bool,
+) -> Report:  # fmt: skip
     cut = session.cut_list.cuts[0]
     let_be_read_anew(session.spec)
     fetch_files(session.spec, token, progress)

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from yardcut.core.errors import SourceError
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.elsewhere.addresses import (
     file_of,
@@ -13,6 +17,7 @@ from yardcut.core.sources.elsewhere.addresses import (
     read_anew,
 )
 from yardcut.core.sources.elsewhere.ways import way_of
+from yardcut.core.sources.piped import came_through_a_pipe
 from yardcut.core.sources.spec import SourceSpec
 
 
@@ -58,6 +63,18 @@ def called_paths(spec: SourceSpec, *, resolved: bool = False) -> list[str]:
     """Return the paths of a source's files, and its addresses. Raises ``SourceError``."""
     addresses = {file_of(each): each for each in addresses_in(spec)}
     return [addresses.get(path) or str(path.resolve() if resolved else path) for path in spec.paths()]
+
+
+@contextmanager
+def told_as_called(spec: SourceSpec) -> Iterator[None]:
+    """Have errors name the files of a source as it does, and not where they are kept: standard input, an address."""
+    try:
+        yield
+    except SourceError as error:
+        for path, called in zip(spec.paths_there(), called_paths(spec), strict=False):
+            shown = path.name if came_through_a_pipe(path) else called
+            error.message = error.message.replace(str(path), shown)
+        raise
 
 
 def let_be_read_anew(spec: SourceSpec) -> None:
