@@ -136,9 +136,13 @@ class QueryLine(SubLine):
 
 @dataclass(frozen=True, slots=True)
 class KeyLine(SubLine):
-    """The columns that tell the rows of a server's table apart, and give their order."""
+    """The columns that tell the rows of a server's table apart, and give their order.
+
+    Where it ``is_sure`` that they do, nobody looks.
+    """
 
     columns: tuple[str, ...] = ()
+    is_sure: bool = False
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.language.verbs.draw_parts import BoundDraw, Draw
 from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sql.dialects import quoted_name
 from yardcut.core.sql.expression_texts import Writer, not_said
 from yardcut.core.sql.order_texts import SortedBy, keys_in_sql, ordered_by
+from yardcut.core.values.kinds import Kind
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,6 +27,11 @@ class RankedDraw:
     by: tuple[SortedBy, ...] = ()
     has_value: str = ""
     tied: str = ""
+
+
+def grouped_by(writer: Writer, groups: Sequence[BoundValue]) -> list[str]:
+    """Write the values of groups; texts by code point, which is how a server compares them soonest."""
+    return [f"{writer.value(each)}{writer.dialect.code_points if each.kind is Kind.TEXT else ''}" for each in groups]
 
 
 def draw_order(
@@ -53,7 +60,7 @@ def ranked_draw(
     if not by:
         raise not_said(f"draw {draw.form}", "the rows of a table have no order; put an order line above it")
     place, there, key, tied = (quoted_name(f"yardcut {word}{mark}") for word in ("place", "there", "key", "tied"))
-    groups = [writer.value(group) for group in body.groups]
+    groups = grouped_by(writer, body.groups) if mark else [writer.value(group) for group in body.groups]
     within = f"PARTITION BY {', '.join(groups)} " if groups else ""
     numbers = f"ROW_NUMBER() OVER ({within}ORDER BY {ordered_by(by)})"
     equals = f"RANK() OVER ({within}ORDER BY {ordered_by(keys)})" if keys else numbers

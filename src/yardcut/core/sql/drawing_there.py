@@ -9,15 +9,13 @@ from yardcut.core.language.verbs.draw_parts import BoundDraw, Draw
 from yardcut.core.ranking.drawing.draw_notes import chance_note, passed_over_notes, short_notes, tie_notes
 from yardcut.core.sql.counts_there import OWN_NAME, SentLine
 from yardcut.core.sql.dialects import quoted_name
-from yardcut.core.sql.draw_texts import RankedDraw, draw_order, ranked_draw
-from yardcut.core.sql.expression_texts import not_said
-from yardcut.core.sql.order_texts import SortedBy, ordered_by
+from yardcut.core.sql.draw_texts import RankedDraw, ranked_draw
+from yardcut.core.sql.expression_texts import NotSaidError, not_said
+from yardcut.core.sql.few_rows_there import BY_NUMBER, are_few_groups, few_rows, few_rows_of_groups, takes_few
+from yardcut.core.sql.order_texts import SortedBy
 from yardcut.core.sql.rank_texts import below_chance, with_ranks
 from yardcut.core.sql.rows_there import NUMBER, Counted, RowsThere
 from yardcut.core.sql.strata_there import Ask, drawn_by_sizes, goes_by_sizes, group_of
-
-_BY_NUMBER = ("first", "last", "top", "bottom", "random")
-"""Draws that take so many rows."""
 
 
 def is_by_rank(draw: Draw) -> bool:
@@ -36,13 +34,19 @@ def drawn(rows: RowsThere, body: BoundDraw, place: int, ask: Ask) -> RowsThere:
         raise not_said(f"draw {draw.form}", "it goes by more than the ranks of the rows")
     rank = f"{name} rank" if is_by_rank(draw) else ""
     ranked = with_ranks(rows.statement, quoted_name(NUMBER), draw.seed or 0, rank) if rank else rows.statement
-    if goes_by_sizes(draw):
-        return drawn_by_sizes(rows, ranked, rank, body, place, ask)
+    if rank and draw.form != "chance" and (body.groups or goes_by_sizes(draw)):
+        try:
+            return drawn_by_sizes(rows, ranked, rank, body, place, ask)
+        except NotSaidError:
+            if goes_by_sizes(draw):
+                raise
     if draw.form == "chance":
         below = below_chance(quoted_name(rank), draw)
         taken = RankedDraw((), f"(NOT {below})" if draw.remainder else below)
-    elif _takes_few(body):
-        return _few(rows, ranked, body, name, place, rank)
+    elif takes_few(body) and not body.groups:
+        return few_rows(rows, ranked, body, name, place, rank, _told(body))
+    elif takes_few(body) and not rank and are_few_groups(rows, body, ask):
+        return few_rows_of_groups(rows, body, name, place, _told(body))
     else:
         taken = ranked_draw(body, rows.writer, rows.order, mark=f" {place}", rank=rank)
     inner = f"SELECT {', '.join(['*', *taken.beside])} FROM (\n{ranked}\n) AS there"
@@ -76,37 +80,6 @@ def _groups(rows: RowsThere, body: BoundDraw, name: str, first: str) -> str:
     return f"SELECT {told} FROM (\n{placed}\n) AS there WHERE {value} IS NOT NULL GROUP BY 1"
 
 
-def _takes_few(body: BoundDraw) -> bool:
-    """Tell whether a draw takes the first rows of one order: no server has to rank them all for that."""
-    draw = body.draw
-    simple = not (body.groups or draw.amount.percent or draw.with_ties or draw.remainder)
-    return simple and draw.form in _BY_NUMBER
-
-
-def _few(rows: RowsThere, ranked: str, body: BoundDraw, name: str, place: int, rank: str) -> RowsThere:
-    """Return the first rows of an order, and what counts them: all of them, those without a value, those that tie."""
-    draw, table = body.draw, quoted_name(name)
-    keys, by = draw_order(body, rows.writer, rows.order, rank)
-    bare = keys[0].said.removesuffix(rows.writer.dialect.code_points) if keys else ""
-    within = f" WHERE {bare} IS NOT NULL" if keys else ""
-    best = [each.turned() for each in by] if draw.form == "last" else by
-    few = f"SELECT * FROM (\n{ranked}\n) AS there{within} ORDER BY {ordered_by(best)} LIMIT {draw.amount.written}"
-    counting = f"SELECT COUNT(*), LEAST(COUNT(*), {draw.amount.written}), 0, 0 FROM (\n{rows.statement}\n) AS there"
-    if keys:
-        turned = ordered_by([each.turned() for each in by])
-        edge = [f"(SELECT {key.said} FROM {table} ORDER BY {turned} LIMIT 1)" for key in keys]
-        equal = " AND ".join(f"{key.said} IS NOT DISTINCT FROM {last}" for key, last in zip(keys, edge, strict=True))
-        tied = f"COUNT(*) FILTER (WHERE {bare} IS NOT NULL AND {equal})"
-        there = f"SELECT COUNT(*), COUNT(*) - COUNT({bare}), {tied} FROM (\n{rows.statement}\n) AS there"
-        taken = f"SELECT COUNT(*), COUNT(*) FILTER (WHERE {equal}) FROM {table}"
-        counting = f"SELECT a.n, b.n, a.w, a.t - b.t FROM (\n{there}\n) AS a (n, w, t), (\n{taken}\n) AS b (n, t)"
-    return replace(
-        rows, tables=(*rows.tables, _table(name, few)), order=tuple(by) if keys else rows.order,
-        statement=f"SELECT * FROM {table}", is_whole=False,
-        counted=(*rows.counted, Counted(counting, (place,), _told(body))),
-    )  # fmt: skip
-
-
 def _of_a_draw(body: BoundDraw, drawn: RankedDraw, name: str, place: int) -> Counted:
     """Return what counts the rows of a draw: those that reach it, that it takes, that have no value, that tie."""
     without = f"NOT {drawn.has_value}" if drawn.has_value else "FALSE"
@@ -117,7 +90,7 @@ def _of_a_draw(body: BoundDraw, drawn: RankedDraw, name: str, place: int) -> Cou
 def _told(body: BoundDraw) -> Callable[[Sequence[int]], list[SentLine]]:
     """Return what says of counts what a draw did."""
     draw = body.draw
-    asked = int(draw.amount.written) if draw.form in _BY_NUMBER and not draw.amount.percent and not body.groups else 0
+    asked = int(draw.amount.written) if draw.form in BY_NUMBER and not draw.amount.percent and not body.groups else 0
 
     def told(found: Sequence[int]) -> list[SentLine]:
         there, taken, unknown, equal = found

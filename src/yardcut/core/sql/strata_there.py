@@ -5,7 +5,7 @@ What is asked beforehand is asked in the transaction that carries out the cut, s
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -16,11 +16,12 @@ from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.language.verbs.draw_parts import BoundDraw, Draw
 from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.ranking.drawing.drawn import Quotas
-from yardcut.core.ranking.drawing.quotas import quotas_of, up_to_part
+from yardcut.core.ranking.drawing.quotas import likely_limits, quotas_of, up_to_part
 from yardcut.core.ranking.drawing.telling_strata import short_group_notes, strata_of
 from yardcut.core.ranking.grouping.groups import Groups
 from yardcut.core.sql.counts_there import OWN_NAME, SentLine
 from yardcut.core.sql.dialects import quoted_name, quoted_text
+from yardcut.core.sql.draw_texts import grouped_by
 from yardcut.core.sql.expression_texts import Writer, not_said
 from yardcut.core.sql.rows_there import Counted, RowsThere, typed
 from yardcut.core.table.array_file import Array
@@ -57,6 +58,16 @@ class _Sizes:
     before: Array
     quotas: Quotas
 
+    def numbers(self) -> Iterator[tuple[str, int, int, int]]:
+        """Yield of each group its text, how many rows stand before those it gives, their end, and a rank as a bigint.
+
+        Beyond that rank almost surely none of them lies. Should one do all the same, fewer rows come than were counted,
+        which ends the run.
+        """
+        ends = self.before + self.quotas.given
+        near = [limit - (1 << 63) for limit in likely_limits(ends, self.groups.counts).tolist()]
+        yield from zip(self.texts, self.before.tolist(), ends.tolist(), near, strict=True)
+
 
 def drawn_by_sizes(rows: RowsThere, ranked: str, rank: str, body: BoundDraw, place: int, ask: Ask) -> RowsThere:
     """Return the rows that such a draw takes of rows with ranks. Raises ``NotSaidError`` and ``psycopg.Error``."""
@@ -64,19 +75,17 @@ def drawn_by_sizes(rows: RowsThere, ranked: str, rank: str, body: BoundDraw, pla
     sizes = _sizes(rows, body, name, ask)
     at, quotas = quoted_name(f"{name} at"), quoted_name(f"{name} quotas")
     writer, low, high, group = rows.writer, quoted_name("low"), quoted_name("high"), quoted_name(f"{name} group")
-    within = ", ".join(writer.value(each) for each in body.groups)
+    within = ", ".join(grouped_by(writer, body.groups))
     beside = f"ROW_NUMBER() OVER ({f'PARTITION BY {within} ' if within else ''}ORDER BY {quoted_name(rank)}) AS {at}"
     taken = f"({at} > {low} AND {at} <= {high})"
-    numbers = zip(sizes.texts, sizes.before.tolist(), (sizes.before + sizes.quotas.given).tolist(), strict=True)
-    listed = ", ".join(f"({quoted_text(text)}, {first}, {end})" for text, first, end in numbers)
+    listed = ", ".join(f"({quoted_text(text)}, {first}, {end}, {near})" for text, first, end, near in sizes.numbers())
+    of_group = f"JOIN {quotas} ON {group_of(writer, body.groups)} = {group}"
+    near = "" if body.draw.remainder else f" WHERE {quoted_name(rank)} <= near"
     tables = (
-        f"{quotas} ({group}, {low}, {high}) AS (VALUES {listed or '(CAST(NULL AS text), 0, 0)'})",
-        f"{quoted_name(name)} AS (\nSELECT *, {beside} FROM (\n{ranked}\n) AS there\n)",
+        f"{quotas} ({group}, {low}, {high}, near) AS (VALUES {listed or '(CAST(NULL AS text), 0, 0, 0)'})",
+        f"{quoted_name(name)} AS (\nSELECT *, {beside} FROM (\n{ranked}\n) AS there {of_group}{near}\n)",
     )
-    statement = (
-        f"SELECT * FROM {quoted_name(name)} JOIN {quotas} ON {group_of(writer, body.groups)} = {group}"
-        f" WHERE {'NOT ' if body.draw.remainder else ''}{taken}"
-    )
+    statement = f"SELECT * FROM {quoted_name(name)} WHERE {'NOT ' if body.draw.remainder else ''}{taken}"
     return replace(
         rows, tables=(*rows.tables, *tables), statement=statement, is_whole=False,
         counted=(*rows.counted, _counted(body, sizes, place)),

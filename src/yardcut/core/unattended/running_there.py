@@ -223,7 +223,10 @@ def _asked(rows: RowsThere, names: Sequence[str] | None, wanted: Wanted) -> tupl
     query = rows.with_tables(f"SELECT {listed} FROM (\n{rows.statement}\n) AS there")
     if rows.arranged:
         return (QueryLine(None, f"{query} ORDER BY {ordered_by(rows.arranged)}"),)
-    return (QueryLine(None, query), KeyLine(None, wanted.key)) if wanted.key else (QueryLine(None, query),)
+    # rows of a table whose key tells them apart are told apart by it
+    return (
+        (QueryLine(None, query), KeyLine(None, wanted.key, is_sure=True)) if wanted.key else (QueryLine(None, query),)
+    )
 
 
 def _outline(spec: SourceSpec, wanted: Wanted) -> SourceSpec:

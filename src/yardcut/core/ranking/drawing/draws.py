@@ -20,7 +20,7 @@ from yardcut.core.ranking.drawing.drawing_by_chance import draw_by_chance
 from yardcut.core.ranking.drawing.drawing_by_place import draw_by_position, draw_from_to
 from yardcut.core.ranking.drawing.drawing_with_replacement import copies_drawn
 from yardcut.core.ranking.drawing.drawn import Drawn, Quotas
-from yardcut.core.ranking.drawing.quotas import quotas_of, up_to_part
+from yardcut.core.ranking.drawing.quotas import likely_limits, quotas_of, up_to_part
 from yardcut.core.ranking.drawing.ranked import KnownRanks, Ranked, RankRound, further
 from yardcut.core.ranking.drawing.telling_strata import short_group_notes, strata_of
 from yardcut.core.ranking.drawing.weighting import WeightRound
@@ -158,7 +158,7 @@ def _best(take: TakeRound, groups: Groups, runner: Runner, token: CancelToken, p
     if progress is not None:
         progress.begin("ranking", runner.table.rows)
     if take.ranking is Ranking.CHANCE:
-        limited = replace(take, limits=_likely_limits(take.quotas, groups.counts))
+        limited = replace(take, limits=likely_limits(take.quotas, groups.counts))
         best = runner.run(RankRound(limited), token, progress)
         if (np.bincount(best.group, minlength=len(take.quotas)) >= take.quotas).all():
             return best
@@ -210,13 +210,3 @@ def _is_complete(value: BoundValue, table: Table) -> bool:
     """Return whether every row is known to have a value."""
     plain = unwrapped(value)
     return isinstance(plain, ColumnValue) and table.columns[plain.column].is_complete
-
-
-def _likely_limits(quotas: Array, counts: Array) -> Array:
-    """Return ranks that almost surely let enough rows of each group through, so that few need be looked at.
-
-    Eight standard deviations above the expected rank; a draw that comes out short is made again without.
-    """
-    expected = quotas / np.maximum(counts, 1)
-    share = np.minimum(expected + 8 * np.sqrt((expected + 1 / np.maximum(counts, 1)) / np.maximum(counts, 1)), 1.0)
-    return np.array([min(int(part * 2.0**64), (1 << 64) - 1) for part in share.tolist()], dtype=np.uint64)

@@ -48,6 +48,16 @@ def _rounded_shares(counts: Array, percent: Fraction | str) -> Array:
     return np.array([rounded_share(count, percent) for count in counts.tolist()], dtype=np.int64)
 
 
+def likely_limits(quotas: Array, counts: Array) -> Array:
+    """Return ranks that almost surely let enough rows of each group through, so that few need be looked at.
+
+    Eight standard deviations above the expected rank; a draw that comes out short is made again without.
+    """
+    expected = quotas / np.maximum(counts, 1)
+    share = np.minimum(expected + 8 * np.sqrt((expected + 1 / np.maximum(counts, 1)) / np.maximum(counts, 1)), 1.0)
+    return np.array([min(int(part * 2.0**64), (1 << 64) - 1) for part in share.tolist()], dtype=np.uint64)
+
+
 def group_text(key: GroupKey, work: BoundDraw) -> str:
     """Return a group's values as the grid shows them."""
     words = []

@@ -19,7 +19,7 @@ from yardcut.core.sources.elsewhere.postgresql_server import reading_server
 from yardcut.core.sources.elsewhere.postgresql_tables import (
     Wanted,
     check_key,
-    key_of,
+    key_line,
     tables_of,
     wanted_of,
 )
@@ -95,7 +95,7 @@ def fetch(path: Path, spec: SourceSpec, token: CancelToken, progress: Progress) 
 
 def note_of(path: Path, spec: SourceSpec) -> Path:
     """Return the file that says what was fetched of a server for some sub-lines, and is there when all of it is."""
-    asked = repr((spec.query(path), spec.tables(path), key_of(spec, path)))
+    asked = repr((spec.query(path), spec.tables(path), key_line(spec, path).columns))
     return path.with_name(f"{hashlib.blake2b(asked.encode(), digest_size=8).hexdigest()}.json")
 
 

@@ -94,9 +94,10 @@ def wanted_of(address: str, path: Path, spec: SourceSpec, connection: Connection
     """
     query = spec.query(path)
     if query is not None:
-        asked, key = query.strip().rstrip(";"), key_of(spec, path)
+        asked, line = query.strip().rstrip(";"), key_line(spec, path)
+        key = line.columns
         statement = f"SELECT * FROM (\n{asked}\n) AS t" + _ordered(connection, asked, key) if key else asked
-        return [Wanted(statement, asked, "query", key, is_named=bool(key))]
+        return [Wanted(statement, asked, "query", key, is_named=bool(key) and not line.is_sure)]
     known = [(schema, name) for schema, name, _ in connection.execute(_ALL, (_HIDDEN,)).fetchall()]
     names = {_called(schema, name): (schema, name) for schema, name in known}
     names |= {f"{schema}.{name}": (schema, name) for schema, name in known}
@@ -116,7 +117,7 @@ def wanted_of(address: str, path: Path, spec: SourceSpec, connection: Connection
                 mend=Mend("it has " + ", ".join(f"'{_called(*each)}'" for each in known[:_MOST_NAMED])),
             )
         table = _quoted(*names[name])
-        named = key_of(spec, path)
+        named = key_line(spec, path).columns
         key = named or tuple(column for (column,) in connection.execute(_KEY, (table,)).fetchall())
         statement = f"SELECT * FROM {table}"
         ordered = statement + _ordered(connection, statement, key)
@@ -124,9 +125,10 @@ def wanted_of(address: str, path: Path, spec: SourceSpec, connection: Connection
     return found
 
 
-def key_of(spec: SourceSpec, path: Path) -> tuple[str, ...]:
-    """Return the key that the sub-lines name for a server; the last one wins."""
-    return next((line.columns for line in reversed(spec.lines) if isinstance(line, KeyLine) and line.applies(path)), ())
+def key_line(spec: SourceSpec, path: Path) -> KeyLine:
+    """Return the sub-line that names a key for a server, the last one, or one without columns."""
+    named = (line for line in reversed(spec.lines) if isinstance(line, KeyLine) and line.applies(path))
+    return next(named, KeyLine(None))
 
 
 def check_key(connection: Connection[Any], wanted: Wanted, address: str) -> None:
