@@ -12,6 +12,7 @@ import numpy as np
 from yardcut.core.profile.nudging import DAYS, MOMENTS
 from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.array_file import Array
+from yardcut.core.table.large_arrays import run_starts
 from yardcut.core.values.formatting import formatter
 from yardcut.core.values.kinds import Kind
 
@@ -103,7 +104,7 @@ def heaps(ordered: Array, starts: Sequence[int] | Array) -> list[tuple[float | i
     found: list[tuple[float | int, int] | None] = [None] * len(starts)
     if not len(ordered):
         return found
-    runs = np.flatnonzero(np.concatenate(([True], ordered[1:] != ordered[:-1])))
+    runs = run_starts(ordered)
     counts = np.diff(np.append(runs, len(ordered)))
     for place, (start, end) in enumerate(itertools.pairwise([*starts, len(ordered)])):
         inside = slice(*np.searchsorted(runs, (start, end)).tolist())

@@ -22,6 +22,7 @@ from yardcut.core.progress import CancelToken
 from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.table.array_file import Array
+from yardcut.core.table.large_arrays import run_starts
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.vectors import CodedVector, NumericVector
 from yardcut.core.table.window import Scatter, Span
@@ -211,7 +212,7 @@ def _texts(start: Summary, gathered: Gathered, value: BoundValue, runner: Runner
     assert gathered.values is not None
     assert gathered.row_ids is not None
     hashes = np.sort(gathered.values)  # sorting values is several times faster than sorting positions
-    starts = np.flatnonzero(np.concatenate(([True], hashes[1:] != hashes[:-1]))) if len(hashes) else np.empty(0, int)
+    starts = run_starts(hashes)
     counts = np.diff(np.append(starts, len(hashes)))
     best = _largest(counts, _COMMONEST)
     places = [int(np.argmax(gathered.values == word)) for word in hashes[starts[best]]]

@@ -32,3 +32,13 @@ def zeros(count: int, dtype: Any) -> Array:
     except (OSError, AttributeError):  # the second: a system that cannot take room beforehand
         return np.zeros(count, dtype)
     return np.frombuffer(mapped, dtype)
+
+
+def run_starts(values: Array) -> Array:
+    """Return where runs of equal values begin (int64, ascending); nowhere where there are none.
+
+    >>> run_starts(np.array([4, 4, 7, 4])), run_starts(np.array([]))
+    (array([0, 2, 3]), array([], dtype=int64))
+    """
+    first = np.ones(min(1, len(values)), dtype=np.bool_)
+    return np.flatnonzero(np.concatenate((first, values[1:] != values[:-1])))

@@ -11,6 +11,7 @@ import numpy as np
 
 from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.array_file import Array
+from yardcut.core.table.large_arrays import run_starts
 from yardcut.core.table.vectors import CodedVector, Dictionary, Vector
 
 MOST_CODES = 1 << 20
@@ -94,7 +95,7 @@ class WordGroups:
         codes = np.concatenate([self.codes, other.codes])
         order = np.argsort(codes, kind="stable")
         codes = codes[order]
-        begins = np.flatnonzero(np.concatenate(([True], codes[1:] != codes[:-1])))
+        begins = run_starts(codes)
         counts = np.add.reduceat(np.concatenate([self.counts, other.counts])[order], begins)
         first = np.minimum.reduceat(np.concatenate([self.first, other.first])[order], begins)
         return WordGroups(self.dictionaries, codes[begins], counts, first)
