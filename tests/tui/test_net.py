@@ -10,9 +10,9 @@ import pytest
 from thoroughness import some
 from tui.driving import Driven, drive
 from tui.plain_truth import write_packs
+from yardcut.core.cutlist.list_edits import ListEditing
 from yardcut.tui.cards.looking.row import RowCard
 from yardcut.tui.desk.column_looks import Looks
-from yardcut.tui.desk.desk import Desk
 from yardcut.tui.main.looking import Looking
 from yardcut.tui.main.prompting import going
 from yardcut.tui.main.prompting import writing_lines as writing
@@ -35,8 +35,8 @@ PLACES: dict[str, tuple[object, str, tuple[str, ...]]] = {
     "mounting a card": (RowCard, "on_mount", ("f",)),
     "closing a card": (RowCard, "dismiss", ("f", "escape")),
     "a mouse": (Grid, "on_click", ()),
-    "a key on the list": (Desk, "switch_line", ("tab", "x")),
-    "an edit": (Desk, "enter", ("full_stop",)),
+    "a key on the list": (ListEditing, "switch_line", ("tab", "x")),
+    "an edit": (ListEditing, "enter", ("full_stop",)),
     "showing": (Showing, "show_work", ("down",)),
     "drawing the list": (ListPanel, "_style", ("tab",)),
     "drawing the footer": (Footer, "show_focus", ("tab",)),

@@ -320,3 +320,22 @@ def test_values_are_read_though_the_screen_shows_columns_of_a_newer_list(table_o
     samples = SampleRows(Rows(frame, "now"), frame.columns, 0)
     read = {number: cells for found in samples.read([72, 2], CancelToken()) for number, cells in found.items()}
     assert read == {1: ("x", "y"), 2: ("1", "2")}
+
+
+def test_columns_that_a_tally_makes_have_no_values_of_the_rows_above_a_line_that_is_wrong(tmp_path: Path) -> None:
+    async def steps(driven: Driven) -> None:
+        await driven.until("40 rows × 7 columns", "no lines yet")
+        desk = driven.app.screen_stack[0].stage.desk  # type: ignore[attr-defined]
+        for text in (
+            "draw stratified per species sizes 'elm' 3, others 1 seed 1",
+            "tally COUNT(*) AS n, MAX(price) AS high per bay",
+        ):
+            desk.edits.enter(text, len(desk.now.lines) - 1)
+        await driven.until("elm")
+        await driven.press("c")
+        seen = await driven.until("high", "the rows are being counted")
+        assert "of 40" not in seen
+        await driven.settled()
+        await driven.press("escape")
+
+    drive(small(tmp_path), steps)

@@ -93,8 +93,8 @@ def test_rows_so_far_are_the_first_rows_of_the_file(tmp_path: Path, seed: int) -
         csv.writer(file).writerows([names, *rows_of(chance, names, chance.randrange(250, 700))])
     tables, whole = watched(path)
     with open(path, newline="") as file:
-        plain = [row for row in csv.reader(file) if row][1:]
-    assert len(tables) > 3
+        plain = [row for row in csv.reader(file) if any(map(str.strip, row))][1:]  # docs/language.md: blank rows
+    assert len(tables) > 2
     assert [table.rows for table in tables] == sorted({table.rows for table in tables})
     for table in tables:
         assert 0 < table.share_read < 1

@@ -241,8 +241,8 @@ def _is_worth_it(paths: list[Path], wanted: Wanted | None) -> bool:
 
 
 def _comes_once(paths: list[Path]) -> bool:
-    """Tell whether a pipe still fills a file: nobody asks for its content again."""
-    return any(growing(path) is not None for path in paths)
+    """Tell whether a file came through a pipe, or still comes: nobody asks for its content again."""
+    return any(growing(path) is not None or came_through_a_pipe(path) for path in paths)
 
 
 def _says_its_rows(paths: list[Path]) -> bool:

@@ -88,12 +88,17 @@ class RackHands:
 
 
 def _passing(now: Moment) -> Rows | None:
-    """Return the rows that pass all lines of the cut; ``None`` while they are not counted."""
+    """Return the rows that pass all lines of the cut, or those above one that is wrong.
+
+    ``None`` while they are not counted, and where a line below puts rows together: its columns are of another table.
+    """
     from yardcut.tui.desk.figured_rows import Rows
 
     last = len(now.lines) - 1
     wrong = now.wrong
     if wrong is not None:
         last = wrong[0] - 1
+    if any(line.bound is not None and line.bound.body.starts_anew for line in now.lines[last + 1 :]):
+        return None
     frame = now.frame_at(last)
     return None if frame is None else Rows(frame, now.fingerprint_at(last))
