@@ -49,6 +49,12 @@ def drawn(rows: RowsThere, body: BoundDraw, place: int, ask: Ask) -> RowsThere:
         return few_rows_of_groups(rows, body, name, place, _told(body))
     else:
         taken = ranked_draw(body, rows.writer, rows.order, mark=f" {place}", rank=rank)
+    return _taken(rows, ranked, body, taken, place)
+
+
+def _taken(rows: RowsThere, ranked: str, body: BoundDraw, taken: RankedDraw, place: int) -> RowsThere:
+    """Return the rows that a draw takes, each told from the others by what stands beside it."""
+    draw, name = body.draw, f"{OWN_NAME}line {place}"
     inner = f"SELECT {', '.join(['*', *taken.beside])} FROM (\n{ranked}\n) AS there"
     order = taken.by if body.keys and not draw.remainder else rows.order
     by_group = bool(body.keys and body.groups and not draw.remainder)
