@@ -30,8 +30,9 @@ from yardcut.core.values.kinds import Kind
 Ask = Callable[[str], Sequence[Sequence[Any]]]
 """Returns the rows that a statement gives. Raises ``psycopg.Error``."""
 
-_MOST_STRATA = 10_000
-"""More are not sent back with a number each."""
+_MOST_STRATA, _MARGIN = 10_000, 40
+"""More groups are not sent back with a number each; and how many more rows of each than it gives are looked for, since
+nobody looks again."""
 _VALUES = {
     Kind.TEXT: "{0}", Kind.INTEGER: "{0}", Kind.NUMBER: "{0}", Kind.BOOLEAN: "{0}",
     Kind.DATE: "({0} - DATE '1970-01-01')",
@@ -50,7 +51,7 @@ def group_of(writer: Writer, groups: Sequence[BoundValue]) -> str:
 
 
 @dataclass(frozen=True, slots=True)
-class _Sizes:
+class Sizes:
     """The groups of some rows, each with its text there, and how many rows each is to give behind how many others."""
 
     groups: Groups
@@ -61,11 +62,12 @@ class _Sizes:
     def numbers(self) -> Iterator[tuple[str, int, int, int]]:
         """Yield of each group its text, how many rows stand before those it gives, their end, and a rank as a bigint.
 
-        Beyond that rank almost surely none of them lies. Should one do all the same, fewer rows come than were counted,
-        which ends the run.
+        Beyond that rank none of them lies, but once in 10^20 draws. Then fewer rows come than were counted, which ends
+        the run.
         """
-        ends = self.before + self.quotas.given
-        near = [limit - (1 << 63) for limit in likely_limits(ends, self.groups.counts).tolist()]
+        ends, counts = self.before + self.quotas.given, self.groups.counts
+        more = (_MARGIN + 4 * np.sqrt(ends)).astype(np.int64)
+        near = [limit - (1 << 63) for limit in likely_limits(np.minimum(ends + more, counts), counts).tolist()]
         yield from zip(self.texts, self.before.tolist(), ends.tolist(), near, strict=True)
 
 
@@ -92,7 +94,7 @@ def drawn_by_sizes(rows: RowsThere, ranked: str, rank: str, body: BoundDraw, pla
     )  # fmt: skip
 
 
-def _sizes(rows: RowsThere, body: BoundDraw, name: str, ask: Ask) -> _Sizes:
+def _sizes(rows: RowsThere, body: BoundDraw, name: str, ask: Ask) -> Sizes:
     """Ask for the groups, and work out what each gives. Raises ``NotSaidError`` and ``psycopg.Error``."""
     writer = rows.writer
     if any(each.kind not in _VALUES for each in body.groups):
@@ -115,10 +117,10 @@ def _sizes(rows: RowsThere, body: BoundDraw, name: str, ask: Ask) -> _Sizes:
     if body.draw.form == "part":
         before = up_to_part(body, groups, int(body.draw.amount.written) - 1)
         quotas = Quotas(quotas.asked - before, quotas.given - before)
-    return _Sizes(groups, [each[0] for each in found], before, quotas)
+    return Sizes(groups, [each[0] for each in found], before, quotas)
 
 
-def _counted(body: BoundDraw, sizes: _Sizes, place: int) -> Counted:
+def _counted(body: BoundDraw, sizes: Sizes, place: int) -> Counted:
     """Return what is known of the draw: no rows have to be counted for it any more."""
     there, taken = int(sizes.groups.counts.sum()), sizes.quotas.given
     left = sizes.groups.counts - taken if body.draw.remainder else taken
