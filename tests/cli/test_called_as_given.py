@@ -25,6 +25,7 @@ BROKEN = {
 }
 
 
+@pytest.mark.few(9)
 @pytest.mark.parametrize("content", BROKEN.values(), ids=BROKEN)
 @pytest.mark.parametrize("words", [[], ["-l", "draw first 2"], ["-l", "keep a > 0"], ["--store"]], ids=" ".join)
 def test_a_pipe_is_named_as_it_was_given(tmp_path: Path, content: bytes, words: list[str]) -> None:

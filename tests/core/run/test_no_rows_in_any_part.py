@@ -32,6 +32,7 @@ def table(tmp_path_factory: pytest.TempPathFactory) -> Table:
     return open_table(path)
 
 
+@pytest.mark.few(12)
 @pytest.mark.parametrize("line", LINES)
 def test_nothing_comes_of_nothing(table: Table, line: str) -> None:
     for number, gone in enumerate(GONE):
