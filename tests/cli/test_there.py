@@ -237,6 +237,41 @@ def test_the_order_as_read_is_that_of_the_source_behind_a_draw_by_groups(
     both_ways(server, tmp_path, ["draw top 2 by real per word", "keep word <> 'OAK' IGNORING CASE", "order as read"])
 
 
+def test_columns_and_draws_may_be_called_as_they_like(server: PostgresServer, tmp_path: Path) -> None:
+    names = (
+        "low",
+        "high",
+        "near",
+        "reach",
+        "edge",
+        "turn",
+        "there",
+        "valued",
+        "few",
+        "g",
+        "e",
+        "first",
+        "at",
+        "n",
+        "w",
+        "t",
+        "a",
+        "b",
+    )
+    columns = ", ".join(f'id % {number + 2} AS "{name}"' for number, name in enumerate(names))
+    server.rows(
+        f"CREATE TABLE kiln.named AS SELECT id, word, flag, {columns} FROM kiln.packs; ALTER TABLE kiln.named ADD PRIMARY KEY (id)"
+    )
+    for lines in (
+        ["draw stratified 90 per flag seed 1", "draw stratified 40 per near, low seed 2", "draw random 2 per edge seed 3"],
+        ["draw top 9 by turn per flag", "draw bottom 3 by low per g", "draw first 1 per e"],
+        ["draw part 1 of 60, 40 percent per high seed 4", "draw part 2 of 30, 70 percent seed 5", "draw top 5 by near"],
+        ["draw stratified 50 per there seed 6 remainder", "draw last 2 per flag"],
+    ):  # fmt: skip
+        for line in both_ways(server, tmp_path, lines, "kiln.named"):
+            assert "ran on the server" in line["notes"], line  # type: ignore[operator] # a list of texts
+
+
 def test_rows_without_a_key_stand_in_no_order_there(server: PostgresServer, tmp_path: Path) -> None:
     server.rows("CREATE TABLE kiln.plain AS SELECT id, word FROM kiln.packs ORDER BY id")
     for lines, said in (

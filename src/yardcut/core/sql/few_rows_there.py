@@ -10,7 +10,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from yardcut.core.language.verbs.draw_parts import BoundDraw
-from yardcut.core.sql.counts_there import SentLine
+from yardcut.core.sql.counts_there import OWN_NAME, SentLine
 from yardcut.core.sql.dialects import quoted_name
 from yardcut.core.sql.draw_texts import draw_order, grouped_by
 from yardcut.core.sql.order_texts import SortedBy, ordered_by
@@ -97,7 +97,8 @@ def _counting(
         names = [quoted_name(f"edge {number}") for number in range(len(said))]
         last = f"ROW_NUMBER() OVER (PARTITION BY {', '.join(values)} ORDER BY {ordered_by([e.turned() for e in by])})"
         edges = ", ".join(f"{each} AS {name}" for each, name in zip(said, names, strict=True))
-        edge = f"SELECT {edges} FROM (SELECT *, {last} AS edge FROM {table}) AS there WHERE edge = 1"
+        turn = quoted_name(f"{OWN_NAME}turn")
+        edge = f"SELECT {edges} FROM (SELECT *, {last} AS {turn} FROM {table}) AS there WHERE {turn} = 1"
         equal = f"JOIN (\n{edge}\n) AS e ON {_same(said, [f'e.{name}' for name in names])}"
         there = f"(SELECT COUNT(*) FROM (\n{rows.statement}\n) AS there {equal})"
         tied = f"{there} - (SELECT COUNT(*) FROM {table} AS there {equal})"

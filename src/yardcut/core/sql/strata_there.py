@@ -76,15 +76,16 @@ def drawn_by_sizes(rows: RowsThere, ranked: str, rank: str, body: BoundDraw, pla
     name = f"{OWN_NAME}line {place}"
     sizes = _sizes(rows, body, name, ask)
     at, quotas = quoted_name(f"{name} at"), quoted_name(f"{name} quotas")
-    writer, low, high, group = rows.writer, quoted_name("low"), quoted_name("high"), quoted_name(f"{name} group")
+    writer, group = rows.writer, quoted_name(f"{name} group")
+    low, high, reach = (quoted_name(f"{name} {word}") for word in ("low", "high", "reach"))
     within = ", ".join(grouped_by(writer, body.groups))
     beside = f"ROW_NUMBER() OVER ({f'PARTITION BY {within} ' if within else ''}ORDER BY {quoted_name(rank)}) AS {at}"
     taken = f"({at} > {low} AND {at} <= {high})"
-    listed = ", ".join(f"({quoted_text(text)}, {first}, {end}, {near})" for text, first, end, near in sizes.numbers())
+    listed = ", ".join(f"({quoted_text(text)}, {first}, {end}, {last})" for text, first, end, last in sizes.numbers())
     of_group = f"JOIN {quotas} ON {group_of(writer, body.groups)} = {group}"
-    near = "" if body.draw.remainder else f" WHERE {quoted_name(rank)} <= near"
+    near = "" if body.draw.remainder else f" WHERE {quoted_name(rank)} <= {reach}"
     tables = (
-        f"{quotas} ({group}, {low}, {high}, near) AS (VALUES {listed or '(CAST(NULL AS text), 0, 0, 0)'})",
+        f"{quotas} ({group}, {low}, {high}, {reach}) AS (VALUES {listed or '(CAST(NULL AS text), 0, 0, 0)'})",
         f"{quoted_name(name)} AS (\nSELECT *, {beside} FROM (\n{ranked}\n) AS there {of_group}{near}\n)",
     )
     statement = f"SELECT * FROM {quoted_name(name)} WHERE {'NOT ' if body.draw.remainder else ''}{taken}"
@@ -125,11 +126,6 @@ def _counted(body: BoundDraw, sizes: Sizes, place: int) -> Counted:
     there, taken = int(sizes.groups.counts.sum()), sizes.quotas.given
     left = sizes.groups.counts - taken if body.draw.remainder else taken
     notes = (*short_group_notes(body, sizes.groups, sizes.quotas), f"seed {body.draw.seed}") if there else ()
-    line = SentLine(
-        there,
-        int(left.sum()),
-        0,
-        notes,
-        tuple(each.label for each in strata_of(body, sizes.groups, sizes.quotas, left)),
-    )
+    labels = tuple(each.label for each in strata_of(body, sizes.groups, sizes.quotas, left))
+    line = SentLine(there, int(left.sum()), 0, notes, labels)
     return Counted(f"SELECT {line.rows_in}, {line.rows_out}", (place,), lambda counts: [line])
