@@ -11,6 +11,9 @@ import pytest
 
 from commands import yardcut, yardcut_process
 from web_server import files_on_the_web
+from yardcut.core.errors import SourceError
+from yardcut.core.sources.opening_sources import open_table
+from yardcut.core.sources.spec import SourceSpec
 
 BROKEN = {
     "a quote that never closes": b'a,b\n1,"x\n2,y\n',
@@ -53,3 +56,16 @@ def test_a_file_of_the_web_is_named_by_its_address(tmp_path: Path, content: byte
         done = yardcut("cut", f"{address}/rows.csv", "-l", "keep a > 0", cwd=tmp_path)
     assert done.returncode == 1, done.stdout
     assert done.stderr.startswith(f"yardcut: {address}/rows.csv"), done.stderr
+
+
+def test_nobody_is_asked_again_for_the_sake_of_a_sentence(monkeypatch: pytest.MonkeyPatch) -> None:
+    asked: list[str] = []
+
+    def meets(pattern: str) -> tuple[str, ...]:
+        asked.append(pattern)
+        raise SourceError(f"nothing in the bucket matches {pattern}")
+
+    monkeypatch.setattr("yardcut.core.sources.elsewhere.bucket_patterns.objects_met", meets)
+    with pytest.raises(SourceError, match=r"nothing in the bucket matches s3://yard/\*\.csv"):
+        open_table(SourceSpec(("s3://yard/*.csv",)))
+    assert len(asked) == 1

@@ -19,7 +19,7 @@ from thoroughness import examples
 from yardcut.core.errors import SourceError, StoppedError
 from yardcut.core.language.syntax.source_lines import parse_sub_line
 from yardcut.core.progress import CancelToken, Progress
-from yardcut.core.sources.elsewhere import addresses, copying_out, extras
+from yardcut.core.sources.elsewhere import addresses, extras
 from yardcut.core.sources.elsewhere.standing import let_be_read_anew
 from yardcut.core.sources.formats.inside import look_into, tables_inside
 from yardcut.core.sources.opening_sources import open_table
@@ -208,43 +208,6 @@ def _count(server: PostgresServer) -> str:
 )
 def test_a_query_is_a_table(server: PostgresServer, query: str, expected: list[list[str | None]]) -> None:
     assert cells(open_table(spec_of(server, query=query))) == expected
-
-
-def test_rows_larger_than_a_piece_are_read(server: PostgresServer, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(copying_out, "_PIECE_BYTES", 1 << 12)
-    query = "SELECT n, repeat(chr(97 + n % 26), n * 2000) AS t FROM generate_series(1, 40) AS n"
-    found = cells(open_table(spec_of(server, query=query)))
-    assert [(row[0], len(row[1] or "")) for row in found] == [(str(n), n * 2000) for n in range(1, 41)]
-
-
-def test_what_breaks_off_leaves_no_reader_behind(server: PostgresServer, monkeypatch: pytest.MonkeyPatch) -> None:
-    import psycopg
-
-    read, finish = psycopg.Copy.read, psycopg.Copy.finish
-    inside = {"reading": 0, "ending": 0}
-    together = []
-
-    def read_slowly(copy: psycopg.Copy[Any]) -> Any:
-        inside["reading"] += 1
-        together.append(sum(inside.values()))
-        time.sleep(0.003)
-        try:
-            return read(copy)
-        finally:
-            inside["reading"] -= 1
-
-    def end(copy: psycopg.Copy[Any], error: BaseException | None) -> None:
-        inside["ending"] += 1
-        together.append(sum(inside.values()))
-        finish(copy, error)
-        inside["ending"] -= 1
-
-    monkeypatch.setattr(copying_out, "_PIECE_BYTES", 1 << 12)
-    monkeypatch.setattr(psycopg.Copy, "read", read_slowly)
-    monkeypatch.setattr(psycopg.Copy, "finish", end)
-    query = "SELECT n, repeat(chr(97 + n % 26), 900 * (1 + n % 9)) AS t FROM generate_series(1, 40) AS n"
-    assert open_table(spec_of(server, query=query)).rows == 40  # some rows are larger than a piece: it is begun again
-    assert max(together) == 1
 
 
 @pytest.mark.long

@@ -140,6 +140,12 @@ def met_by(written: str) -> tuple[str, ...]:
     return _MET[written]
 
 
+def met_already(written: str) -> tuple[str, ...]:
+    """Return the addresses that a pattern met when it was last asked for, none where it was not."""
+    way = way_to(written)
+    return _MET.get(written, ()) if way.meets and WILDCARDS & set(written) else (written,)
+
+
 def forget_patterns() -> None:
     """Let patterns meet what is there from now on."""
     _MET.clear()

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
+from pathlib import Path
 
 from yardcut.core.errors import SourceError
 from yardcut.core.progress import CancelToken, Progress
@@ -13,6 +14,7 @@ from yardcut.core.sources.elsewhere.addresses import (
     is_address,
     is_file,
     is_fresh,
+    met_already,
     met_by,
     read_anew,
 )
@@ -71,10 +73,20 @@ def told_as_called(spec: SourceSpec) -> Iterator[None]:
     try:
         yield
     except SourceError as error:
-        for path, called in zip(spec.paths_there(), called_paths(spec), strict=False):
-            shown = path.name if came_through_a_pipe(path) else called
-            error.message = error.message.replace(str(path), shown)
+        for path, called in _kept_here(spec):  # nobody is asked anything for it
+            error.message = error.message.replace(str(path), called)
         raise
+
+
+def _kept_here(spec: SourceSpec) -> Iterator[tuple[Path, str]]:
+    """Yield the files of a source that are kept in the cache, and what each is called."""
+    for written in spec.files:
+        if not is_address(written):
+            if came_through_a_pipe(Path(written)):
+                yield Path(written), Path(written).name
+            continue
+        with suppress(SourceError):
+            yield from [(file_of(each), each) for each in met_already(written)]
 
 
 def let_be_read_anew(spec: SourceSpec) -> None:
