@@ -33,8 +33,9 @@ class Format:
 
     To write: ``write`` and ``count`` take a slice and a path; ``write_several`` writes several tables, called
     ``several``, with names of at most ``most_name_characters``; ``carried`` returns the list a slice remembers.
-    ``delimiter`` is that of delimited text, which alone
-    can go into a pipe; ``is_text`` tells the formats that can be compressed as a whole.
+    ``delimiter`` is that of delimited text, which alone can go into a pipe; ``is_text`` tells the formats that can be
+    compressed as a whole, ``is_joined`` those of which files behind each other, all but the first without a header, are
+    one. A format is sent to other processes by its name.
     """
 
     name: str
@@ -54,6 +55,7 @@ class Format:
     count: str = ""
     delimiter: str = ""
     is_text: bool = False
+    is_joined: bool = False
     write_several: str = ""
     several: str = "tables"
     carried: str = ""
@@ -63,6 +65,14 @@ class Format:
     def holds_several(self) -> bool:
         """True when one file holds several tables."""
         return bool(self.write_several)
+
+    def __reduce__(self) -> tuple[Callable[[str], Format], tuple[str]]:
+        return format_named, (self.name,)
+
+
+def format_named(name: str) -> Format:
+    """Return a format by its name. Raises ``KeyError``."""
+    return FORMATS[name]
 
 
 def function(named: str) -> Callable[..., Any]:
@@ -98,7 +108,7 @@ def _is_array(head: bytes) -> bool:
 _ROWS_OF_FORM = ("skip", "header", "footer")
 _DELIMITED = {
     "is_about": "delimited text", "starts": lambda head: True, "read": f"{_READERS}.delimited:delimited_files",
-    "takes": frozenset(["no value"]), "form_parts": None, "is_text": True,
+    "takes": frozenset(["no value"]), "form_parts": None, "is_text": True, "is_joined": True,
     "write": f"{_WRITERS}.delimited:write_delimited", "count": f"{_WRITERS}.delimited:count_rows",
 }  # fmt: skip
 _JSON = {
@@ -123,7 +133,7 @@ FORMATS: dict[str, Format] = {
         ),
         Format(
             "jsonl", (".jsonl", ".ndjson"), starts=_is_object, write=f"{_WRITERS}.json_rows:write_lines",
-            count=f"{_WRITERS}.json_rows:count_lines", **_JSON,  # type: ignore[arg-type]
+            count=f"{_WRITERS}.json_rows:count_lines", is_joined=True, **_JSON,  # type: ignore[arg-type]
         ),
         Format(
             "json", (".json",), starts=_is_array, write=f"{_WRITERS}.json_rows:write_array",

@@ -14,7 +14,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from yardcut.core.errors import Mend, TargetError, TargetExistsError, TargetProtectedError
-from yardcut.core.placing import placed
+from yardcut.core.placing import placed, put_in_place
 from yardcut.core.quick_dataclasses import dataclass
 
 THE_SOURCE = "the source, and a source is never written to"
@@ -110,6 +110,12 @@ class Outgoing:
         self.check()
         with writing_to(self.path), placed(self.path, replace=self.replace, private=self.private) as beside:
             yield beside
+
+    def take(self, beside: Path) -> None:
+        """Put a file that was written on the same disk in its place. Raises ``TargetError``."""
+        self.check()
+        with writing_to(self.path):
+            put_in_place(beside, self.path, replace=self.replace)
 
     def write(self, content: bytes) -> None:
         """Write a whole file. Raises ``TargetError``."""

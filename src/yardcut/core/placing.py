@@ -14,8 +14,10 @@ from pathlib import Path
 from yardcut.core import litter
 from yardcut.core.private import create_private
 
-PARTIAL_SUFFIX = ".partial"
-_PARTIAL = re.compile(rf"\..+\.[0-9a-f]{{8}}{re.escape(PARTIAL_SUFFIX)}", re.DOTALL)
+PARTIAL_SUFFIX, PARTS_SUFFIX = ".partial", ".parts"
+_PARTIAL, _PARTS = (
+    re.compile(rf"\..+\.[0-9a-f]{{8}}{re.escape(suffix)}", re.DOTALL) for suffix in (PARTIAL_SUFFIX, PARTS_SUFFIX)
+)
 
 
 @contextmanager
@@ -41,18 +43,40 @@ def placed(path: Path, *, replace: bool, private: bool = False) -> Iterator[Path
         litter.drop(beside)
 
 
+@contextmanager
+def folder_beside(path: Path) -> Iterator[Path]:
+    """Give a folder of one's own beside a target as long as this lasts. Raises ``OSError``."""
+    target = Path(os.path.realpath(path))
+    litter.sweep_folders(_partial_files(target.parent, _PARTS))
+    folder = _name_beside(target, PARTS_SUFFIX)
+    folder.mkdir(0o700)
+    try:
+        litter.begin_folder(folder)
+        yield folder
+    finally:
+        litter.drop(folder)
+
+
+def put_in_place(beside: Path, path: Path, *, replace: bool) -> None:
+    """Put a file that was written on the same disk in its place, as :func:`placed` does. Raises ``OSError``."""
+    with open(beside, "rb") as file:
+        os.fsync(file.fileno())
+    _place(beside, Path(os.path.realpath(path)), replace=replace, private=False)
+    beside.unlink(missing_ok=True)
+
+
 def named_with_link(path: Path) -> str:
     """Return a path's name, and what it leads to where it is a link."""
     return f"{path}, a link to {path.resolve()}" if path.is_symlink() else str(path)
 
 
-def _partial_files(folder: Path) -> Iterator[Path]:
+def _partial_files(folder: Path, of_form: re.Pattern[str] = _PARTIAL) -> Iterator[Path]:
     with contextlib.suppress(OSError):
-        yield from (Path(entry.path) for entry in os.scandir(folder) if _PARTIAL.fullmatch(entry.name))
+        yield from (Path(entry.path) for entry in os.scandir(folder) if of_form.fullmatch(entry.name))
 
 
-def _name_beside(target: Path) -> Path:
-    return target.with_name(f".{target.name[:100]}.{secrets.token_hex(4)}{PARTIAL_SUFFIX}")
+def _name_beside(target: Path, suffix: str = PARTIAL_SUFFIX) -> Path:
+    return target.with_name(f".{target.name[:100]}.{secrets.token_hex(4)}{suffix}")
 
 
 def _place(beside: Path, target: Path, *, replace: bool, private: bool) -> None:

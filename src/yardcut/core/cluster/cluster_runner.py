@@ -79,6 +79,11 @@ class ClusterRunner:
         self._wanted = Wanted.of(spec, table)
         self._here = LocalRunner(table, part_rows)
 
+    @property
+    def workers(self) -> int:
+        """How many other processes go over the rows, unless they are lost."""
+        return 0 if self._cluster.is_lost else self._cluster.size
+
     def over(self, table: Table) -> Runner:
         """Return what makes rounds over another table: this process, which alone has it."""
         return self if table is self.table else self._here.over(table)
@@ -113,7 +118,7 @@ class ClusterRunner:
         # none may be known for a moment: what is sent waits for them
         threads = max(1, sum(count for count, _ in self._cluster.workers().values()))
         parts = work.own_parts(self.table) or self.parts
-        waiting = _heaps(parts, _tasks(self.table.rows, threads, len(packed.content)))
+        waiting = _heaps(parts, work.tasks(threads) or _tasks(self.table.rows, threads, len(packed.content)))
         sending = Sending(self._cluster, token)
         plan, merged = work, list[State]()
         for _ in range(min(2 * threads, len(waiting))):

@@ -15,6 +15,7 @@ import numpy as np
 
 from yardcut.core.language.meaning.bound_known import ROWS_AN_ITEM
 from yardcut.core.quick_dataclasses import dataclass
+from yardcut.core.scanning.rounds import Round
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.stored_table import Table
 from yardcut.core.table.vectors import Dictionary
@@ -57,10 +58,10 @@ class PackedPlan:
         )
 
 
-def pack_plan(plan: object, table: Table) -> PackedPlan:
+def pack_plan(plan: Round[Any, Any], table: Table) -> PackedPlan:
     """Return a plan as it is sent. Raises ``NotSentError``."""
     target = BytesIO()
-    packing = _PlanPickler(target, table)
+    packing = _PlanPickler(target, table, plan.numbered_by())
     packing.dump(plan)
     return PackedPlan(target.getvalue(), tuple(packing.arrays))
 
@@ -98,8 +99,9 @@ class _Pickler(pickle.Pickler):
 
 
 class _PlanPickler(_Pickler):
-    def __init__(self, target: BytesIO, table: Table) -> None:
+    def __init__(self, target: BytesIO, table: Table, numbered_by: str) -> None:
         super().__init__(target, table)
+        self._mark = numbered_by
         self.arrays: list[tuple[Array, int]] = []
         self._places: dict[int, int] = {}
 
@@ -111,7 +113,7 @@ class _PlanPickler(_Pickler):
         # the fields are pickled next: by then their arrays are known
         if is_dataclass(value) and not isinstance(value, type):
             for part in fields(value):
-                rows = part.metadata.get(ROWS_AN_ITEM)
+                rows = part.metadata.get(self._mark)
                 array = None if rows is None else getattr(value, part.name)
                 if isinstance(array, np.ndarray) and rows and self._is_of_rows(array, rows):
                     self._places[id(array)] = len(self.arrays)
@@ -119,7 +121,8 @@ class _PlanPickler(_Pickler):
         return super().reducer_override(value)
 
     def _is_of_rows(self, array: Array, rows_an_item: int) -> bool:
-        return id(array) not in self._places and len(array) == -(-self._table.rows // rows_an_item)
+        is_long_enough = self._mark != ROWS_AN_ITEM or len(array) == -(-self._table.rows // rows_an_item)
+        return id(array) not in self._places and is_long_enough
 
 
 class _Unpickler(pickle.Unpickler):

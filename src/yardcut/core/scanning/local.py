@@ -54,6 +54,11 @@ class LocalRunner:
         self._part_rows, self._most_threads = part_rows, threads or scan_threads()
         self.parts = parts_of(table, part_rows)
 
+    @property
+    def workers(self) -> int:
+        """None: this process does it all."""
+        return 0
+
     def over(self, table: Table) -> Runner:
         """Return what makes rounds over another table; itself where it is its own."""
         return self if table is self.table else LocalRunner(table, self._part_rows, self._most_threads)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Generic, Protocol, TypeVar
 
+from yardcut.core.language.meaning.bound_known import ROWS_AN_ITEM
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.scanning.columns_read import columns_read
 from yardcut.core.scanning.row_parts import Part
@@ -46,6 +47,14 @@ class Round(Generic[State, Result]):
         """Return how this plan cuts a table, where it is not all the same to it."""
         return None
 
+    def numbered_by(self) -> str:
+        """Return the mark of the fields that hold something for each item its parts number: rows, most often."""
+        return ROWS_AN_ITEM
+
+    def tasks(self, threads: int) -> int:
+        """Return in how many heaps its parts are given to so many threads of other processes; 0 where rows decide."""
+        return 0
+
     def stored_columns(self) -> set[int]:
         """Return the numbers of the columns that must be in the store before a scan."""
         return columns_read(self)
@@ -65,6 +74,10 @@ class Runner(Protocol):
     @property
     def parts(self) -> Sequence[Part]:
         """How it cuts the table."""
+
+    @property
+    def workers(self) -> int:
+        """How many other processes go over the rows; none where this one does."""
 
     def over(self, table: Table) -> Runner:
         """Return what makes rounds over another table; itself where it is its own."""

@@ -77,6 +77,19 @@ class RowSet:
             block += 1
         return np.concatenate(found) if found else np.empty(0, dtype=np.uint32)
 
+    def cut_points(self, members: int) -> list[int]:
+        """Return rows of the table, from 0 to behind the last, between which about so many members stand.
+
+        Multiples of 2^16 but for the last.
+        """
+        before = np.minimum(np.arange(0, self.table_rows + _RANK_ROWS, _RANK_ROWS), self.table_rows)
+        if self.bits is not None:
+            before = self._rank
+        wanted = np.arange(members, before[-1], members)
+        cuts = np.unique(np.searchsorted(before, wanted))
+        rows = np.minimum(cuts * _RANK_ROWS, self.table_rows).tolist()
+        return [0, *(row for row in rows if 0 < row < self.table_rows), self.table_rows]
+
     def position(self, row_id: int) -> int:
         """Return the position of a row, or of the first member behind it in source order; O(n) if ordered."""
         if self.order is not None:

@@ -253,8 +253,9 @@ class _Run:
         session = self.session
         protected = self.protected.more(self.options.reports, "where the report goes")
         written = write_target(
-            frame, target, session.spec, protected, token, progress, lambda: self.list_for(target.path)
-        )
+            frame, target, session.spec, protected, token, progress, lambda: self.list_for(target.path),
+            None if session.executor is None else session.executor.runner,
+        )  # fmt: skip
         self.wrote(written, written.rows, notes)
         if target.options[WITH_LIST] and is_the_list(target.path, session.list_path):
             notes.append("the list beside it is the one that was run")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator, Sequence
+from functools import partial
 from pathlib import Path
 
 import numpy as np
@@ -16,7 +17,6 @@ from yardcut.core.language.meaning.bound_parts import columns_of
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.table.array_file import Array
-from yardcut.core.table.rowset import RowSet, ordered
 from yardcut.core.table.window import Scatter
 from yardcut.core.writers.formats.compressing import ENDINGS
 
@@ -33,7 +33,8 @@ class PartOfSlice:
 
     names: tuple[str, ...]
     rows: int
-    take: Callable[[], RowSet]
+    ids: Callable[[], Array]
+    """Returns the row ids in the slice's order (uint32)."""
 
 
 def parts_by_rows(piece: Frame, per_rows: int) -> list[PartOfSlice]:
@@ -43,12 +44,10 @@ def parts_by_rows(piece: Frame, per_rows: int) -> list[PartOfSlice]:
     check_number(len(starts))
     width = len(str(len(starts)))
 
-    def take(start: int) -> Callable[[], RowSet]:
-        return lambda: ordered(rows.ids(start, start + per_rows), rows.table_rows)
-
     return [
-        PartOfSlice((f"{number:0{width}}",), min(per_rows, rows.count - start), take(start))
+        PartOfSlice((f"{number:0{width}}",), min(per_rows, rows.count - start), ids)
         for number, start in enumerate(starts, 1)
+        for ids in [partial(rows.ids, start, start + per_rows)]
     ]
 
 
@@ -74,7 +73,7 @@ def parts_by_values(
     all_ids = rows.ids(0, rows.count)
     names = zip(*(_names_of(column) for column in zip(*known, strict=True)), strict=True) if known else ()
     return [
-        PartOfSlice(tuple(name), end - start, _taken(all_ids, order[start:end], rows.table_rows))
+        PartOfSlice(tuple(name), end - start, partial(_taken, all_ids, order[start:end]))
         for name, start, end in zip(names, [0, *ends], ends, strict=False)
     ]
 
@@ -86,8 +85,8 @@ def _names_of(texts: Sequence[str | None]) -> list[str]:
     return [names[text] for text in texts]
 
 
-def _taken(ids: Array, places: Array, table_rows: int) -> Callable[[], RowSet]:
-    return lambda: ordered(ids[places], table_rows)
+def _taken(ids: Array, places: Array) -> Array:
+    return ids[places]
 
 
 def check_number(files: int) -> None:

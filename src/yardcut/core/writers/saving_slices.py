@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from contextlib import ExitStack
 from dataclasses import replace
 from pathlib import Path
@@ -14,8 +15,9 @@ from yardcut.core.outgoing import Outgoing, writing_to
 from yardcut.core.placing import named_with_link
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.quick_dataclasses import dataclass
+from yardcut.core.table.rowset import ordered
 from yardcut.core.writers.formats.delimited import OwnTexts, write_stream
-from yardcut.core.writers.parting import filled, parts_by_rows, parts_by_values
+from yardcut.core.writers.parting import PartOfSlice, filled, parts_by_rows, parts_by_values
 from yardcut.core.writers.plans import Plan
 
 
@@ -85,7 +87,7 @@ def save_slice(
         with writing_to(path):
             return _into_pipe(piece, path, plan, token, progress, own)
     with out.opened() as beside:
-        _write_checked(piece, beside, path, plan, token, progress, own)
+        write_checked(piece, beside, path, plan, token, progress, own)
     return Written(path, piece.rows.count, path.stat().st_size)
 
 
@@ -94,6 +96,19 @@ def save_parted(
     token: CancelToken, progress: Progress, own: OwnTexts | None = None,
 ) -> Written:  # fmt: skip
     """Write a slice as several files, all put in their places when all are written. Raises as :func:`save_slice`."""
+    parts = parts_and_paths(piece, out, parting, token, progress)
+    with ExitStack() as stack:
+        for part, each in parts:
+            beside = stack.enter_context(out.at(each).opened())
+            rows = ordered(part.ids(), piece.rows.table_rows)
+            write_checked(piece.with_rows(rows), beside, each, plan, token, progress, own)
+    return written_parts(out.path, parts)
+
+
+def parts_and_paths(
+    piece: Frame, out: Outgoing, parting: Parting, token: CancelToken, progress: Progress
+) -> list[tuple[PartOfSlice, Path]]:
+    """Return the parts of a slice with their files, which are checked. Raises as :func:`save_slice`."""
     if parting.per_rows is not None:
         parts = parts_by_rows(piece, parting.per_rows)
     else:
@@ -106,12 +121,14 @@ def save_parted(
         raise TargetError(f"{path} gives several parts one name", mend=Mend(f"write {wanted} into the path"))
     for each in paths:
         out.at(each).check()
-    with ExitStack() as stack:
-        for part, each in zip(parts, paths, strict=True):
-            beside = stack.enter_context(out.at(each).opened())
-            _write_checked(piece.with_rows(part.take()), beside, each, plan, token, progress, own)
+    return list(zip(parts, paths, strict=True))
+
+
+def written_parts(path: Path, parts: Sequence[tuple[PartOfSlice, Path]]) -> Written:
+    """Return what is said of parts that are in their places; ``path`` is what their names are made of."""
+    paths = tuple(each for _, each in parts)
     size = sum(each.stat().st_size for each in paths)
-    return Written(paths[0] if paths else path, sum(part.rows for part in parts), size, tuple(paths))
+    return Written(paths[0] if paths else path, sum(part.rows for part, _ in parts), size, paths)
 
 
 def with_more_said(written: Written, *also: str) -> Written:
@@ -134,7 +151,7 @@ def _into_pipe(
     return Written(path, piece.rows.count, None)
 
 
-def _write_checked(
+def write_checked(
     piece: Frame, beside: Path, path: Path, plan: Plan, token: CancelToken, progress: Progress, own: OwnTexts | None
 ) -> None:
     """Write a slice and count the rows that are read back. Raises ``TargetError`` where they are others."""

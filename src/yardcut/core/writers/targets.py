@@ -19,6 +19,7 @@ from yardcut.core.paths import path_of
 from yardcut.core.placing import named_with_link
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.quick_dataclasses import dataclass
+from yardcut.core.scanning.rounds import Runner
 from yardcut.core.sources.elsewhere.addresses import is_address, without_secret
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.writers.parting import filled
@@ -206,11 +207,12 @@ def check_targets(targets: Sequence[Target], protected: Protected) -> None:
 
 def write_target(
     frame: Frame, target: Target, spec: SourceSpec, protected: Protected, token: CancelToken, progress: Progress,
-    carries: Callable[[], str] = lambda: "",
+    carries: Callable[[], str] = lambda: "", runner: Runner | None = None,
 ) -> Written:  # fmt: skip
     """Write a slice as a target says, and read it back; cells nobody computed as they stand in the source.
 
-    ``carries`` returns the list that it remembers, where its format has a place for it.
+    ``carries`` returns the list that it remembers, where its format has a place for it. Whoever makes rounds elsewhere
+    may write it: the ``runner`` of its table.
 
     Raises ``TargetError``, ``SourceError`` and ``StoppedError``; nothing half-written is left.
     """
@@ -221,13 +223,20 @@ def write_target(
         plan = replace(plan, carries=carries())
     out = target.outgoing(protected)
     out.check(may_exist=target.parting is not None)
+    here = ""
+    if runner is not None and runner.workers:
+        from yardcut.core.writers.writing_apart import Apart
+
+        by_workers, here = Apart(runner, spec, token, progress).save(frame, out, plan, target.parting)
+        if by_workers is not None:
+            return with_more_said(by_workers, *filter(None, [form]))
     at_once = target.parting is None and not target.path.is_fifo()
     with own_texts(frame, spec, plan, token, progress, at_once=at_once) as own:
         if target.parting is None:
             written = save_slice(frame, out, plan, token=token, progress=progress, own=own.texts)
         else:
             written = save_parted(frame, out, plan, target.parting, token=token, progress=progress, own=own.texts)
-    return with_more_said(written, *filter(None, (form, own.why_not)))
+    return with_more_said(written, *filter(None, (form, own.why_not, here)))
 
 
 def _write_elsewhere(frame: Frame, target: Target, spec: SourceSpec, token: CancelToken, progress: Progress) -> Written:

@@ -15,10 +15,13 @@ from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.values.kinds import Kind
 
 ROWS_AN_ITEM = "rows an item of an array stands for"
+PLACES_AN_ITEM = "places in a slice that an item of an array stands for"
 BIT_A_ROW: Mapping[str, int] = MappingProxyType({ROWS_AN_ITEM: 8})
 """The metadata of a field with one bit a row, as bytes."""
 ONE_A_ROW: Mapping[str, int] = MappingProxyType({ROWS_AN_ITEM: 1})
 """The metadata of a field with one item a row."""
+ONE_A_PLACE: Mapping[str, int] = MappingProxyType({PLACES_AN_ITEM: 1})
+"""The metadata of a field with one item for each row of a slice, in its order."""
 
 
 @dataclass(frozen=True, slots=True)

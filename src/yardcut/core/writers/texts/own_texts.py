@@ -109,6 +109,18 @@ def columns_with_own_texts(piece: Frame) -> dict[int, int]:
     return found
 
 
+def are_read_again(piece: Frame, plan: Plan) -> bool:
+    """Tell whether cells of a slice are written as they stand in its source, which is read again for that."""
+    if not plan.format.delimiter or not piece.table.leads_to_source:
+        return False
+    return any("delimiter" in file.form for file in piece.table.info.files) and bool(columns_with_own_texts(piece))
+
+
+def stand_at_known_places(table: Table) -> bool:
+    """Tell whether some rows of a table can be read again without reading all of its files."""
+    return read_block_index(table.folder, [info.rows for info in table.info.files]) is not None
+
+
 @contextmanager
 def own_texts(
     piece: Frame, spec: SourceSpec, plan: Plan, token: CancelToken, progress: Progress, *, at_once: bool

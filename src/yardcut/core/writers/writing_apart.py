@@ -1,0 +1,145 @@
+"""Saving a slice by other processes: each writes parts into a folder beside the target, which become what is wanted.
+
+Formats whose files can stand behind each other become one file; the parts of a parted slice are put in their places.
+Everything else, and what is too little to be worth it, is written here.
+"""
+
+from __future__ import annotations
+
+import secrets
+import shutil
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+from typing import IO
+
+import numpy as np
+
+from yardcut.core.errors import TargetError
+from yardcut.core.expressions.frame import Frame, columns_needed
+from yardcut.core.formats import function
+from yardcut.core.language.save_options import ENCODING
+from yardcut.core.outgoing import Outgoing, writing_to
+from yardcut.core.placing import folder_beside
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.quick_dataclasses import dataclass
+from yardcut.core.scanning.rounds import Runner
+from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.writers.formats.compressing import open_for_writing
+from yardcut.core.writers.part_files import MARK_NAME, PartFile, PartFiles, SharedFolder
+from yardcut.core.writers.plans import Plan
+from yardcut.core.writers.saving_slices import Parting, Written, parts_and_paths, with_more_said, written_parts
+from yardcut.core.writers.texts.own_texts import are_read_again, stand_at_known_places
+
+LEAST_ROWS = 1 << 19
+"""Rows that are written here sooner than somebody is asked."""
+_ROWS_A_PART = 1 << 20
+_COPIED_BYTES = 1 << 24
+_UTF_8 = (None, "utf-8", "utf8")
+
+
+@dataclass(frozen=True, slots=True)
+class Apart:
+    """Saves one slice by whoever makes rounds elsewhere."""
+
+    runner: Runner
+    spec: SourceSpec
+    token: CancelToken
+    progress: Progress
+
+    def save(self, piece: Frame, out: Outgoing, plan: Plan, parting: Parting | None) -> tuple[Written | None, str]:
+        """Write a slice and return what was written; nothing where it is to be written here, and why ("": no matter).
+
+        Raises ``TargetError``, ``SourceError``, ``ClusterError`` and ``StoppedError``; nothing half-written is left.
+        """
+        if not self._is_worth_it(piece, out, plan, parting):
+            return None, ""
+        with writing_to(out.path), folder_beside(out.path) as folder:
+            mark = secrets.token_hex(16)
+            (folder / MARK_NAME).write_text(mark, "ascii")
+            shared = SharedFolder(str(folder.resolve()), mark)
+            if parting is None:
+                return self._joined(piece, out, plan, shared)
+            return self._parted(piece, out, plan, parting, shared)
+
+    def _is_worth_it(self, piece: Frame, out: Outgoing, plan: Plan, parting: Parting | None) -> bool:
+        if not self.runner.workers or piece.table is not self.runner.table or piece.rows.count < LEAST_ROWS:
+            return False
+        if out.path.is_fifo():
+            return False
+        if parting is None and not (plan.format.is_joined and _is_utf_8(plan)):
+            return False
+        if are_read_again(piece, plan):  # all of the source by everybody, where rows stand in another order
+            in_order = piece.rows.order is None and (parting is None or parting.per_rows is not None)
+            return in_order and stand_at_known_places(piece.table)
+        return True
+
+    def _joined(self, piece: Frame, out: Outgoing, plan: Plan, shared: SharedFolder) -> tuple[Written | None, str]:
+        rows, bare = piece.rows, replace(plan, compression="")
+        if rows.order is None:
+            ends = tuple(rows.cut_points(_ROWS_A_PART)[1:])
+            work = PartFiles(piece.columns, ends, shared, str(out.path), bare, self.spec, True, members=rows.bits)
+        else:
+            ends = (*range(_ROWS_A_PART, rows.count, _ROWS_A_PART), rows.count)
+            work = PartFiles(piece.columns, ends, shared, str(out.path), bare, self.spec, True, order=rows.order)
+        found = self._written(piece, work)
+        if found is None:
+            return None, _not_seen(out.path)
+        files = [shared.part(number) for number in range(len(ends))]
+        size = sum(file.stat().st_size for file in files)
+        with out.opened() as beside:
+            with open_for_writing(beside, plan.compression) as target:
+                for file in files:
+                    self._append(file, target)
+            _check(beside, size, rows.count, plan, out.path)
+        return self._with_who(Written(out.path, rows.count, out.path.stat().st_size), found), ""
+
+    def _parted(
+        self, piece: Frame, out: Outgoing, plan: Plan, parting: Parting, shared: SharedFolder
+    ) -> tuple[Written | None, str]:
+        parts = parts_and_paths(piece, out, parting, self.token, self.progress)
+        ends = tuple(np.cumsum([part.rows for part, _ in parts]).tolist())
+        ids = np.concatenate([part.ids() for part, _ in parts])
+        found = self._written(piece, PartFiles(piece.columns, ends, shared, str(out.path), plan, self.spec, order=ids))
+        if found is None:
+            return None, _not_seen(out.path)
+        for number, (_, path) in enumerate(parts):
+            out.at(path).take(shared.part(number))
+        return self._with_who(written_parts(out.path, parts), found), ""
+
+    def _written(self, piece: Frame, work: PartFiles) -> list[PartFile] | None:
+        piece.table.load(columns_needed(piece.columns), self.token, self.progress)
+        self.progress.begin("writing", work.ends[-1])
+        found = self.runner.run(work, self.token, self.progress)
+        parts = [each for each in found if each is not None]
+        return parts if len(parts) == len(found) else None
+
+    def _append(self, file: Path, target: IO[bytes]) -> None:
+        self.token.check()
+        self.progress.label = "putting parts together"
+        with open(file, "rb") as source:
+            shutil.copyfileobj(source, target, _COPIED_BYTES)
+        file.unlink()
+
+    def _with_who(self, written: Written, found: Sequence[PartFile]) -> Written:
+        count, parts = self.runner.workers, f"in {len(found):,} part{'s' * (len(found) != 1)}"
+        who = [f"by {count:,} worker{'s' * (count != 1)} {parts}"] if count else []
+        reasons = dict.fromkeys(part.why_not for part in found if part.why_not)
+        return with_more_said(written, *who, *reasons)
+
+
+def _is_utf_8(plan: Plan) -> bool:
+    return not plan.format.delimiter or (plan.options[ENCODING] or "utf-8").lower() in _UTF_8
+
+
+def _not_seen(path: Path) -> str:
+    return f"written here: workers do not see {path.parent.resolve()}"
+
+
+def _check(beside: Path, size: int, rows: int, plan: Plan, path: Path) -> None:
+    """Raise ``TargetError`` where what was put together is not all of its parts, each of which was counted."""
+    if not plan.compression:
+        if beside.stat().st_size != size:
+            raise TargetError(f"{path}: parts of {size:,} bytes became {beside.stat().st_size:,}")
+    elif (found := function(plan.format.count)(beside, plan)) != rows:
+        raise TargetError(f"{path}: {rows:,} rows were written and {found:,} read back")
