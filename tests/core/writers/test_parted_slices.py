@@ -8,6 +8,11 @@ import pytest
 
 from slices import cut
 from yardcut.core.errors import TargetError
+from yardcut.core.progress import CancelToken, Progress
+from yardcut.core.session import Session
+from yardcut.core.unattended.running_cuts import run_cut
+from yardcut.core.writers import targets
+from yardcut.core.writers.targets import RunOptions
 
 SOURCE = "ticket,species,price,day,flag,n\n" + "".join(f"{n:03},oak,1,2031-03-01,true,{n}\n" for n in range(1, 6))
 
@@ -57,3 +62,37 @@ def test_one_file_for_so_many_rows(folder: Path) -> None:
         cut(folder, "columns ticket", 'save "p-{n}.csv" one file per 2 rows')
     cut(folder, "keep FALSE", 'save "none.csv" one file per 2 rows')
     assert (folder / "none-1.csv").read_text() == "ticket,species,price,day,flag,n\n"
+
+
+def test_files_of_two_slices_never_stand_in_one_place(folder: Path) -> None:
+    cut(folder, "columns ticket", 'save "p-{n}.csv" one file per 2 rows')
+    (folder / "p-x.csv").write_text("somebody's own")
+    cut(folder, "columns ticket", "keep ticket > '003'", 'save "q-{n}.csv" one file per 2 rows')
+    with pytest.raises(TargetError, match=r"p-2.csv, and 1 more, would stand among the 1 files of this slice"):
+        cut(folder, "keep ticket > '003'", 'save "p-{n}.csv" one file per 2 rows replace')
+    assert (folder / "p-1.csv").read_text().endswith("002\n"), "nothing was replaced"
+    cut(folder, 'save "p-{n}.csv" one file per 2 rows replace')
+    assert (folder / "p-1.csv").read_text().startswith("ticket,species")
+
+
+@pytest.mark.parametrize(
+    ("save", "names"),
+    [
+        ("", {"slice-1.csv", "slice-2.csv"}),
+        ('save "oak.tsv"', {"oak-1.tsv", "oak-2.tsv"}),
+        ('save "elsewhere/oak.jsonl"', {"oak-1.jsonl", "oak-2.jsonl"}),
+        ('save "p-{n}.csv" one file per 4 rows', {"p-1.csv", "p-2.csv"}),
+        ('save "of.csv" one file per species', {"of-oak.csv"}),
+    ],
+)
+def test_a_directory_is_filled_with_files(
+    folder: Path, save: str, names: set[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(targets, "ROWS_OF_A_FILE", 3)
+    (folder / "out").mkdir()
+    (folder / "l.cut").write_text(f'yardcut 1\nsource "a.csv"\ncut "c"\n  columns ticket, species\n  {save}\n')
+    session = Session.from_list(folder / "l.cut")
+    session.open()
+    report = run_cut(session, 0, RunOptions(folder / "out", base=folder), CancelToken(), Progress())
+    assert {path.name for path in (folder / "out").iterdir()} == names
+    assert report.rows_written == 5

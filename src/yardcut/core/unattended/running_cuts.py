@@ -190,7 +190,7 @@ class _Run:
         check_cut(session, cut)
         self.targets = targets_of(cut, self.options)
         if not self.targets and self.options.out is not None:
-            self.out = Target(self.options.out_path(), self.options.replace)
+            self.out = self.options.target(None)
         for target in self.all_targets:
             if target.options[WITH_LIST]:
                 check_beside(target.outgoing(self.protected), session.list_path)

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import contextlib
+import os
+import re
 from collections.abc import Sequence
 from contextlib import ExitStack
 from dataclasses import replace
@@ -121,7 +124,31 @@ def parts_and_paths(
         raise TargetError(f"{path} gives several parts one name", mend=Mend(f"write {wanted} into the path"))
     for each in paths:
         out.at(each).check()
+    if parting.per_rows is not None:
+        check_none_is_left(filled(path, places, [_ANY_NUMBER]), paths)
     return list(zip(parts, paths, strict=True))
+
+
+_ANY_NUMBER = "0123456789"
+"""Stands for a part's number where any is looked for: no other number begins with 0 and is so long."""
+
+
+def check_none_is_left(path: Path, paths: Sequence[Path]) -> None:
+    """Raise ``TargetError`` where a part of an earlier slice would stand among those of this one.
+
+    Of two months in one folder nobody could tell which files are of which.
+    """
+    form = re.compile(re.escape(path.name).replace(_ANY_NUMBER, r"\d+"))
+    new = {each.name for each in paths if each.parent == path.parent}
+    with contextlib.suppress(OSError):
+        old = sorted(entry.name for entry in os.scandir(path.parent) if form.fullmatch(entry.name))
+        left = [name for name in old if name not in new]
+        if left:
+            also = f", and {len(left) - 1:,} more," if len(left) > 1 else ""
+            raise TargetError(
+                f"{path.with_name(left[0])}{also} would stand among the {len(paths):,} files of this slice",
+                mend=Mend("take away what an earlier slice left, or name another place"),
+            )
 
 
 def written_parts(path: Path, parts: Sequence[tuple[PartOfSlice, Path]]) -> Written:

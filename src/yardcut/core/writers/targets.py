@@ -29,6 +29,10 @@ from yardcut.core.writers.slices_there import SliceThere, slice_there
 from yardcut.core.writers.source_form import in_source_form
 from yardcut.core.writers.texts.own_texts import own_texts
 
+ROWS_OF_A_FILE = 1_000_000
+"""What a directory is filled with: files of so many rows."""
+_SLICE = "slice.csv"
+
 
 @dataclass(frozen=True, slots=True)
 class RunOptions:
@@ -60,10 +64,11 @@ class RunOptions:
             cut = cut.with_line(place, cut.lines[place].switched())
         return cut
 
-    def out_path(self) -> Path:
-        """Return where a slice without a save line goes, or the last one; only where ``out`` is given.
+    def target(self, save: Save | None) -> Target:
+        """Return where a slice without a save line goes, or that of the last one; only where ``out`` is given.
 
-        Raises ``TargetError`` where that is no file.
+        Into a directory it goes in several files, which are called as the save line calls its own. Raises
+        ``TargetError`` for what is no path.
         """
         assert self.out is not None
         if is_address(str(self.out).replace(":/", "://", 1)):
@@ -71,7 +76,16 @@ class RunOptions:
                 "--out names a file, and not a table of a server",
                 mend=Mend("write it as a line: save \"postgresql://host/yard\" table 'oak'"),
             )
-        return _named(self.out, self)
+        if not self.out.is_dir():
+            path = _named(self.out, self)
+            if save is None:
+                return Target(path, self.replace)
+            named = save.format if path.name == Path(save.path).name else None
+            return replace(Target.of(path, save, self.replace), format=named)
+        if save is None or is_address(save.path):
+            return Target(_named(self.out / _SLICE, self), self.replace, parting=Parting(per_rows=ROWS_OF_A_FILE))
+        found = Target.of(_named(self.out / path_of(save.path, TargetError).name, self), save, self.replace)
+        return replace(found, parting=found.parting or Parting(per_rows=ROWS_OF_A_FILE))
 
 
 @dataclass(frozen=True, slots=True)
@@ -160,9 +174,7 @@ def targets_of(cut: Cut, options: RunOptions) -> dict[int, Target]:
         save = cut.lines[number].statement().body
         assert isinstance(save, Save)
         if number == saves[-1] and options.out is not None:
-            named = save.format if options.out.name == Path(save.path).name else None
-            target = Target.of(options.out_path(), save, options.replace)
-            found[number] = replace(target, format=named)
+            found[number] = options.target(save)
             continue
         if is_address(save.path):
             target = Target.named(save, may_replace=options.replace or save.replace)

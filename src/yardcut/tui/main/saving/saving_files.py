@@ -172,11 +172,17 @@ class Saving:
             def carries() -> str:
                 return "" if rows.lines is None else list_beside(moment, target.path, rows.lines)
 
+            def written_slice() -> Written:
+                runner = None if moment.executor is None else moment.executor.runner
+                return write_target(
+                    rows.frame, target, moment.spec, moment.protected, token, progress, carries, runner
+                )  # fmt: skip
+
             if not target.options[WITH_LIST]:
-                return write_target(rows.frame, target, moment.spec, moment.protected, token, progress, carries)
+                return written_slice()
             out = target.outgoing(moment.protected)
             check_beside(out, moment.list_path)
-            written = write_target(rows.frame, target, moment.spec, moment.protected, token, progress, carries)
+            written = written_slice()
             beside = write_beside(out, list_beside(moment, target.path, rows.lines))
             return with_more_said(written, f"and its list to {beside}")
 
