@@ -32,7 +32,6 @@ BY_THE_DOOR = {
 }  # fmt: skip
 INTO_THE_DOOR = {  # they write to the name beside the target that the door gave them
     "core/writers/formats/delimited.py", "core/writers/formats/compressing.py", "core/writers/formats/workbook.py", "core/writers/formats/fifo.py",
-    "core/writers/writing_apart.py",
 }  # fmt: skip
 OUR_OWN = {  # caches, state, temporary files: never a name that a user gave
     "core/placing.py", "core/private.py", "core/language/syntax/grammars.py", "core/unattended/reports.py", "core/cutlist/kept_lists.py",

@@ -77,7 +77,9 @@ def test_a_class_is_as_the_standard_library_makes_it(
             outcome(lambda one=one, twin=twin: hash(one) == hash(twin)),
             outcome(lambda one=one: repr(dataclasses.asdict(one))), kind.__match_args__,  # type: ignore[attr-defined, misc]
             outcome(lambda one=one: repr(dataclasses.replace(one))),  # type: ignore[misc]
-            outcome(lambda one=one: setattr(one, "a", 1)), outcome(lambda one=one: delattr(one, "a")),
+            # of a name that is no field, a frozen class with slots of theirs speaks of its own inner error
+            outcome(lambda one=one: setattr(one, "a", 1)) if fields else None,
+            outcome(lambda one=one: delattr(one, "a")) if fields else None,
             outcome(lambda one=one: repr(copy.copy(one))), hasattr(one, "__dict__"),
         ]  # fmt: skip
         seen.append(parts)

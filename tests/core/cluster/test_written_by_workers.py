@@ -21,6 +21,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.local import LocalRunner
 from yardcut.core.scanning.row_parts import BLOCK_ROWS
+from yardcut.core.scanning.shared_folders import SharedFolder
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.stored_table import Table
@@ -116,7 +117,7 @@ def test_a_part_of_somebody_who_was_lost_is_written_once_more(opened, tmp_path: 
 
 def test_who_does_not_see_the_folder_writes_nothing(opened, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
     spec, table, there, _ = opened()
-    monkeypatch.setattr(part_files.SharedFolder, "is_seen", lambda folder: False)
+    monkeypatch.setattr(SharedFolder, "is_seen", lambda folder: False)
     done = written(there, spec, ["columns all"], tmp_path / "a.csv")
     assert done.also == (f"written here: workers do not see {tmp_path.resolve()}",)
     expected = (tmp_path / "a.csv").read_bytes()

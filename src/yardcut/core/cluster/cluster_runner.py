@@ -73,6 +73,7 @@ class ClusterRunner:
                 f"{spec.label} is read once, by this process alone", mend=Mend("run it without --cluster")
             )
         self.table = table
+        self.shares_cache = True
         self.parts = parts_of(table, part_rows)
         self.traffic = Traffic(workers=cluster.size)
         self._cluster, self._least_rows, self._when_lost = cluster, least_rows, when_lost

@@ -51,6 +51,7 @@ class LocalRunner:
 
     def __init__(self, table: Table, part_rows: int = PART_ROWS, threads: int = 0) -> None:
         self.table = table
+        self.shares_cache = True
         self._part_rows, self._most_threads = part_rows, threads or scan_threads()
         self.parts = parts_of(table, part_rows)
 

@@ -75,6 +75,9 @@ class Runner(Protocol):
     def parts(self) -> Sequence[Part]:
         """How it cuts the table."""
 
+    shares_cache: bool
+    """Whether whoever goes over the rows sees the cache of this process, as far as is known."""
+
     @property
     def workers(self) -> int:
         """How many other processes go over the rows; none where this one does."""

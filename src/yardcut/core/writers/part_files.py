@@ -6,7 +6,6 @@ It may be written twice, where somebody was taken for lost: the same content tak
 from __future__ import annotations
 
 import os
-import secrets
 from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import field, replace
@@ -22,6 +21,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
+from yardcut.core.scanning.shared_folders import SharedFolder
 from yardcut.core.settings.threads import one_block_thread
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.array_file import Array
@@ -31,8 +31,6 @@ from yardcut.core.writers.plans import Plan
 from yardcut.core.writers.saving_slices import write_checked
 from yardcut.core.writers.texts.own_texts import own_texts
 
-MARK_NAME = "mark"
-"""A file that tells the folder from any other of its name, such as one on another machine."""
 _ROWS_A_TASK, _TASKS_A_THREAD = 1 << 20, 4
 
 
@@ -42,25 +40,6 @@ class PartFile:
 
     rows: int
     why_not: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class SharedFolder:
-    """Where parts are written, and what its mark says."""
-
-    path: str
-    mark: str
-
-    def is_seen(self) -> bool:
-        """Tell whether this process sees it."""
-        try:
-            return (Path(self.path) / MARK_NAME).read_text("ascii") == self.mark
-        except OSError:
-            return False
-
-    def part(self, number: int) -> Path:
-        """Return the file of a part."""
-        return Path(self.path) / f"{number:06}"
 
 
 _State = dict[int, PartFile | None]
@@ -110,11 +89,10 @@ class PartFiles(Round[_State, list[PartFile | None]]):
         plan = self.plan
         if self.is_joined and number and plan.format.delimiter:
             plan = replace(plan, options=plan.options.with_value(HEADER, False))
-        final = self.folder.part(number)
-        beside = final.with_name(f"{final.name}-{secrets.token_hex(8)}")
+        beside = self.folder.new_file(number)
         with one_block_thread(), own_texts(piece, self.spec, plan, token, Progress(), at_once=True) as own:
             write_checked(piece, beside, Path(self.target), plan, token, Progress(), own.texts)
-        os.replace(beside, final)
+        os.replace(beside, self.folder.file(number))
         if progress is not None:
             progress.advance(part.rows)
         return {number: PartFile(piece.rows.count, own.why_not)}

@@ -6,7 +6,6 @@ Everything else, and what is too little to be worth it, is written here.
 
 from __future__ import annotations
 
-import secrets
 import shutil
 from collections.abc import Sequence
 from dataclasses import replace
@@ -24,9 +23,10 @@ from yardcut.core.placing import folder_beside
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.rounds import Runner
+from yardcut.core.scanning.shared_folders import SharedFolder
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.writers.formats.compressing import open_for_writing
-from yardcut.core.writers.part_files import MARK_NAME, PartFile, PartFiles, SharedFolder
+from yardcut.core.writers.part_files import PartFile, PartFiles
 from yardcut.core.writers.plans import Plan
 from yardcut.core.writers.saving_slices import Parting, Written, parts_and_paths, with_more_said, written_parts
 from yardcut.core.writers.texts.own_texts import are_read_again, stand_at_known_places
@@ -55,9 +55,7 @@ class Apart:
         if not self._is_worth_it(piece, out, plan, parting):
             return None, ""
         with writing_to(out.path), folder_beside(out.path) as folder:
-            mark = secrets.token_hex(16)
-            (folder / MARK_NAME).write_text(mark, "ascii")
-            shared = SharedFolder(str(folder.resolve()), mark)
+            shared = SharedFolder.marked(folder)
             if parting is None:
                 return self._joined(piece, out, plan, shared)
             return self._parted(piece, out, plan, parting, shared)
@@ -85,7 +83,7 @@ class Apart:
         found = self._written(piece, work)
         if found is None:
             return None, _not_seen(out.path)
-        files = [shared.part(number) for number in range(len(ends))]
+        files = [shared.file(number) for number in range(len(ends))]
         size = sum(file.stat().st_size for file in files)
         with out.opened() as beside:
             with open_for_writing(beside, plan.compression) as target:
@@ -104,7 +102,7 @@ class Apart:
         if found is None:
             return None, _not_seen(out.path)
         for number, (_, path) in enumerate(parts):
-            out.at(path).take(shared.part(number))
+            out.at(path).take(shared.file(number))
         return self._with_who(written_parts(out.path, parts), found), ""
 
     def _written(self, piece: Frame, work: PartFiles) -> list[PartFile] | None:

@@ -4,84 +4,35 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import field
 from functools import partial
 
 import numpy as np
 
-from yardcut.core.language.meaning.bound_known import BIT_A_ROW, ONE_A_ROW
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.quick_dataclasses import dataclass
-from yardcut.core.ranking.hashing import table_ranks
-from yardcut.core.ranking.ordering.fields import Field, KeyPlan
+from yardcut.core.ranking.ordering.fields import KeyPlan
 from yardcut.core.ranking.ordering.key_ranges import (
     MOST_ROWS,
     Cuts,
     Sorting,
     cuts_by,
-    packed,
     parted,
     placed_ranges,
 )
 from yardcut.core.ranking.ordering.key_ranges_kept import PackedRows, RangeInMemory, RangeRows
 from yardcut.core.ranking.ordering.packing import position_bits, sort_packed
+from yardcut.core.ranking.ordering.sort_keys import SortKeys
 from yardcut.core.scanning.rounds import Round, Runner
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.settings.settings_in_force import settings
 from yardcut.core.settings.threads import block_threads
-from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.stored_table import Table
 
 _PIECE_ROWS = 1 << 18
-_SAMPLE_PIECES, _SAMPLE_ROWS = 256, 256
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class SortKeys:
-    """The keys of the members of a set of rows, in source order.
-
-    Without plans they are the rows' ranks by chance under ``seed``. ``places`` are the rows' present positions, which
-    are then the last key.
-    """
-
-    plans: tuple[KeyPlan, ...]
-    members: Array | None = field(metadata=BIT_A_ROW)
-    places: Array | None = field(default=None, metadata=ONE_A_ROW)
-    seed: int | None = None
-
-    def encoded(self, table: Table, first_row: int, end_row: int) -> PackedRows:
-        """Return those of the members that are among some rows of the table."""
-        fields = self._fields(table, first_row, end_row)
-        chosen = bit.positions(self.members, first_row, end_row)
-        if chosen is None:
-            return packed(fields, np.arange(first_row, end_row, dtype=np.uint32))
-        return packed([(values[chosen], bits) for values, bits in fields], (chosen + first_row).astype(np.uint32))
-
-    def _fields(self, table: Table, first_row: int, end_row: int) -> list[Field]:
-        if self.seed is not None:
-            fields = [(table_ranks(self.seed, table, first_row, end_row), 64)]
-        else:
-            fields = [field for plan in self.plans for field in plan.fields(table, first_row, end_row)]
-        if self.places is not None:
-            fields.append((self.places[first_row:end_row].astype(np.uint64), 32))
-        return fields
-
-    def samples(self, table: Table) -> list[PackedRows]:
-        """Return a few of the members from all over the table."""
-        step = max(_SAMPLE_ROWS, table.rows // _SAMPLE_PIECES // 8 * 8)
-        starts = range(0, table.rows, step)
-        return [self.encoded(table, first, min(first + _SAMPLE_ROWS, table.rows)) for first in starts]
-
-    def bits(self, table: Table) -> int:
-        """Return how many bits a key has."""
-        return sum(bits for _, bits in self._fields(table, 0, min(8, table.rows)))
-
-    def bytes_a_row(self, table: Table) -> int:
-        """Return about how much memory sorting takes for each row, kept in memory: words, number, and once more."""
-        words = self.encoded(table, 0, min(8, table.rows)).words
-        return 2 * sum(word.itemsize for word in words) + 12
+LEAST_ROWS_APART = 1 << 23
+"""Fewer rows are sorted here sooner than by others."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -151,6 +102,12 @@ def sort_rows(
     if progress is not None:
         progress.begin("encoding", runner.table.rows)
     keys = SortKeys(plans, rows.bits, rows.places, seed)
+    if rows.count >= LEAST_ROWS_APART and runner.workers and runner.shares_cache and keys.bits(runner.table):
+        from yardcut.core.ranking.ordering.sorting_apart import sorted_apart
+
+        ids = sorted_apart(keys, rows.count, runner, token, progress)
+        if ids is not None:
+            return RowSet(rows.table_rows, rows.bits, ids)
     a_row, most = keys.bytes_a_row(runner.table), memory_bytes()
     fits = rows.count * a_row <= most
     room_rows = max(1, min(most // (2 * a_row * block_threads()), MOST_ROWS))
