@@ -6,11 +6,9 @@ Everything else, and what is too little to be worth it, is written here.
 
 from __future__ import annotations
 
-import shutil
 from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
-from typing import IO
 
 import numpy as np
 
@@ -28,14 +26,18 @@ from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.writers.formats.compressing import open_for_writing
 from yardcut.core.writers.part_files import PartFile, PartFiles
 from yardcut.core.writers.plans import Plan
+from yardcut.core.writers.putting_together import put_together
 from yardcut.core.writers.saving_slices import Parting, Written, parts_and_paths, with_more_said, written_parts
 from yardcut.core.writers.texts.own_texts import are_read_again, stand_at_known_places
 
 LEAST_ROWS = 1 << 19
 """Rows that are written here sooner than somebody is asked."""
 _ROWS_A_PART = 1 << 20
-_COPIED_BYTES = 1 << 24
 _UTF_8 = (None, "utf-8", "utf8")
+
+
+class _NotSeenError(Exception):
+    """Somebody does not see the folder."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,9 +58,12 @@ class Apart:
             return None, ""
         with writing_to(out.path), folder_beside(out.path) as folder:
             shared = SharedFolder.marked(folder)
-            if parting is None:
-                return self._joined(piece, out, plan, shared)
-            return self._parted(piece, out, plan, parting, shared)
+            try:
+                if parting is None:
+                    return self._joined(piece, out, plan, shared), ""
+                return self._parted(piece, out, plan, parting, shared), ""
+            except _NotSeenError:
+                return None, f"written here: workers do not see {out.path.parent.resolve()}"
 
     def _is_worth_it(self, piece: Frame, out: Outgoing, plan: Plan, parting: Parting | None) -> bool:
         if not self.runner.workers or piece.table is not self.runner.table or piece.rows.count < LEAST_ROWS:
@@ -72,7 +77,7 @@ class Apart:
             return in_order and stand_at_known_places(piece.table)
         return True
 
-    def _joined(self, piece: Frame, out: Outgoing, plan: Plan, shared: SharedFolder) -> tuple[Written | None, str]:
+    def _joined(self, piece: Frame, out: Outgoing, plan: Plan, shared: SharedFolder) -> Written:
         rows, bare = piece.rows, replace(plan, compression="")
         if rows.order is None:
             ends = tuple(rows.cut_points(_ROWS_A_PART)[1:])
@@ -80,44 +85,35 @@ class Apart:
         else:
             ends = (*range(_ROWS_A_PART, rows.count, _ROWS_A_PART), rows.count)
             work = PartFiles(piece.columns, ends, shared, str(out.path), bare, self.spec, True, order=rows.order)
-        found = self._written(piece, work)
-        if found is None:
-            return None, _not_seen(out.path)
-        files = [shared.file(number) for number in range(len(ends))]
-        size = sum(file.stat().st_size for file in files)
         with out.opened() as beside:
-            with open_for_writing(beside, plan.compression) as target:
-                for file in files:
-                    self._append(file, target)
+            with (
+                open_for_writing(beside, plan.compression) as target,
+                put_together(shared, len(ends), target, self.token) as whole,
+            ):
+                found = self._written(piece, work)
+                self.progress.label = "putting parts together"
+                size = whole()
             _check(beside, size, rows.count, plan, out.path)
-        return self._with_who(Written(out.path, rows.count, out.path.stat().st_size), found), ""
+        return self._with_who(Written(out.path, rows.count, out.path.stat().st_size), found)
 
-    def _parted(
-        self, piece: Frame, out: Outgoing, plan: Plan, parting: Parting, shared: SharedFolder
-    ) -> tuple[Written | None, str]:
+    def _parted(self, piece: Frame, out: Outgoing, plan: Plan, parting: Parting, shared: SharedFolder) -> Written:
         parts = parts_and_paths(piece, out, parting, self.token, self.progress)
         ends = tuple(np.cumsum([part.rows for part, _ in parts]).tolist())
         ids = np.concatenate([part.ids() for part, _ in parts])
         found = self._written(piece, PartFiles(piece.columns, ends, shared, str(out.path), plan, self.spec, order=ids))
-        if found is None:
-            return None, _not_seen(out.path)
         for number, (_, path) in enumerate(parts):
             out.at(path).take(shared.file(number))
-        return self._with_who(written_parts(out.path, parts), found), ""
+        return self._with_who(written_parts(out.path, parts), found)
 
-    def _written(self, piece: Frame, work: PartFiles) -> list[PartFile] | None:
+    def _written(self, piece: Frame, work: PartFiles) -> list[PartFile]:
+        """Have all parts written. Raises ``_NotSeenError`` where somebody does not see the folder."""
         piece.table.load(columns_needed(piece.columns), self.token, self.progress)
         self.progress.begin("writing", work.ends[-1])
         found = self.runner.run(work, self.token, self.progress)
         parts = [each for each in found if each is not None]
-        return parts if len(parts) == len(found) else None
-
-    def _append(self, file: Path, target: IO[bytes]) -> None:
-        self.token.check()
-        self.progress.label = "putting parts together"
-        with open(file, "rb") as source:
-            shutil.copyfileobj(source, target, _COPIED_BYTES)
-        file.unlink()
+        if len(parts) < len(found):
+            raise _NotSeenError
+        return parts
 
     def _with_who(self, written: Written, found: Sequence[PartFile]) -> Written:
         count, parts = self.runner.workers, f"in {len(found):,} part{'s' * (len(found) != 1)}"
@@ -128,10 +124,6 @@ class Apart:
 
 def _is_utf_8(plan: Plan) -> bool:
     return not plan.format.delimiter or (plan.options[ENCODING] or "utf-8").lower() in _UTF_8
-
-
-def _not_seen(path: Path) -> str:
-    return f"written here: workers do not see {path.parent.resolve()}"
 
 
 def _check(beside: Path, size: int, rows: int, plan: Plan, path: Path) -> None:
