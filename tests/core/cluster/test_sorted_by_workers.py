@@ -42,7 +42,9 @@ def source(tmp_path_factory: pytest.TempPathFactory) -> Source:
 
 @pytest.fixture(autouse=True)
 def small_ranges(monkeypatch: pytest.MonkeyPatch) -> None:
+    """What is sorted has no room in memory."""
     monkeypatch.setattr(sorting, "LEAST_ROWS_APART", 1)
+    monkeypatch.setattr(sorting, "memory_bytes", lambda: 1 << 19)
     monkeypatch.setattr(sorting_apart, "MOST_ROWS", 9000)
     monkeypatch.setattr(key_ranges, "MOST_ROWS", 9000)
 

@@ -102,16 +102,12 @@ def sort_rows(
     if progress is not None:
         progress.begin("encoding", runner.table.rows)
     keys = SortKeys(plans, rows.bits, rows.places, seed)
-    if rows.count >= LEAST_ROWS_APART and runner.workers and runner.shares_cache and keys.bits(runner.table):
-        from yardcut.core.ranking.ordering.sorting_apart import sorted_apart
-
-        ids = sorted_apart(keys, rows.count, runner, token, progress)
-        if ids is not None:
-            return RowSet(rows.table_rows, rows.bits, ids)
+    bits = keys.bits(runner.table)
+    if not bits:  # one value in all rows, in the source's own order
+        return rows
     a_row, most = keys.bytes_a_row(runner.table), memory_bytes()
     fits = rows.count * a_row <= most
-    room_rows = max(1, min(most // (2 * a_row * block_threads()), MOST_ROWS))
-    if fits and (bits := keys.bits(runner.table)) + position_bits(rows.count) <= 64:
+    if fits and bits + position_bits(rows.count) <= 64:
         words = runner.run(WordsRound(keys), token, progress)
         token.check()
         if progress is not None:
@@ -119,20 +115,35 @@ def sort_rows(
         order = sort_packed([(words, bits)], rows.count)
         ids = order if rows.bits is None else RowSet(rows.table_rows, rows.bits).ids(0, rows.count)[order]
         return RowSet(rows.table_rows, rows.bits, ids)
-    cuts = cuts_by(keys.samples(runner.table) if rows.count > room_rows else [], rows.count, room_rows)
+    if rows.count >= LEAST_ROWS_APART and runner.workers and runner.shares_cache:
+        from yardcut.core.ranking.ordering.sorting_apart import sorted_apart
+
+        found = sorted_apart(keys, rows.count, runner, token, progress)
+        if found is not None:
+            return RowSet(rows.table_rows, rows.bits, found)
+    room_rows = max(1, min(most // (2 * a_row * block_threads()), MOST_ROWS))
+    return RowSet(rows.table_rows, rows.bits, _by_ranges(keys, rows.count, room_rows, fits, runner, token, progress))
+
+
+def _by_ranges(
+    keys: SortKeys, count: int, room_rows: int, fits: bool, runner: Runner, token: CancelToken,
+    progress: Progress | None,
+) -> Array:  # fmt: skip
+    """Return the rows' numbers in the order of their keys, which are kept in memory where they fit, else on disk."""
+    cuts = cuts_by(keys.samples(runner.table) if count > room_rows else [], count, room_rows)
     with ThreadPoolExecutor(block_threads(), thread_name_prefix="sort") as pool:
         if fits:
             sorting = Sorting(pool, RangeInMemory, room_rows, token, progress)
             ranges = placed_ranges(runner.run(RangesRound(keys, cuts), token, progress), cuts)
             token.check()
-            ids = sorting.in_order(ranges, rows.count)
+            ids = sorting.in_order(ranges, count)
         else:
             from yardcut.core.ranking.ordering.spilling import ranges_on_disk
 
             with ranges_on_disk() as new_range:
                 sorting = Sorting(pool, new_range, room_rows, token, progress)
-                ids = sorting.in_order(sorting.distributed(_pieces(keys, runner.table), cuts), rows.count)
-    return RowSet(rows.table_rows, rows.bits, ids)
+                ids = sorting.in_order(sorting.distributed(_pieces(keys, runner.table), cuts), count)
+    return ids
 
 
 def memory_bytes() -> int:

@@ -1,11 +1,13 @@
 """Putting rows in order by other processes: each writes the keys of its rows by ranges, then ranges are sorted.
 
 In between they stand in a folder that all see, in the cache: of each part a file, in which the rows of a range stand
-side by side, so that who sorts a range reads a stretch of each file, in the source's order.
+side by side, so that who sorts a range reads a stretch of each file, in the source's order. Sorted ranges stand there
+too: a file is read sooner than its bytes would come from elsewhere.
 """
 
 from __future__ import annotations
 
+import errno
 import os
 from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
@@ -37,6 +39,8 @@ class _Run:
 
 
 _Runs = dict[int, _Run | None]
+_SORTED = 1 << 32
+"""Where the numbers of files of sorted ranges begin, behind those of runs, which are rows."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -72,7 +76,7 @@ class KeyRuns(Round[_Runs, _Runs]):
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class SortedRanges(Round[dict[int, Array], Array]):
+class SortedRanges(Round[dict[int, int], Array]):
     """Sorts ranges of keys that were written in runs: ``counts[part, range]`` rows (int64), in files of ``numbers``."""
 
     folder: SharedFolder
@@ -100,8 +104,8 @@ class SortedRanges(Round[dict[int, Array], Array]):
 
     def look(
         self, table: Table, part: Part, token: CancelToken, progress: Progress | None = None
-    ) -> dict[int, Array]:  # fmt: skip
-        """Sort one range. Raises ``OSError`` and ``StoppedError``."""
+    ) -> dict[int, int]:  # fmt: skip
+        """Sort one range, and write its rows. Raises ``OSError`` and ``StoppedError``."""
         at = int(np.searchsorted(self._places(), part.first_row, side="right")) - 1
         rows = RangeInMemory()
         for row, number in enumerate(self.numbers):
@@ -112,15 +116,25 @@ class SortedRanges(Round[dict[int, Array], Array]):
             found = sorting.in_order([Range(rows, 0, int(at in self.cuts.same))], rows.count)
         if progress is not None:
             progress.advance(part.rows)
-        return {part.first_row: found}
+        beside = self.folder.new_file(_SORTED + at)
+        with open(beside, "wb") as file:
+            file.write(found.data)
+        os.replace(beside, self.folder.file(_SORTED + at))
+        return {at: len(found)}
 
-    def merge(self, one: dict[int, Array], other: dict[int, Array]) -> dict[int, Array]:
+    def merge(self, one: dict[int, int], other: dict[int, int]) -> dict[int, int]:
         """Put ranges side by side."""
         return one | other
 
-    def finish(self, state: dict[int, Array]) -> Array:
-        """Return the rows' numbers in the order of their keys (uint32)."""
-        return np.concatenate([state[place] for place in sorted(state)])
+    def finish(self, state: dict[int, int]) -> Array:
+        """Return the rows' numbers in the order of their keys (uint32). Raises ``OSError``."""
+        found, place = np.empty(sum(state.values()), np.uint32), 0
+        for at in sorted(state):
+            with open(self.folder.file(_SORTED + at), "rb") as file:
+                if file.readinto(found[place : place + state[at]].view(np.uint8)) != 4 * state[at]:  # type: ignore[arg-type]
+                    raise OSError(errno.EIO, "a range was cut short")
+            place += state[at]
+        return found
 
     def _places(self) -> Array:
         return np.concatenate(([0], np.cumsum(self.counts.sum(axis=0))))
