@@ -27,7 +27,8 @@ from yardcut.core.writers.value_counts import write_value_counts
 ROOT = Path(__file__).parents[1] / "src" / "yardcut"
 WRITING = {"placed", "write_bytes", "write_text", "write_private", "savefig", "opened", "fdopen"}
 BY_THE_DOOR = {
-    "core/outgoing.py", "core/writers/saving_slices.py", "core/writers/together.py", "core/writers/left_out.py",
+    "core/outgoing.py", "core/writers/saving_slices.py", "core/writers/writing_apart.py",
+    "core/writers/together.py", "core/writers/left_out.py",
     "core/writers/value_counts.py", "core/writers/differences.py", "core/pictures/drawing_files.py", "core/cutlist/file.py",
 }  # fmt: skip
 INTO_THE_DOOR = {  # they write to the name beside the target that the door gave them
@@ -38,6 +39,7 @@ OUR_OWN = {  # caches, state, temporary files: never a name that a user gave
     "core/sources/store/store_parts.py", "core/sources/delimited_blocks/dropped.py", "core/sources/on_demand.py", "core/sources/piped.py",
     "core/sources/elsewhere/addresses.py", "core/sources/elsewhere/copying_out.py", "core/sources/elsewhere/postgresql.py", "core/sources/elsewhere/fetching.py",
     "core/sources/elsewhere/coming_files.py", "core/sources/elsewhere/ranged_files.py", "core/sources/growing_files.py", "core/matching/kept_index.py",
+    "core/scanning/shared_folders.py", "core/ranking/ordering/sorting_apart.py",
     "core/sources/delimited_blocks/block_index.py", "core/table/array_file.py", "core/table/stored_table.py", "core/ranking/ordering/key_ranges_kept.py",
     "tui/editor.py", "cli/logs.py", "core/locks.py", "core/sources/kinds/set_aside.py",
 }  # fmt: skip
