@@ -11,7 +11,6 @@ from yardcut.core.expressions.frame import source_frame
 from yardcut.core.language.meaning.bound import ColumnValue
 from yardcut.core.profile import estimating, summary
 from yardcut.core.profile.estimating import SketchRound
-from yardcut.core.profile.hashes import text_hashes
 from yardcut.core.profile.summary import Summary, summarise
 from yardcut.core.progress import CancelToken
 from yardcut.core.scanning.local import LocalRunner
@@ -19,6 +18,7 @@ from yardcut.core.scanning.row_parts import BLOCK_ROWS
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.table.rowset import RowSet
 from yardcut.core.table.stored_table import Table
+from yardcut.core.table.text_keys import text_hashes
 from yardcut.core.table.vectors import PlainVector, join_texts
 from yardcut.core.values.kinds import Kind
 

@@ -21,6 +21,7 @@ from yardcut.core.values.kinds import Kind
 MOST_VALUES = 10_000
 """Of a column with more different values only the commonest are listed."""
 _MOST_STEPS = 1 << 22
+_LOOKED_AT, _NEAR_BITS = 1 << 20, 20
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,25 +97,55 @@ def _commonest(counts: Array, most: int) -> Array:
     """Return the places of the largest counts, the largest first; all places in order when they are few enough."""
     if len(counts) <= most:
         return np.arange(len(counts))
-    order = np.argsort(-counts, kind="stable")
-    return order[:most]
+    least = np.partition(counts, len(counts) - most)[len(counts) - most]
+    above = np.flatnonzero(counts > least)
+    places = np.concatenate((above, np.flatnonzero(counts == least)[: most - len(above)]))
+    return places[np.argsort(-counts[places], kind="stable")]
 
 
 def _hashed(gathered: Gathered, value: BoundValue, rows: RowSet, runner: Runner, most: int) -> DistinctValues:
     hashes, row_ids = gathered.values, gathered.row_ids
     assert hashes is not None
     assert row_ids is not None
-    different, counts = np.unique(hashes, return_counts=True)
-    chosen = _commonest(counts, most)
-    wanted = np.sort(different[chosen])
-    # where each of the chosen stands somewhere: the last row written stays
-    places = np.searchsorted(wanted, hashes)
-    places[places == len(wanted)] = 0
-    hits = np.flatnonzero(wanted[places] == hashes) if len(wanted) else np.empty(0, dtype=np.int64)
-    somewhere = np.zeros(len(wanted), dtype=np.int64)
-    somewhere[places[hits]] = row_ids[hits]
-    found = evaluate(value, Scatter(runner.table, somewhere[np.searchsorted(wanted, different[chosen])])).texts()
-    pairs = [(text or "", count) for text, count in zip(found, counts[chosen].tolist(), strict=True)]
+    different, counts = _runs(np.sort(hashes))
+    chosen = different[:most] if counts is None else different[_commonest(counts, most)]
+    wanted = np.sort(chosen)
+    somewhere = row_ids[_places_of(wanted, hashes)]
+    found = evaluate(value, Scatter(runner.table, somewhere[np.searchsorted(wanted, chosen)])).texts()
+    often = [1] * len(chosen) if counts is None else counts[np.searchsorted(different, chosen)].tolist()
+    pairs = [(text or "", count) for text, count in zip(found, often, strict=True)]
     if len(pairs) == len(different):
         pairs.sort()
     return DistinctValues(tuple(pairs), len(different), rows.count - len(hashes), rows.count)
+
+
+def _runs(values: Array) -> tuple[Array, Array | None]:
+    """Return the different ones of ascending values, and how often each stands there; ``None`` where all do once."""
+    begins = np.empty(len(values), np.bool_)
+    begins[:1] = True
+    np.not_equal(values[1:], values[:-1], out=begins[1:])
+    if begins.all():
+        return values, None
+    starts = np.flatnonzero(begins)
+    return values[starts], np.diff(starts, append=len(values))
+
+
+def _places_of(wanted: Array, hashes: Array) -> Array:
+    """Return a place of each of some hashes (ascending, all of them there) among others.
+
+    Most of the others are told from them by their highest bits; nobody looks on when all are found.
+    """
+    places, left = np.full(len(wanted), -1, np.int64), wanted
+    for start in range(0, len(hashes), _LOOKED_AT):
+        if not len(left):
+            break
+        some = hashes[start : start + _LOOKED_AT]
+        is_near = np.zeros(1 << _NEAR_BITS, np.bool_)
+        is_near[left >> np.uint64(64 - _NEAR_BITS)] = True
+        near = np.flatnonzero(is_near[some >> np.uint64(64 - _NEAR_BITS)])
+        at = np.searchsorted(wanted, some[near])
+        at[at == len(wanted)] = 0
+        hits = np.flatnonzero(wanted[at] == some[near])
+        places[at[hits]] = near[hits] + start
+        left = wanted[places < 0]
+    return places

@@ -14,13 +14,14 @@ import numpy as np
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.language.meaning.bound_known import BIT_A_ROW
-from yardcut.core.profile.hashes import mixed, number_hashes, text_hashes
+from yardcut.core.profile.hashes import mixed, number_hashes
 from yardcut.core.profile.members import members_with_values
 from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.stored_table import Table
+from yardcut.core.table.text_keys import text_hashes
 from yardcut.core.table.vectors import CodedVector, NumericVector
 from yardcut.core.table.window import Span
 

@@ -9,13 +9,13 @@ import numpy as np
 from yardcut.core.expressions.evaluating import evaluate
 from yardcut.core.language.meaning.bound import BoundValue
 from yardcut.core.language.meaning.bound_known import BIT_A_ROW
-from yardcut.core.profile.hashes import text_hashes
 from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.rounds import Round
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.stored_table import Table
+from yardcut.core.table.text_keys import text_hashes
 from yardcut.core.table.vectors import CodedVector, Dictionary, NumericVector
 from yardcut.core.table.window import Span
 
