@@ -11,6 +11,7 @@ from __future__ import annotations
 import dataclasses
 from collections.abc import Callable
 from dataclasses import FrozenInstanceError
+from functools import cache
 from operator import attrgetter
 from typing import TYPE_CHECKING, Any
 
@@ -115,8 +116,13 @@ def _values(names: list[str]) -> Callable[[object], tuple[object, ...]]:
 
 
 def _repr(self: Any) -> str:
-    shown = [field.name for field in dataclasses.fields(self) if field.repr]
-    return f"{type(self).__qualname__}({', '.join(f'{name}={getattr(self, name)!r}' for name in shown)})"
+    shown = ", ".join([f"{name}={getattr(self, name)!r}" for name in _shown(type(self))])  # type: ignore[arg-type] # classes can be told apart
+    return f"{type(self).__qualname__}({shown})"
+
+
+@cache
+def _shown(kind: Any) -> tuple[str, ...]:
+    return tuple(field.name for field in dataclasses.fields(kind) if field.repr)
 
 
 def _not_set(self: object, name: str, value: object) -> None:

@@ -8,12 +8,12 @@ from decimal import Decimal
 from functools import cache
 
 from yardcut.core.language.meaning.bound import Constant, Whole
-from yardcut.core.language.meaning.bound_known import Flags, Spread
+from yardcut.core.language.meaning.bound_known import Constants, Flags, Spread
 from yardcut.core.language.meaning.bound_second import Brought, Listed
 from yardcut.core.language.syntax_trees import Node
 from yardcut.core.values.kinds import Kind
 
-_LEAVES = (Constant, Node, Kind, Decimal, str, bytes, int, float, type(None))
+_LEAVES = (Constant, Constants, Node, Kind, Decimal, str, bytes, int, float, type(None))
 """Values as they are, and what a line says as it was written."""
 
 

@@ -92,7 +92,7 @@ def quote_name(text: str) -> str:
 
 def _quote(text: str, mark: str) -> str:
     doubled = text.replace(mark, mark * 2)
-    if all(char.isprintable() for char in text):
+    if text.isprintable():
         return f"{mark}{doubled}{mark}"
     escaped = "".join(_escape(char) for char in doubled)
     return f"U&{mark}{escaped}{mark}"

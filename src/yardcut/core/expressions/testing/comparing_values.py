@@ -7,12 +7,12 @@ from decimal import Decimal
 import numpy as np
 
 from yardcut.core.expressions.testing.comparing_numbers import OPERATORS, SWAPPED, compare_constant, compare_vectors
+from yardcut.core.expressions.testing.many_numbers import FEW_CONSTANTS, as_moment, one_of_numbers
 from yardcut.core.expressions.testing.text_tests import compare_text, fold_trimmed, one_of_texts
 from yardcut.core.language.meaning import bound as b
+from yardcut.core.language.meaning.bound_known import Constants
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.vectors import CodedVector, NumericVector, Vector
-from yardcut.core.values.kinds import Kind
-from yardcut.core.values.temporal import DAY_MICROSECONDS
 
 
 def compare(
@@ -73,12 +73,6 @@ def as_compared(constant: b.Constant) -> int | float:
         return float("inf") if value > 0 else float("-inf")
 
 
-def as_moment(constant: b.Constant) -> int:
-    """Return a day or a moment as microseconds: a day beside a moment is its midnight."""
-    assert isinstance(constant.value, int)
-    return constant.value * DAY_MICROSECONDS if constant.kind is Kind.DATE else constant.value
-
-
 def _compare_texts(one: Vector, operator: str, other: Vector, ignoring: bool) -> Array:
     if (
         isinstance(one, CodedVector)
@@ -100,12 +94,12 @@ def _folded(text: str | None) -> str | None:
     return None if text is None else fold_trimmed(text)
 
 
-def one_of(
-    value: b.BoundValue, vector: Vector | None, constants: tuple[b.Constant, ...], ignoring: bool, rows: int
-) -> Array:
+def one_of(value: b.BoundValue, vector: Vector | None, constants: Constants, ignoring: bool, rows: int) -> Array:
     """Tell which values are one of some constants. Returns a bool a row."""
     if vector is not None and not isinstance(vector, NumericVector):
-        return one_of_texts(vector, tuple(str(constant.value) for constant in constants), ignoring)
+        return one_of_texts(vector, constants.texts, ignoring)
+    if isinstance(vector, NumericVector) and vector.values.dtype.kind in "iuf" and len(constants) > FEW_CONSTANTS:
+        return one_of_numbers(vector, constants)
     found = np.zeros(rows, dtype=np.bool_)
     for constant in constants:
         found |= compare("=", value, vector, constant, None, ignoring, rows)

@@ -13,6 +13,7 @@ from yardcut.core.language.helping.mends_of_slips import fix_in_place
 from yardcut.core.language.meaning import bound as b
 from yardcut.core.language.meaning.aggregate_forms import bound_aggregate
 from yardcut.core.language.meaning.binds import Tallied, is_constant
+from yardcut.core.language.meaning.bound_known import Constants
 from yardcut.core.language.meaning.fixed import Fixed
 from yardcut.core.language.meaning.order_keys import bound_key
 from yardcut.core.language.meaning.scope import Lookup, Scope
@@ -190,17 +191,18 @@ class Binder:
         alike = self._alike((node.value, *node.items)) if is_literal else [value]
         value = alike[0]
         for place, item in enumerate(node.items, 1):
+            if value.kind is Kind.TEXT and type(item) is t.Text:  # there may be very many
+                constants.append(b.Constant(Kind.TEXT, item.value))
+                continue
             constant = alike[place] if is_literal else self._beside(node.value, value, item)
             if isinstance(constant, b.Minus) and isinstance(constant.value, b.Constant):
-                number = constant.value.value
-                assert isinstance(number, (int, Decimal))
-                constant = b.Constant(constant.kind, -number)
+                constant = b.Constant(constant.kind, -constant.value.value)  # type: ignore[operator] # it is a number
             if not isinstance(constant, b.Constant):
                 raise NotYetError("this version takes only values inside IN", start=item.span[0], end=item.span[1])
             constants.append(constant)
         if node.ignoring_case and value.kind is not Kind.TEXT:
             raise self.error(node, "IGNORING CASE is for texts")
-        return b.OneOf(value, tuple(constants), node.ignoring_case)
+        return b.OneOf(value, Constants(constants), node.ignoring_case)
 
     def _refuse_null_in(self, node: t.In) -> None:
         for item in node.items:

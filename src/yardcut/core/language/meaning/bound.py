@@ -7,7 +7,7 @@ from dataclasses import field
 from decimal import Decimal
 
 from yardcut.core.language import syntax_trees as t
-from yardcut.core.language.meaning.bound_known import Flags, Spread
+from yardcut.core.language.meaning.bound_known import Constants, Flags, Spread
 from yardcut.core.language.meaning.bound_second import Brought, Listed
 from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.values.kinds import Kind
@@ -188,7 +188,7 @@ class OneOf:
     """``value`` equals one of some constants of a comparable kind."""
 
     value: BoundValue
-    constants: tuple[Constant, ...]
+    constants: Constants
     ignoring_case: bool = False
 
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import field
+from functools import cached_property
 from types import MappingProxyType
 from typing import Any
 
@@ -60,3 +61,32 @@ class Spread:
     def nbytes(self) -> int:
         """The memory it takes."""
         return int(self.numbers.nbytes) + 16 * len(self.values)
+
+
+class Constants(tuple[Any, ...]):
+    """The constants of a list, of which there may be many thousands; equal to any other tuple of the same ones.
+
+    A plan that holds it is hashed, and written to tell it from others, again and again: that is worked out once.
+    """
+
+    @cached_property
+    def _hash(self) -> int:
+        return tuple.__hash__(self)
+
+    @cached_property
+    def _written(self) -> str:
+        return f"Constants({', '.join(f'{constant.kind.value} {constant.value!r}' for constant in self)})"
+
+    @cached_property
+    def texts(self) -> tuple[str, ...]:
+        """Their values as texts."""
+        return tuple(str(constant.value) for constant in self)
+
+    def __hash__(self) -> int:
+        return self._hash
+
+    def __repr__(self) -> str:
+        return self._written
+
+    def __reduce__(self) -> tuple[type[Constants], tuple[tuple[Any, ...]]]:
+        return Constants, (tuple(self),)  # hashes of texts are another process's own

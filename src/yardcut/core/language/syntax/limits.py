@@ -11,10 +11,12 @@ from lark import Token, Tree
 
 from yardcut.core.errors import ListError, Mend
 from yardcut.core.language.syntax.measures import MOST_CHARACTERS
-from yardcut.core.language.syntax_trees import Node, Statement, parts_of
+from yardcut.core.language.syntax_trees import Node, Number, Statement, Text, parts_of
 
 MOST_MENDED_CHARACTERS = 2_000
 """Of a line that known slips and mends are looked for in: beyond, looking takes longer than anybody waits."""
+_ENDS = (Token, Text, Number)
+"""What holds nothing else, and of which there may be very many."""
 MOST_LEVELS = 150
 """Of brackets, signs and operations in one another: trees are walked by functions that call themselves."""
 MOST_DIGITS = 400
@@ -64,7 +66,8 @@ def _check_depth(whole: object, parts: Callable[[Any], Iterable[object]]) -> Non
         part, level = waiting.pop()
         if level > MOST_LEVELS:
             raise too_deep()
-        waiting += [(inner, level + 1) for inner in parts(part)]
+        if type(part) not in _ENDS:
+            waiting += [(inner, level + 1) for inner in parts(part)]
 
 
 def too_deep() -> ListError:
