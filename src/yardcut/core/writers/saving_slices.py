@@ -10,7 +10,7 @@ from contextlib import ExitStack
 from dataclasses import replace
 from pathlib import Path
 
-from yardcut.core.errors import Mend, TargetError
+from yardcut.core.errors import Mend, TargetError, TargetExistsError
 from yardcut.core.expressions.frame import Frame
 from yardcut.core.formats import function
 from yardcut.core.language.meaning.bound import BoundValue
@@ -124,8 +124,7 @@ def parts_and_paths(
         raise TargetError(f"{path} gives several parts one name", mend=Mend(f"write {wanted} into the path"))
     for each in paths:
         out.at(each).check()
-    if parting.per_rows is not None:
-        check_none_is_left(filled(path, places, [_ANY_NUMBER]), paths)
+    check_none_is_left(path, parting, paths)
     return list(zip(parts, paths, strict=True))
 
 
@@ -133,22 +132,43 @@ _ANY_NUMBER = "0123456789"
 """Stands for a part's number where any is looked for: no other number begins with 0 and is so long."""
 
 
-def check_none_is_left(path: Path, paths: Sequence[Path]) -> None:
-    """Raise ``TargetError`` where a part of an earlier slice would stand among those of this one.
+def check_none_is_left(path: Path, parting: Parting, paths: Sequence[Path]) -> None:
+    """Raise ``TargetError`` where a part of an earlier slice would stand among those that go to ``paths``.
 
     Of two months in one folder nobody could tell which files are of which.
     """
-    form = re.compile(re.escape(path.name).replace(_ANY_NUMBER, r"\d+"))
-    new = {each.name for each in paths if each.parent == path.parent}
+    new = {each.name for each in paths}
+    left = [each for each in numbered_files(path, parting) if each.name not in new]
+    if left:
+        raise TargetError(
+            f"{_and_more(left)} would stand among the files of this slice",
+            mend=Mend("take away what an earlier slice left, or name another place"),
+        )
+
+
+def check_none_is_there(path: Path, parting: Parting) -> None:
+    """Raise ``TargetExistsError`` where files of numbered parts are there, which nobody may replace."""
+    there = numbered_files(path, parting)
+    if there:
+        raise TargetExistsError(
+            f"{_and_more(there)} exist{'s' * (len(there) == 1)}",
+            mend=Mend("name another place, or allow them to be replaced"),
+        )
+
+
+def numbered_files(path: Path, parting: Parting) -> list[Path]:
+    """Return the files that are called as parts of so many rows are; none where a slice is parted otherwise."""
+    if parting.per_rows is None:
+        return []
+    named = filled(path, (NUMBER_PLACE,), [_ANY_NUMBER])
+    form = re.compile(re.escape(named.name).replace(_ANY_NUMBER, r"\d+"))
     with contextlib.suppress(OSError):
-        old = sorted(entry.name for entry in os.scandir(path.parent) if form.fullmatch(entry.name))
-        left = [name for name in old if name not in new]
-        if left:
-            also = f", and {len(left) - 1:,} more," if len(left) > 1 else ""
-            raise TargetError(
-                f"{path.with_name(left[0])}{also} would stand among the {len(paths):,} files of this slice",
-                mend=Mend("take away what an earlier slice left, or name another place"),
-            )
+        return sorted(named.with_name(each.name) for each in os.scandir(named.parent) if form.fullmatch(each.name))
+    return []
+
+
+def _and_more(paths: Sequence[Path]) -> str:
+    return f"{paths[0]}, and {len(paths) - 1:,} more," if len(paths) > 1 else str(paths[0])
 
 
 def written_parts(path: Path, parts: Sequence[tuple[PartOfSlice, Path]]) -> Written:

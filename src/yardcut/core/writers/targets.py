@@ -24,7 +24,14 @@ from yardcut.core.sources.elsewhere.addresses import is_address, without_secret
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.writers.parting import filled
 from yardcut.core.writers.plans import Plan, plan_of
-from yardcut.core.writers.saving_slices import Parting, Written, save_parted, save_slice, with_more_said
+from yardcut.core.writers.saving_slices import (
+    Parting,
+    Written,
+    check_none_is_there,
+    save_parted,
+    save_slice,
+    with_more_said,
+)
 from yardcut.core.writers.slices_there import SliceThere, slice_there
 from yardcut.core.writers.source_form import in_source_form
 from yardcut.core.writers.texts.own_texts import own_texts
@@ -215,6 +222,8 @@ def check_targets(targets: Sequence[Target], protected: Protected) -> None:
                 mend=Mend("allow that with --replace, if you want it"),
             )
         target.outgoing(protected).check(may_exist=target.parting is not None)
+        if target.parting is not None and not target.replace:
+            check_none_is_there(target.path, target.parting)
 
 
 def write_target(
