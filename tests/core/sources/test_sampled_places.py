@@ -44,7 +44,7 @@ def packs(path: Path, *, note: str = "dry", delimiter: str = ",", above: str = "
 
 def estimates(spec: SourceSpec, *lines: str) -> list[int | None] | None:
     table = open_table(spec, first_rows=100)
-    places = sampled_places(spec.paths()[0], spec, table, CancelToken())
+    places = sampled_places(spec.paths(), spec, table, CancelToken())
     if places is None:
         return None
     bound = bind_cut(Cut("", tuple(map(Line, lines))), places.table)
@@ -87,6 +87,24 @@ def test_nothing_is_estimated_that_the_places_do_not_tell(tmp_path: Path) -> Non
         assert estimates(spec, line) == [40_000, None], line
     for line in ("draw first 5", "keep price > AVG(price)", "order price", "keep boards > 'x'", "tally COUNT(*)"):
         assert estimates(spec, line, "keep boards > 5") == [40_000], line
+
+
+def test_a_stack_is_estimated_as_one_file(tmp_path: Path) -> None:
+    text = packs(tmp_path / "yard.csv").read_text()
+    header, *rows = text.splitlines(keepends=True)
+    (tmp_path / "stack").mkdir()
+    for number, (start, end) in enumerate([(0, 2_000), (2_000, 30_000), (30_000, 30_010), (30_010, ROWS)]):
+        (tmp_path / "stack" / f"{number}.csv").write_text(header + "".join(rows[start:end]))
+    spec = SourceSpec.of(tmp_path / "stack" / "*.csv")
+    lines = ["keep species = 'oak'", "keep boards > 60"]
+    found, true = estimates(spec, *lines), counts(spec, *lines)
+    assert found is not None
+    assert all(about == pytest.approx(count, rel=0.15) for about, count in zip(found, true, strict=True)), found
+    assert estimates(spec, "keep place < 4000") == [40_000, None]
+    (tmp_path / "stack" / "3.csv").write_text(text.replace("price,note", "note,price"))
+    assert estimates(spec) is None, "other columns"
+    (tmp_path / "stack" / "3.csv").write_bytes(gzip.compress(text.encode()))
+    assert estimates(spec) is None, "one cannot be entered in the middle"
 
 
 @pytest.mark.long

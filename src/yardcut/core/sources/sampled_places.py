@@ -1,8 +1,10 @@
-"""Rows from all over a large delimited file, as a small table: what there will be in all is estimated by them."""
+"""Rows from all over large delimited files, as a small table: what there will be in all is estimated by them."""
 
 from __future__ import annotations
 
 import io
+from bisect import bisect_right
+from collections.abc import Sequence
 from dataclasses import replace
 from pathlib import Path
 
@@ -24,14 +26,14 @@ PLACES = 64
 _PLACE_BYTES = 1 << 15
 _LEAST_BYTES = 4 * PLACES * _PLACE_BYTES
 """A smaller file is read in less time than anybody looks."""
-_MOST_COLUMNS = 500
+_MOST_COLUMNS, _MOST_FILES = 500, 64
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class SampledPlaces:
-    """A table of rows from places at equal distances over a file.
+    """A table of rows from places at equal distances over files.
 
-    ``ends`` (int64) are the ends of the places among its rows, ``rows_in_all`` how many rows the file has, about.
+    ``ends`` (int64) are the ends of the places among its rows, ``rows_in_all`` how many rows the files have, about.
     """
 
     table: Table
@@ -39,33 +41,63 @@ class SampledPlaces:
     rows_in_all: float
 
 
-def sampled_places(path: Path, spec: SourceSpec, table: Table, token: CancelToken) -> SampledPlaces | None:
-    """Return rows from all over a file, read as the ``table`` of its first rows is; ``None`` where it has no middle.
+@dataclass(frozen=True, slots=True)
+class _File:
+    """One file: how it is read, what stands above its rows, and how many bytes behind that."""
+
+    path: Path
+    form: Form
+    names: tuple[str, ...]
+    above: bytes
+    size: int
+
+
+def sampled_places(paths: Sequence[Path], spec: SourceSpec, table: Table, token: CancelToken) -> SampledPlaces | None:
+    """Return rows from all over files, read as the ``table`` of their first rows; ``None`` where they have no middle.
 
     A compressed file and a pipe cannot be entered in the middle, nor a file of which a cell may hold a line end; of
-    small and of very wide files it is not worth it. Raises ``SourceError``, ``StoppedError`` and ``OSError``.
+    small, of very wide and of very many files it is not worth it; files of several forms, or with other columns, are
+    not gone into. Raises ``SourceError``, ``StoppedError`` and ``OSError``.
     """
-    if growing(path) is not None or len(table.columns) > _MOST_COLUMNS or path.stat().st_size < _LEAST_BYTES:
+    sizes = [0 if growing(path) is not None else path.stat().st_size for path in paths[: _MOST_FILES + 1]]
+    if len(sizes) > _MOST_FILES or not all(sizes) or sum(sizes) < _LEAST_BYTES or len(table.columns) > _MOST_COLUMNS:
         return None
-    with open_bytes(path) as file:
-        if file.compression is not None:
-            return None
-    file_form = DelimitedFile(path, spec, block_bytes=FIRST_BLOCK_BYTES)
-    form, above = file_form.reading_form, _above(path, file_form)
-    if above is None or form.returns or not form.encoding.startswith("utf-8"):
-        return None
-    taken = _taken(path, len(above), form, len(file_form.names), token)
+    files = _alike(paths, spec, token)
+    taken = _taken(files, token) if files else []
     if not taken:
         return None
-    kept = kept_copy(io.BytesIO(above + b"".join(taken)), f"places of {path.name}")
-    sample = open_table(_as_the_first_rows(spec, path, kept, table), token, Progress())
+    kept = kept_copy(io.BytesIO(files[0].above + b"".join(taken)), f"places of {paths[0].name}")
+    sample = open_table(_as_the_first_rows(spec, paths[0], kept, table), token, Progress())
     lines = np.array([piece.count(b"\n") for piece in taken], np.int64)
     if sample.rows != int(lines.sum()) or [each.name for each in sample.columns] != [
         each.name for each in table.columns
     ]:
         return None  # lines are no rows here
     bytes_a_row = sum(map(len, taken)) / sample.rows
-    return SampledPlaces(sample, np.cumsum(lines), (path.stat().st_size - len(above)) / bytes_a_row)
+    return SampledPlaces(sample, np.cumsum(lines), sum(file.size for file in files) / bytes_a_row)
+
+
+def _alike(paths: Sequence[Path], spec: SourceSpec, token: CancelToken) -> list[_File]:
+    """Return files that can be entered in the middle, and are read alike; none where one of them cannot, or is not."""
+    files = list[_File]()
+    for path in paths:
+        token.check()
+        with open_bytes(path) as opened:
+            if opened.compression is not None:
+                return []
+        read = DelimitedFile(path, spec, block_bytes=FIRST_BLOCK_BYTES)
+        form, above = read.reading_form, _above(path, read)
+        if above is None or form.returns or not form.encoding.startswith("utf-8"):
+            return []
+        file = _File(path, form, tuple(read.names), above, path.stat().st_size - len(above))
+        lines = [line for line in spec.lines if line.applies(path)]
+        first = files[0] if files else file
+        if (file.form, file.names) != (first.form, first.names):
+            return []
+        if lines != [line for line in spec.lines if line.applies(first.path)]:
+            return []
+        files.append(file)
+    return files
 
 
 def _above(path: Path, file: DelimitedFile) -> bytes | None:
@@ -78,25 +110,34 @@ def _above(path: Path, file: DelimitedFile) -> bytes | None:
     return head[: end + 1] if place >= 0 and end >= 0 else None
 
 
-def _taken(path: Path, start: int, form: Form, width: int, token: CancelToken) -> list[bytes]:
+def _taken(files: Sequence[_File], token: CancelToken) -> list[bytes]:
     """Return whole lines from each place; nothing where any of them is no row by itself."""
-    size, taken = path.stat().st_size, list[bytes]()
+    starts = np.cumsum([0, *(file.size for file in files)]).tolist()
+    taken, form, width = list[bytes](), files[0].form, len(files[0].names)
     quote = form.quote.encode()
-    with open(path, "rb", buffering=0) as file:
-        for number in range(PLACES):
-            token.check()
-            file.seek(start + (size - start) * number // PLACES)
-            found = file.read(_PLACE_BYTES)
-            first = 0 if number == 0 else found.find(b"\n") + 1
-            piece = found[first : found.rfind(b"\n") + 1]
-            for line in piece.splitlines() if quote in piece else ():
-                if line.count(quote) % 2:
-                    return []
-            text = piece.decode("utf-8", "replace")
-            if not piece or any(len(row) != width for row in records(text, form.delimiter, form.quote)):
+    for number in range(PLACES):
+        token.check()
+        at = starts[-1] * number // PLACES
+        which = bisect_right(starts, at) - 1
+        piece = _lines_at(files[which], at - starts[which])
+        for line in piece.splitlines() if quote in piece else ():
+            if line.count(quote) % 2:
                 return []
+        text = piece.decode("utf-8", "replace")
+        if any(len(row) != width for row in records(text, form.delimiter, form.quote)):
+            return []
+        if piece or len(files) == 1:
             taken.append(piece)
-    return taken
+    return taken if all(taken) else []
+
+
+def _lines_at(file: _File, place: int) -> bytes:
+    """Return the whole lines behind a place, counted from the first row; none at the very end of a file."""
+    with open(file.path, "rb", buffering=0) as opened:
+        opened.seek(len(file.above) + place)
+        found = opened.read(_PLACE_BYTES)
+    first = 0 if place == 0 else found.find(b"\n") + 1
+    return found[first : found.rfind(b"\n") + 1]
 
 
 def _as_the_first_rows(spec: SourceSpec, path: Path, kept: Path, table: Table) -> SourceSpec:

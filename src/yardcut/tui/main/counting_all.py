@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from yardcut.tui.main.stage import Stage
 
 _SAID, _ESTIMATED = "in all, says the server", "in all, by places of the file"
+_OF_SEVERAL = f"{_ESTIMATED}s"
 _NONE = CountsOfAll()
 
 
@@ -78,7 +79,8 @@ class CountingAll:
                 return _NONE
             there = on_table(now, places.table, desk.executor_of(places.table), {})
             found = estimated_counts(places, there.asked, there.executor, token)
-            return CountsOfAll(_ESTIMATED, tuple("" if count is None else f"~{count:,}" for count in found))
+            said = _ESTIMATED if len(now.spec.paths()) == 1 else _OF_SEVERAL
+            return CountsOfAll(said, tuple("" if count is None else f"~{count:,}" for count in found))
 
         self._start(work)
 
@@ -88,8 +90,7 @@ class CountingAll:
         known = self._places
         if known is not None and known[0] == now.spec:
             return known[1]
-        paths = now.spec.paths()
-        found = sampled_places(paths[0], now.spec, now.table, token) if len(paths) == 1 else None
+        found = sampled_places(now.spec.paths(), now.spec, now.table, token)
         self._places = now.spec, found
         return found
 
