@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import errno
 import os
+import shutil
 from collections.abc import Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import replace
@@ -115,7 +116,13 @@ class Outgoing:
         """Put a file that was written on the same disk in its place. Raises ``TargetError``."""
         self.check()
         with writing_to(self.path):
-            put_in_place(beside, self.path, replace=self.replace)
+            try:
+                put_in_place(beside, self.path, replace=self.replace)
+            except OSError as error:
+                if error.errno != errno.EXDEV:
+                    raise
+                with placed(self.path, replace=self.replace) as other:  # a link leads to another disk
+                    shutil.copyfile(beside, other)
 
     def write(self, content: bytes) -> None:
         """Write a whole file. Raises ``TargetError``."""

@@ -35,7 +35,7 @@ ORDERS = [
 @pytest.fixture(scope="module")
 def source(tmp_path_factory: pytest.TempPathFactory) -> Source:
     path = tmp_path_factory.mktemp("orders") / "rows.parquet"
-    write_parquet(make_rows(BLOCK_ROWS * 2 + 4003, 9), path, 9000)
+    write_parquet(make_rows(BLOCK_ROWS + 4003, 9), path, 9000)
     spec = SourceSpec.of(path)
     return spec, open_table(spec)
 
@@ -54,7 +54,7 @@ def lost(number: int) -> str:
     return "lost" if number % 3 == 1 else "finished"
 
 
-@pytest.mark.few(4)
+@pytest.mark.few(3)
 @pytest.mark.parametrize("fate", [lambda number: "finished", lost], ids=["all are there", "some are lost"])
 @pytest.mark.parametrize("lines", ORDERS, ids=lambda lines: lines[-1])
 def test_the_same_order(source: Source, lines: list[str], fate: Fate) -> None:

@@ -14,6 +14,7 @@ import numpy as np
 import pytest
 
 from slices import cut
+from thoroughness import IS_LONG
 from yardcut.core.expressions.testing.many_numbers import one_of_numbers
 from yardcut.core.language.meaning.bound import ColumnValue, Constant, OneOf
 from yardcut.core.language.meaning.bound_known import Constants
@@ -50,7 +51,7 @@ def constants_of(chance: random.Random, count: int, spread: int) -> Constants:
 def test_numbers(dtype: str, spread: int) -> None:
     chance = random.Random(f"{dtype} {spread}")
     hits = 0
-    for _ in range(12):
+    for _ in range(12 if IS_LONG else 2):
         constants = constants_of(chance, chance.choice([17, 40, 300]), spread)
         pool = [each.value for each in constants] + [chance.randint(-spread, spread) for _ in range(200)]
         if dtype == "f8":

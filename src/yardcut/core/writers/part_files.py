@@ -6,6 +6,7 @@ It may be written twice, where somebody was taken for lost: the same content tak
 from __future__ import annotations
 
 import os
+import socket
 from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import field, replace
@@ -36,10 +37,16 @@ _ROWS_A_TASK, _TASKS_A_THREAD = 1 << 20, 4
 
 @dataclass(frozen=True, slots=True)
 class PartFile:
-    """A part that is written: the rows read back, and what is said of it."""
+    """A part that is written: the rows read back, who wrote it, and what is said of it."""
 
     rows: int
+    by: str
     why_not: str = ""
+
+
+def this_process() -> str:
+    """Return what tells this process from all others that may write parts."""
+    return f"{socket.gethostname()} {os.getpid()}"
 
 
 _State = dict[int, PartFile | None]
@@ -95,7 +102,7 @@ class PartFiles(Round[_State, list[PartFile | None]]):
         os.replace(beside, self.folder.file(number))
         if progress is not None:
             progress.advance(part.rows)
-        return {number: PartFile(piece.rows.count, own.why_not)}
+        return {number: PartFile(piece.rows.count, this_process(), own.why_not)}
 
     def merge(self, one: _State, other: _State) -> _State:
         """Put parts side by side."""

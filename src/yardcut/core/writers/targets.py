@@ -87,7 +87,7 @@ class RunOptions:
             path = _named(self.out, self)
             if save is None:
                 return Target(path, self.replace)
-            named = save.format if path.name == Path(save.path).name else None
+            named = save.format if self.out.name == Path(save.path).name else None
             return replace(Target.of(path, save, self.replace), format=named)
         if save is None or is_address(save.path):
             return Target(_named(self.out / _SLICE, self), self.replace, parting=Parting(per_rows=ROWS_OF_A_FILE))

@@ -24,7 +24,7 @@ from yardcut.core.scanning.rounds import Runner
 from yardcut.core.scanning.shared_folders import SharedFolder
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.writers.formats.compressing import open_for_writing
-from yardcut.core.writers.part_files import PartFile, PartFiles
+from yardcut.core.writers.part_files import PartFile, PartFiles, this_process
 from yardcut.core.writers.plans import Plan
 from yardcut.core.writers.putting_together import put_together
 from yardcut.core.writers.saving_slices import Parting, Written, parts_and_paths, with_more_said, written_parts
@@ -113,10 +113,14 @@ class Apart:
         parts = [each for each in found if each is not None]
         if len(parts) < len(found):
             raise _NotSeenError
+        rows = sum(part.rows for part in parts)
+        if rows != piece.rows.count:
+            raise TargetError(f"{work.target}: of {piece.rows.count:,} rows {rows:,} were written")
         return parts
 
     def _with_who(self, written: Written, found: Sequence[PartFile]) -> Written:
-        count, parts = self.runner.workers, f"in {len(found):,} part{'s' * (len(found) != 1)}"
+        count = len({part.by for part in found} - {this_process()})
+        parts = f"in {len(found):,} part{'s' * (len(found) != 1)}"
         who = [f"by {count:,} worker{'s' * (count != 1)} {parts}"] if count else []
         reasons = dict.fromkeys(part.why_not for part in found if part.why_not)
         return with_more_said(written, *who, *reasons)
