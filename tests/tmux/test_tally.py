@@ -49,6 +49,7 @@ class Counted:
         self.app.until("cut ▸", gone=True)
 
 
+@pytest.mark.long  # tests/tui/test_tallying.py holds its cards on every change
 def test_the_three_largest_of_the_unsold_as_bars_and_as_a_workbook(start: Start, tmp_path: Path) -> None:
     app = start()
     app.until("7,650 rows × 71 columns")

@@ -18,6 +18,7 @@ from typing import Any
 import pytest
 from textual import events
 
+from thoroughness import IS_LONG
 from tui.driving import Driven, drive
 from yardcut.core.cutlist.model import CutList
 from yardcut.core.language.syntax.dial_lines import parse_dial
@@ -25,7 +26,7 @@ from yardcut.tui.keys.actions import ACTIONS, Action
 from yardcut.tui.keys.focus import Edits, Focus, Need
 from yardcut.tui.keys.keymap import keymap
 
-COUNT = int(os.environ.get("YARDCUT_KEYS", "40"))
+COUNT = int(os.environ.get("YARDCUT_KEYS", "40" if IS_LONG else "22"))
 LINES = ["keep grade = 'A'", "drop species = 'oak' OR boards > 30", "make m = boards / 2", "order price_per_m3 DESC, ticket",
          "draw random 5 per species", "draw top 40 by boards", "columns ticket, grade, boards", "keep boards > :shortest AND species IN (:kinds)", "off keep reserved",
          "tally COUNT(*), SUM(boards) AS boards per species, grade"]  # fmt: skip

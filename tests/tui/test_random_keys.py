@@ -13,12 +13,13 @@ from pathlib import Path
 import pytest
 from textual import events
 
+from thoroughness import IS_LONG
 from tui.driving import Driven, drive
 from tui.gate import Gate, gated
 from tui.plain_truth import write_packs
 from yardcut.tui.finder.finder import FinderCard
 
-COUNT = int(os.environ.get("YARDCUT_KEYS", "70"))
+COUNT = int(os.environ.get("YARDCUT_KEYS", "70" if IS_LONG else "45"))
 KEYS = ["enter", "tab", "backspace", "delete", "escape", "up", "down", "left", "right", "home", "end", "pageup", "pagedown",
         "f2", "f3", "f4", "f5", "f6", "f7", "f8", "f9", "ctrl+g", "ctrl+s", "ctrl+l", "ctrl+r", "shift+up", "shift+down",
         "ctrl+home", "ctrl+end", "ctrl+u", "ctrl+w", "ctrl+k"]  # fmt: skip

@@ -13,7 +13,7 @@ from pathlib import Path
 import pytest
 from textual import events
 
-from thoroughness import some
+from thoroughness import IS_LONG, some
 from tui.driving import Driven, drive
 from tui.gate import Gate, gated
 from tui.plain_truth import LINES, write_packs
@@ -360,7 +360,7 @@ def test_every_figure_is_true_of_the_rows_it_names_while_rows_come(
         await app.until("so far, of the first")
         watcher = Watcher(app, rows)
         take = app.app.dispatcher.take  # type: ignore[attr-defined]
-        for _ in range(40):
+        for _ in range(40 if IS_LONG else 16):
             if rng.random() < 0.3:
                 gate.let(rng.randrange(1, 3))
             if rng.random() < 0.3 and len(watcher.texts) < 6:

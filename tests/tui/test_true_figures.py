@@ -12,13 +12,13 @@ from pathlib import Path
 import pytest
 from textual import events
 
-from thoroughness import some
+from thoroughness import IS_LONG, some
 from tui.driving import Driven, drive
 from tui.plain_truth import COLUMNS, LINES, write_packs
 from tui.watcher import Watcher
 from yardcut.core.sources.spec import SourceSpec
 
-STEPS = int(os.environ.get("YARDCUT_STEPS", "45"))
+STEPS = int(os.environ.get("YARDCUT_STEPS", "45" if IS_LONG else "25"))
 KEYS = ["up", "down", "left", "right", "right", "pagedown", "home", "end", "ctrl+end", "ctrl+home", "tab", "tab", "tab", "x", "x",
         "delete", "comma", "semicolon", "u", "u", "U", "o", "escape", "full_stop"]  # fmt: skip
 

@@ -77,6 +77,7 @@ def test_a_closed_cache_directory_only_costs_time(load: Callable[[], bool], tmp_
     assert load()
 
 
+@pytest.mark.few(1)
 @pytest.mark.parametrize("as_it_stands", [True, False])
 def test_a_parser_that_was_packed_reads_as_the_one_that_was_built(
     as_it_stands: bool, monkeypatch: pytest.MonkeyPatch
