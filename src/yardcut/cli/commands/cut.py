@@ -34,7 +34,10 @@ if TYPE_CHECKING:
     "-l", "--line", "lines", multiple=True, help="A line of the cut; - reads lines from standard input.",
     shell_complete=lines_like,
 )  # fmt: skip
-@click.option("--out", type=click.Path(path_type=Path), help="Write here; the ending says the format.")
+@click.option(
+    "--out", type=click.Path(path_type=Path),
+    help="Write here; the ending says the format. A directory gets files of a million rows.",
+)  # fmt: skip
 @click.option("--set", "settings", multiple=True, metavar="DIAL=VALUE", help="Set a dial.")
 @click.option("--today", type=DAY, help="The day CURRENT_DATE stands for, as 2031-03-01; by default that of now.")
 @click.option("--replace", is_flag=True, help="Allow a target that exists to be replaced.")

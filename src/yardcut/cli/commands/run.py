@@ -37,7 +37,10 @@ if TYPE_CHECKING:
 @click.argument("list_path", metavar="LIST", type=click.Path(path_type=Path))
 @click.option("--cut", "name", help="Run this cut only.", shell_complete=cuts_of)
 @click.option("--source", "sources", multiple=True, help="Read this file in place of the list's source.")
-@click.option("--out", type=click.Path(path_type=Path), help="Write here in place of the last save line.")
+@click.option(
+    "--out", type=click.Path(path_type=Path),
+    help="Write here in place of the last save line. A directory gets files of a million rows.",
+)  # fmt: skip
 @click.option(
     "--set", "settings", multiple=True, metavar="DIAL=VALUE", shell_complete=dials_of,
     help="Set a dial; twice gives a list, nothing empties it.",
