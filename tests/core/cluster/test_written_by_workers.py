@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import errno
 import itertools
 import re
@@ -195,3 +196,27 @@ def test_formats_of_one_piece_are_written_here(opened, tmp_path: Path) -> None: 
     spec, _, there, _ = opened()
     assert written(there, spec, ["draw first 40000", "columns word"], tmp_path / "a.json").also == ()
     assert (tmp_path / "a.json").read_text().count("word") == 40_000
+
+
+@pytest.mark.parametrize("parting", [WHOLE, BY_ROWS], ids=["one file", "many"])
+def test_a_worker_may_have_been_started_in_another_folder(
+    folder: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, parting: Parting
+) -> None:
+    """A list names its source from where it stands: cells leave as they stand there, whoever writes them."""
+    for place in ("here", "there"):
+        (tmp_path / place).mkdir()
+    monkeypatch.chdir(folder)
+    spec = SourceSpec.of(Path("rows.csv"))
+    table = open_table(spec)
+    there, _ = executor_of(spec, table)
+    written(Executor(LocalRunner(table)), spec, ["columns all"], tmp_path / "here" / "a.csv", parting)
+    look = part_files.PartFiles.look
+
+    def elsewhere(*arguments: object) -> object:
+        with contextlib.chdir(tmp_path):
+            return look(*arguments)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(part_files.PartFiles, "look", elsewhere)
+    done = written(there, spec, ["columns all"], tmp_path / "there" / "a.csv", parting)
+    assert "another by now" not in done.sentence()
+    assert files(tmp_path / "there") == files(tmp_path / "here")

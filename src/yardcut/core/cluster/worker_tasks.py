@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-import os
 import pickle
 import threading
 from collections import OrderedDict
-from dataclasses import replace
-from pathlib import Path
 from typing import Any
 
 from yardcut.core.cluster.sent_plans import Piece, pack, unpack
@@ -34,8 +31,7 @@ class Wanted:
     @classmethod
     def of(cls, spec: SourceSpec, table: Table) -> Wanted:
         """Return what a worker needs to open a table too, wherever it was started."""
-        spec = replace(spec, base=Path(os.path.abspath(spec.base)))
-        return cls(spec, table.fingerprint, table.rows, _columns(table))
+        return cls(spec.from_anywhere(), table.fingerprint, table.rows, _columns(table))
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -189,6 +189,10 @@ class SourceSpec:
         """Return the spec with one more sub-line, which wins over those before."""
         return replace(self, lines=(*self.lines, line))
 
+    def from_anywhere(self) -> SourceSpec:
+        """Return the spec as a process reads it that was started in another folder."""
+        return replace(self, base=Path(os.path.abspath(self.base)))
+
     def mark(self) -> str:
         """Return a digest of what the sub-lines say."""
         if not self.lines:

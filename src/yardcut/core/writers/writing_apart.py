@@ -78,13 +78,13 @@ class Apart:
         return True
 
     def _joined(self, piece: Frame, out: Outgoing, plan: Plan, shared: SharedFolder) -> Written:
-        rows, bare = piece.rows, replace(plan, compression="")
+        rows, bare, spec = piece.rows, replace(plan, compression=""), self.spec.from_anywhere()
         if rows.order is None:
             ends = tuple(rows.cut_points(_ROWS_A_PART)[1:])
-            work = PartFiles(piece.columns, ends, shared, str(out.path), bare, self.spec, True, members=rows.bits)
+            work = PartFiles(piece.columns, ends, shared, str(out.path), bare, spec, True, members=rows.bits)
         else:
             ends = (*range(_ROWS_A_PART, rows.count, _ROWS_A_PART), rows.count)
-            work = PartFiles(piece.columns, ends, shared, str(out.path), bare, self.spec, True, order=rows.order)
+            work = PartFiles(piece.columns, ends, shared, str(out.path), bare, spec, True, order=rows.order)
         with out.opened() as beside:
             with (
                 open_for_writing(beside, plan.compression) as target,
@@ -100,7 +100,8 @@ class Apart:
         parts = parts_and_paths(piece, out, parting, self.token, self.progress)
         ends = tuple(np.cumsum([part.rows for part, _ in parts]).tolist())
         ids = np.concatenate([part.ids() for part, _ in parts])
-        found = self._written(piece, PartFiles(piece.columns, ends, shared, str(out.path), plan, self.spec, order=ids))
+        spec = self.spec.from_anywhere()
+        found = self._written(piece, PartFiles(piece.columns, ends, shared, str(out.path), plan, spec, order=ids))
         for number, (_, path) in enumerate(parts):
             out.at(path).take(shared.file(number))
         return self._with_who(written_parts(out.path, parts), found)

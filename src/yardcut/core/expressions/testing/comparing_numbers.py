@@ -54,12 +54,17 @@ def compare_constant(vector: NumericVector, operator: str, constant: int | Decim
     return result
 
 
+def nearest_double(number: int | Decimal) -> float:
+    """Return the double nearest to a number; an infinite one beyond the largest."""
+    try:
+        return float(number)
+    except OverflowError:
+        return float("inf") if number > 0 else float("-inf")
+
+
 def _compare_doubles(values: Array, operator: str, constant: int | Decimal) -> Array:
     """A decimal is rounded to a double; an integer beyond 2^53 is compared exactly."""
-    try:
-        rounded = float(constant)
-    except OverflowError:
-        rounded = float("inf") if constant > 0 else float("-inf")
+    rounded = nearest_double(constant)
     if isinstance(constant, int) and rounded != constant:
         above = rounded == float("inf") or (rounded != float("-inf") and Fraction(rounded) > constant)
         match operator:

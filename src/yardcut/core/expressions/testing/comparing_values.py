@@ -6,7 +6,13 @@ from decimal import Decimal
 
 import numpy as np
 
-from yardcut.core.expressions.testing.comparing_numbers import OPERATORS, SWAPPED, compare_constant, compare_vectors
+from yardcut.core.expressions.testing.comparing_numbers import (
+    OPERATORS,
+    SWAPPED,
+    compare_constant,
+    compare_vectors,
+    nearest_double,
+)
 from yardcut.core.expressions.testing.many_numbers import FEW_CONSTANTS, as_moment, one_of_numbers
 from yardcut.core.expressions.testing.text_tests import compare_text, fold_trimmed, one_of_texts
 from yardcut.core.language.meaning import bound as b
@@ -67,10 +73,7 @@ def as_compared(constant: b.Constant) -> int | float:
     """Return a number as it is compared with others."""
     value = constant.value
     assert isinstance(value, int | Decimal)
-    try:
-        return float(value) if isinstance(value, Decimal) else value
-    except OverflowError:
-        return float("inf") if value > 0 else float("-inf")
+    return nearest_double(value) if isinstance(value, Decimal) else value
 
 
 def _compare_texts(one: Vector, operator: str, other: Vector, ignoring: bool) -> Array:

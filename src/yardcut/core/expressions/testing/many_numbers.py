@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from yardcut.core.expressions.testing.comparing_numbers import nearest_double
 from yardcut.core.language.meaning.bound import Constant
 from yardcut.core.language.meaning.bound_known import Constants
 from yardcut.core.quick_dataclasses import dataclass
@@ -106,10 +107,7 @@ def _doubles(constants: Constants) -> list[float]:
     found = []
     for constant in constants:
         assert isinstance(constant.value, int | Decimal)
-        try:
-            value = float(constant.value)
-        except OverflowError:
-            value = float("inf") if constant.value > 0 else float("-inf")
+        value = nearest_double(constant.value)
         if not isinstance(constant.value, int) or value == constant.value:
             found.append(value)
     return found
