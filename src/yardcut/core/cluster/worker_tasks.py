@@ -13,7 +13,7 @@ from yardcut.core.progress import CancelToken
 from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.row_parts import Part
 from yardcut.core.sources.opening_sources import open_table
-from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.sources.spec import SourceSpec, from_anywhere
 from yardcut.core.table.stored_table import Table
 
 _MOST_TABLES = 4
@@ -31,7 +31,7 @@ class Wanted:
     @classmethod
     def of(cls, spec: SourceSpec, table: Table) -> Wanted:
         """Return what a worker needs to open a table too, wherever it was started."""
-        return cls(spec.from_anywhere(), table.fingerprint, table.rows, _columns(table))
+        return cls(from_anywhere(spec), table.fingerprint, table.rows, _columns(table))
 
 
 @dataclass(frozen=True, slots=True, eq=False)

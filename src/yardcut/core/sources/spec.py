@@ -189,10 +189,6 @@ class SourceSpec:
         """Return the spec with one more sub-line, which wins over those before."""
         return replace(self, lines=(*self.lines, line))
 
-    def from_anywhere(self) -> SourceSpec:
-        """Return the spec as a process reads it that was started in another folder."""
-        return replace(self, base=Path(os.path.abspath(self.base)))
-
     def mark(self) -> str:
         """Return a digest of what the sub-lines say."""
         if not self.lines:
@@ -347,3 +343,8 @@ class SourceSpec:
         """Return the names after ``in`` that no file of the stack has."""
         known = {path.name for path in paths}
         return [line.file for line in self.lines if line.file is not None and line.file not in known]
+
+
+def from_anywhere(spec: SourceSpec) -> SourceSpec:
+    """Return a spec as a process reads it that was started in another folder."""
+    return replace(spec, base=Path(os.path.abspath(spec.base)))

@@ -22,7 +22,7 @@ from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.scanning.rounds import Runner
 from yardcut.core.scanning.shared_folders import SharedFolder
-from yardcut.core.sources.spec import SourceSpec
+from yardcut.core.sources.spec import SourceSpec, from_anywhere
 from yardcut.core.writers.formats.compressing import open_for_writing
 from yardcut.core.writers.part_files import PartFile, PartFiles, this_process
 from yardcut.core.writers.plans import Plan
@@ -78,7 +78,7 @@ class Apart:
         return True
 
     def _joined(self, piece: Frame, out: Outgoing, plan: Plan, shared: SharedFolder) -> Written:
-        rows, bare, spec = piece.rows, replace(plan, compression=""), self.spec.from_anywhere()
+        rows, bare, spec = piece.rows, replace(plan, compression=""), from_anywhere(self.spec)
         if rows.order is None:
             ends = tuple(rows.cut_points(_ROWS_A_PART)[1:])
             work = PartFiles(piece.columns, ends, shared, str(out.path), bare, spec, True, members=rows.bits)
@@ -100,7 +100,7 @@ class Apart:
         parts = parts_and_paths(piece, out, parting, self.token, self.progress)
         ends = tuple(np.cumsum([part.rows for part, _ in parts]).tolist())
         ids = np.concatenate([part.ids() for part, _ in parts])
-        spec = self.spec.from_anywhere()
+        spec = from_anywhere(self.spec)
         found = self._written(piece, PartFiles(piece.columns, ends, shared, str(out.path), plan, spec, order=ids))
         for number, (_, path) in enumerate(parts):
             out.at(path).take(shared.file(number))
