@@ -55,7 +55,7 @@ def gated(monkeypatch: pytest.MonkeyPatch, block_bytes: int = 4000) -> Iterator[
     met = [0]
 
     def meets(self: reading_files.StoreReader, *given: object) -> None:
-        if given[1] in MAIN:  # second tables are read as ever
+        if given[1] in MAIN and self._so_far is not None:  # second tables are read as ever, and columns that are first
             gate.wait(met[0])
             met[0] += 1
         plain(self, *given)  # type: ignore[arg-type]

@@ -20,7 +20,7 @@ from tui.plain_truth import LINES, write_packs
 from tui.watcher import Watcher
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.explaining.pattern_matches import Matches
-from yardcut.core.sources import sampled_places
+from yardcut.core.sources import columns_first, sampled_places
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.stored_table import Table
 from yardcut.tui.desk import moments
@@ -121,6 +121,40 @@ def test_about_how_many_there_will_be_is_said_while_rows_come(
         gate.let(10**6)
         await app.until("so far", gone=True)
         assert "by places" not in await app.settled()
+
+    with_first_rows(gate, yard, steps)
+
+
+def test_the_columns_of_a_line_being_written_are_read_first(
+    gate: Gate, yard: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """How many rows it leaves in all is known while the rest is still to be read; so are lines that look at no more."""
+    monkeypatch.setattr(columns_first, "LARGE_BYTES", 1)
+    monkeypatch.setattr(columns_first, "_LARGEST_PART", 1)
+    both = f"{OAK} AND boards > 60"
+
+    async def steps(app: Driven) -> None:
+        await app.press("w")
+        await app.until("cut ▸")
+        await app.type("keep boards > 60")
+        of_boards = f"{count(yard, ROWS, 'boards > 60'):,}"
+        await app.until(f"{of_boards} of 3,000 in all", "so far")
+        await app.press("enter")
+        screen = await app.until("1 keep", "in all", of_boards)
+        assert "so far" in screen
+        await app.line("keep boards > 90")
+        await app.until("2 keep", f"{count(yard, ROWS, 'boards > 90'):,}", "so far")
+        await app.press("w")
+        await app.until("cut ▸")
+        await app.type("drop species <> 'oak' OR boards > 100")  # another column, beside the one that is there
+        await app.until(f"{count(yard, ROWS, f'{OAK} AND boards > 90 AND boards <= 100'):,} of", "in all")
+        await app.press("escape")
+        await app.line(f"keep {both}")
+        await app.until("3!keep", f"{count(yard, ROWS, f'{both} AND boards > 90'):,}", "so far")
+        gate.let(10**6)
+        await app.until("3,000 rows × 4 columns")
+        await app.until("so far", gone=True)
+        assert "in all" not in await app.settled()
 
     with_first_rows(gate, yard, steps)
 

@@ -20,6 +20,7 @@ Work = Callable[[CancelToken, Progress], _Result]
 class Job(Enum):
     """What threads do; each at most once at a time. Those whose progress the header tells come first."""
 
+    FIRST = "reading columns first"
     OPEN = "opening"
     SAVE = "saving"
     LOOK_FOR_FORMULAS = "looking for formulas"
@@ -35,6 +36,7 @@ class Job(Enum):
     FIND = "finding"
     COMPLETE = "completing"
     ASK = "asking a server"
+    TRY_ON_ALL = "trying a line on all rows"
     SESSION = "session"
     WARM_UP = "warming up"
     WATCH = "watching"

@@ -67,6 +67,22 @@ def open_table(
         )  # fmt: skip
 
 
+def open_columns(spec: SourceSpec, names: frozenset[str], token: CancelToken, progress: Progress) -> Table:
+    """Read some columns of files, by name, for all rows, while somebody else may be reading all of them.
+
+    The table has all columns; whoever looks at another meets ``NotReadError``. Raises ``SourceError``,
+    ``StoppedError``.
+    """
+    with told_as_called(spec):
+        paths = spec.paths()
+        mark, folder = _place_for(spec, paths)
+        table = _read_into(
+            spec, paths, mark, folder, token, progress, keep_part=False, wanted=lambda _: names, so_far=None
+        )
+        assert table is not None
+        return table
+
+
 def _opened(
     spec: SourceSpec, token: CancelToken, progress: Progress, *, keep_part: bool, first_rows: int | None,
     wanted: Wanted | None, however_small: bool, so_far: RowsSoFar | None,

@@ -161,6 +161,16 @@ def try_line(
     return _with_hints(moment, trial, results[-1], tell, token, progress)
 
 
+def lines_on(moment: Moment, draft: Draft) -> tuple[BoundLine, ...]:
+    """Return the lines of another moment as far as a draft, which is the last of them. Raises ``ListError``."""
+    index = index_of(moment, draft)
+    scope = moment.scope_for_work(index - 1)
+    bound = _bound(moment, draft, scope)
+    assert bound is not None
+    line = BoundLine(Line(_written(draft)), with_seed(_statement(draft), draft.seed), bound, bound.scope)
+    return (*moment.lines[:index], line)
+
+
 def _try_no_line(moment: Moment, draft: Draft, token: CancelToken, progress: Progress) -> Trial | None:
     """Try what is written at the prompt and is no line of a cut: of the source, a dial, a further source."""
     if is_sub_line(draft.text):

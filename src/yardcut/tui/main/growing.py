@@ -50,6 +50,11 @@ class Growing:
 
         return made
 
+    @property
+    def rows_so_far(self) -> RowsSoFar | None:
+        """What hands on the rows while all of the source is being read."""
+        return self._rows
+
     def end(self) -> None:
         """The reading is over, or is given up."""
         self._rows, self.is_coming = None, False

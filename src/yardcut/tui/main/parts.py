@@ -59,12 +59,12 @@ class Parts:
     _troubled: Mode | None
 
     def __init__(self, stage: Stage) -> None:
-        self._stage = stage
+        self._stage, self._showing = stage, Showing(stage)
         self._ticks, self._troubled = 0, None
-        self._showing = Showing(stage)
         self.looking = Looking(stage, self._showing)
-        self._counting, self._of_all = Counting(stage, self._showing, self.looking), CountingAll(stage, self._showing)
+        self._counting = Counting(stage, self._showing, self.looking)
         self.reading = Reading(stage, self._showing, self._desk_is_there)
+        self._of_all = CountingAll(stage, self._showing, self.reading.growing)
         self._prompting = Prompting(stage, self._showing)
         self.pasting = Pasting(stage)
         self._saving = Saving(stage, self._prompting)

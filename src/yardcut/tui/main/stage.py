@@ -28,6 +28,7 @@ if TYPE_CHECKING:
     from yardcut.core.table.stored_table import Table
     from yardcut.tui.desk.column_looks import Looks
     from yardcut.tui.desk.desk import Desk
+    from yardcut.tui.desk.trials import Trial
     from yardcut.tui.opened_with import Opening
 
 _Found = TypeVar("_Found")
@@ -38,7 +39,8 @@ class Stage:
     """Made by the screen, handed to every part.
 
     ``table`` is what is open, ``desk`` is there once the list is too, with it ``looks``; ``mode`` while the prompt is
-    in use. ``when_damaged`` is asked to put a damaged cache right.
+    in use. ``when_damaged`` is asked to put a damaged cache right; ``when_tried`` hears what a line being written would
+    do, and tells what it would do to all rows while these still come.
     """
 
     def __init__(self, screen: Screen[None], opening: Opening, dispatcher: Dispatcher) -> None:
@@ -56,10 +58,11 @@ class Stage:
         self.row_left: int | None = None
         """The row of the source that the cursor stood on before an order or a jump."""
         self.slice_written: tuple[Cut, str] | None = None
+        """The cut whose slice was written last, and at what time."""
         self.noted = ""
         """What the header says of how work is done, behind what is saved."""
-        """The cut whose slice was written last, and at what time."""
         self.when_damaged: Callable[[], bool] = lambda: False
+        self.when_tried: Callable[[Trial, Callable[[str], None]], None] = lambda trial, tell: None
         self.header, self.list_panel = Header(id="header"), ListPanel(id="list")
         self.grid, self.gauge = Grid(id="grid"), Gauge(id="gauge")
         self.prompt, self.footer = PromptPanel(id="prompt"), Footer(id="footer")

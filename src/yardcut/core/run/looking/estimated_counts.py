@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+import contextlib
 import math
 from collections.abc import Sequence
 
 import numpy as np
 
+from yardcut.core.errors import ListError
 from yardcut.core.language.verbs.filter import BoundFilter
 from yardcut.core.progress import CancelToken
 from yardcut.core.run.executing.bound_lines import BoundLine
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.scanning.plan_parts import looks_at_other_rows
 from yardcut.core.sources.sampled_places import SampledPlaces
+from yardcut.core.sources.some_columns import NotReadError
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.rowset import RowSet
@@ -37,6 +40,18 @@ def estimated_counts(
         share = _share(result.rows, places.ends)
         found.append(None if share is None else rounded(share * places.rows_in_all))
     return found
+
+
+def counts_as_far_as_read(lines: Sequence[BoundLine], executor: Executor, token: CancelToken) -> list[int]:
+    """Return how many rows each line leaves, up to the first that is wrong or looks at a column that is not read.
+
+    Raises ``StoppedError``.
+    """
+    counts = list[int]()
+    with contextlib.suppress(NotReadError, ListError):
+        for result in executor.run_bound(lines, token):
+            counts.append(result.rows.count)
+    return counts
 
 
 def _conditions(lines: Sequence[BoundLine]) -> list[BoundLine]:

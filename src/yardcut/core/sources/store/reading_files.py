@@ -81,7 +81,7 @@ class StoreReader:
 
         Raises ``SourceError``, ``StoppedError``, or ``OSError`` when the disk is full.
         """
-        self._progress.begin("reading", self._size)
+        self._progress.begin("reading" if only is None else f"reading {_named(sorted(only))}", self._size)
         self._keep_part = keep_part
         self._so_far, self._fingerprint = so_far, fingerprint
         part_said = self._token.part_said
@@ -299,8 +299,10 @@ class StoreReader:
                 raise changed_while_read(file.label)
 
     def _tell_so_far(self, readers: Sequence[ColumnReader], rows: int, first: bool) -> None:
-        if first and self._so_far is not None and self._so_far.is_due():
-            self._so_far.hand_on(self._table_so_far(readers, rows))
+        if first and self._so_far is not None:
+            if self._so_far.is_due():
+                self._so_far.hand_on(self._table_so_far(readers, rows))
+            self._progress.started += self._so_far.wait_while_held(self._token)  # the pace is that of reading
 
     def _table_so_far(self, readers: Sequence[ColumnReader], rows: int) -> TableSoFar:
         """Return the rows that are there, as a table."""
@@ -340,13 +342,17 @@ _MOST_NAMED = 6
 
 def _said_unread(read: Sequence[str], count: int) -> str:
     """Say which columns were read as values, where not all were."""
-    named = ", ".join(read[:_MOST_NAMED]) + (
-        f" and {len(read) - _MOST_NAMED:,} more" if len(read) > _MOST_NAMED else ""
-    )
+    named = _named(read)
     alone = f"of its columns only {named} was" if len(read) == 1 else f"of its columns only {named} were"
     return (
         f"{alone if read else 'none of its columns was'} read as values; the cells of all others go through as they are"
     )
+
+
+def _named(names: Sequence[str]) -> str:
+    """Return the first of some names, and how many more there are."""
+    more = f" and {len(names) - _MOST_NAMED:,} more" if len(names) > _MOST_NAMED else ""
+    return ", ".join(names[:_MOST_NAMED]) + more
 
 
 def changed_while_read(label: str) -> SourceError:

@@ -25,8 +25,11 @@ if TYPE_CHECKING:
     from yardcut.tui.desk.trials import Trial
 
 
-def said_of(trial: Trial, table: str = "") -> PromptState:
-    """Return what the prompt says of a trial, and of the ``table`` where that shows no rows that are there already."""
+def said_of(trial: Trial, table: str = "", of_all: str = "") -> PromptState:
+    """Return what the prompt says of a trial.
+
+    ``table`` is said where that shows no rows that are there already, ``of_all`` of rows that still come.
+    """
     form = form_for(trial.draft.text)
     if trial.error is not None:
         return _of_error(trial, trial.error, form)
@@ -43,6 +46,7 @@ def said_of(trial: Trial, table: str = "") -> PromptState:
         "   (to look only: the cut stays as it is)" if is_look(trial.draft.text) else f"   (as line {trial.index + 1})"
     )
     said += table
+    said += f"\n{of_all}" if of_all else ""
     for column in reversed(trial.made):  # the one being written first
         said += "\n" + _of_made(column)
     said += "".join(f"\n{hint.says}" for hint in trial.likely if hint.is_note)

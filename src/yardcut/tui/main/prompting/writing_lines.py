@@ -66,7 +66,7 @@ class Writing:
         self._trying = self._not_tried = ""
         self.shows_rows = False
         """True while the grid shows what the line would do."""
-        self._notice = self._recalled = ""
+        self._notice = self._recalled = self._of_all = ""
         self._place = 0
         self._shows_left = False
         """True while the grid shows rows as a line being written would leave them."""
@@ -102,7 +102,7 @@ class Writing:
         stage = self._stage
         before = stage.prompt.text_before_cursor()
         stage.jobs.stop(Job.TRY)
-        self._trial, self._notice = None, ""
+        self._trial, self._notice, self._of_all = None, "", ""
         if stage.desk is None or stage.looks is None:
             stage.prompt.show(PromptState(said="the source is still being read; the line is tried when it is there"))
             return
@@ -162,14 +162,21 @@ class Writing:
         self._trial = trial
         self._say(trial)
         self._show_rows()
+        self._stage.when_tried(trial, lambda said: self._hear_of_all(trial.draft, said))
         self._stage.dispatcher.release()
+
+    def _hear_of_all(self, draft: Draft, said: str) -> None:
+        """Take what the line would do to all rows, while these still come."""
+        if said != self._of_all and self._trial is not None and self._trial.draft == draft:
+            self._of_all = said
+            self._say(self._trial)
 
     def _say(self, trial: Trial) -> None:
         """Say what a trial gave, and below it what was to be noted of the text as it stands."""
         if trial.result is not None:
             self._shows_left = not self._shows_marked(trial.result)
         as_left = TABLE_AS_LEFT if trial.result is not None else TABLE_AS_BEFORE
-        state = said_of(trial, as_left if self._shows_left else "")
+        state = said_of(trial, as_left if self._shows_left else "", self._of_all)
         said = "\n".join(filter(None, (state.said, self._notice)))
         self._stage.prompt.show(replace(state, said=said))
 
@@ -307,6 +314,7 @@ class Writing:
 
     def close(self) -> None:
         """Stop trying and completing."""
+        self._trial = None
         self._stage.jobs.stop(Job.TRY)
         self._stage.jobs.stop(Job.COMPLETE)
 
