@@ -24,7 +24,7 @@ from yardcut.core.values.kinds import Kind
 
 MANIFEST = "manifest.json"
 _KEPT_BYTES = 256 << 20
-FORMAT = 13
+FORMAT = 14
 """Raised whenever the files of a store change their meaning; an older store is then built anew."""
 
 

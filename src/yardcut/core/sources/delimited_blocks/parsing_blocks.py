@@ -17,6 +17,7 @@ from yardcut.core.sources.delimited_blocks.dropping import (
     with_short_rows_filled,
     without_headers_and_comments,
 )
+from yardcut.core.sources.delimited_blocks.line_feeds import groups_in
 from yardcut.core.sources.form.delimited_form import Form
 from yardcut.core.sources.kinds.guessing_kinds import NeverNumericError, convert
 from yardcut.core.sources.kinds.leading_zeros import columns_with_leading_zeros
@@ -65,7 +66,8 @@ class ParsedBlock:
 
     The rows stand on the lines from ``first_line`` (0: unknown) on, or, where they do not fill one line each, on
     ``lines``. ``unreadable_line`` is the first line (from 1) with bytes that the file's encoding does not have, or 0;
-    ``zeros`` counts the bytes that are zero. In the file they are the ``size_bytes`` from ``start`` on (-1: unknown).
+    ``zeros`` counts the bytes that are zero. In the file they are the ``size_bytes`` from ``start`` on (-1: unknown);
+    where each line of these is a row, ``groups`` tells where every 64th begins.
     """
 
     rows: int
@@ -78,6 +80,7 @@ class ParsedBlock:
     zeros: int = 0
     start: int = -1
     size_bytes: int = 0
+    groups: Array | None = None
 
 
 def _arrow_type(task: ColumnTask) -> Any:
@@ -104,7 +107,7 @@ def parse_block(
     ``header`` holds the raw header rows, which are dropped where they stand again. Raises ``SourceError`` when the
     block cannot be parsed at all.
     """
-    start, size = block.start, len(block.data)
+    as_read = block
     block, unreadable_line = readable(block, form)
     if form.ragged:
         block = with_short_rows_filled(block, form, width)
@@ -123,9 +126,16 @@ def parse_block(
         places = range(block.first_line, block.first_line + rows) if lines is None else lines
         chunk.lines = [int(places[index]) if index < len(places) else 0 for index, _ in chunk.unfit]
     return ParsedBlock(
-        rows, found, block.bytes_read, dropped, unreadable_line, block.first_line, lines, _zeros(block.data), start,
-        size,
+        rows, found, block.bytes_read, dropped, unreadable_line, block.first_line, lines, _zeros(block.data),
+        as_read.start, len(as_read.data), _groups(as_read, rows),
     )  # fmt: skip
+
+
+def _groups(block: Block, rows: int) -> Array | None:
+    """Return where every 64th row of a block begins, where that can be of use: each of its lines is a row."""
+    if block.start < 0 or block.feeds != rows or not block.data.endswith(b"\n") or b"\r" in block.data:
+        return None
+    return groups_in(block.data)
 
 
 def _zeros(data: bytes) -> int:

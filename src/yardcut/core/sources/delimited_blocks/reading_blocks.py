@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import os
 import threading
+from collections.abc import Iterator
 
 import numpy as np
 
 from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.delimited_blocks.block_index import BlockPlace
-from yardcut.core.sources.delimited_blocks.line_feeds import LINE_FEED, offsets_of
+from yardcut.core.sources.delimited_blocks.line_feeds import GROUP_LINES, LINE_FEED, offsets_of
 from yardcut.core.table.array_file import Array
 
 _CARRIAGE_RETURN = 13
@@ -47,7 +48,26 @@ class BlockReader:
 
     def read(self, place: BlockPlace) -> BytesRead:
         """Read a block; less of it where the file has become shorter. Raises ``OSError``."""
-        content = self.bytes_at(place.start, place.size_bytes)
+        return self._looked_at(self.bytes_at(place.start, place.size_bytes))
+
+    def read_groups(self, place: BlockPlace, groups: Array) -> BytesRead | None:
+        """Read the rows of some groups of a block (int64, in order) as one; ``None`` where lines are no rows there.
+
+        Raises ``OSError``.
+        """
+        assert place.groups is not None
+        bounds = np.concatenate(([0], place.groups.astype(np.int64), [place.size_bytes]))
+        starts, sizes = bounds[groups], bounds[groups + 1] - bounds[groups]
+        buffer, done = self._buffer(int(sizes.sum())), 0
+        for start, end in _runs(starts, starts + sizes):
+            done += self._read_into(buffer[done : done + end - start], place.start + start)
+        found = self._looked_at(buffer[:done])
+        rows = np.minimum(GROUP_LINES, place.rows - groups * GROUP_LINES)
+        if not found.are_rows(int(rows.sum())):
+            return None
+        return found if bool((found.feeds[np.cumsum(rows) - 1] == np.cumsum(sizes) - 1).all()) else None
+
+    def _looked_at(self, content: Array) -> BytesRead:
         is_utf8 = not len(content) or int(content.max()) < _ASCII_END or _is_utf8(content)
         feeds = offsets_of(content, LINE_FEED)
         before = content[feeds[1:] - 1] if len(feeds) and feeds[0] == 0 else content[feeds - 1]
@@ -55,15 +75,28 @@ class BlockReader:
 
     def bytes_at(self, start: int, size_bytes: int) -> Array:
         """Read some bytes (uint8); fewer where the file has ended. Raises ``OSError``."""
+        buffer = self._buffer(size_bytes)
+        return buffer[: self._read_into(buffer[:size_bytes], start)]
+
+    def _buffer(self, size_bytes: int) -> Array:
         buffer: Array | None = getattr(self._own, "buffer", None)
         if buffer is None or len(buffer) < size_bytes:
             buffer = self._own.buffer = np.empty(size_bytes, np.uint8)
+        return buffer
+
+    def _read_into(self, room: Array, start: int) -> int:
+        """Fill some room with the bytes from a place on; return how many there are."""
         done = 0
-        while done < size_bytes and (
-            count := os.preadv(self._descriptor, [buffer[done:size_bytes].data], start + done)
-        ):
+        while done < len(room) and (count := os.preadv(self._descriptor, [room[done:].data], start + done)):
             done += count
-        return buffer[:done]
+        return done
+
+
+def _runs(starts: Array, ends: Array) -> Iterator[tuple[int, int]]:
+    """Yield stretches (start, end) in order, neighbours as one."""
+    first = np.flatnonzero(np.concatenate(([True], starts[1:] != ends[:-1])))
+    last = np.concatenate((first[1:] - 1, [len(ends) - 1]))
+    yield from zip(starts[first].tolist(), ends[last].tolist(), strict=True)
 
 
 def _is_utf8(content: Array) -> bool:

@@ -16,13 +16,16 @@ from yardcut.core.settings.threads import block_threads
 from yardcut.core.sources.delimited_blocks.block_index import BlockPlace
 from yardcut.core.sources.delimited_blocks.cutting import Block, paired_quotes
 from yardcut.core.sources.delimited_blocks.dropping import with_short_rows_filled
-from yardcut.core.sources.delimited_blocks.line_feeds import LINE_FEED
+from yardcut.core.sources.delimited_blocks.line_feeds import GROUP_LINES, LINE_FEED
 from yardcut.core.sources.delimited_blocks.parsing_blocks import parse_block, readable
 from yardcut.core.sources.delimited_blocks.reading_blocks import BlockReader, BytesRead
 from yardcut.core.sources.formats.delimited import DelimitedFile
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.copying_arrays import copy_texts
+
+_LARGEST_SHARE = 0.25
+"""Of a block's rows: where more of them would be read around those that are wanted, all of it is read."""
 
 Mask = Callable[[int, int], Array | None]
 """Tells which rows are wanted, from one row of the file to another, as booleans; ``None``: all."""
@@ -135,14 +138,31 @@ def _rows_of(task: _Task, file: DelimitedFile, reader: BlockReader, has_drops: b
     if task.passed_over:
         return ChosenRows(b"", np.zeros(0, dtype=np.int64), task.passed_over, 0, False)
     if place is not None:
+        may_be_lines = not has_drops and not file.reading_form.ragged
+        if mask is not None and may_be_lines and (few := _few(place, mask, reader)) is not None:
+            return few
         found = reader.read(place)
-        if found.are_rows(place.rows) and not has_drops and not file.reading_form.ragged:
+        if found.are_rows(place.rows) and may_be_lines:
             return _lines(found, place, mask)
         data = found.content.tobytes()
         block = Block(data, place.start + place.size_bytes, paired_quotes(data, file.reading_form))
     assert block is not None
     rows = _rows_in(block, file, has_drops)
     return rows if place is None else rows.chosen(mask)
+
+
+def _few(place: BlockPlace, mask: Array, reader: BlockReader) -> ChosenRows | None:
+    """Return the wanted rows of a block that has few of them, read from around each; ``None`` where that is no way."""
+    if place.groups is None or len(mask) != place.rows:
+        return None
+    groups = np.unique(np.flatnonzero(mask) // GROUP_LINES)
+    if len(groups) * GROUP_LINES > _LARGEST_SHARE * place.rows:
+        return None
+    found = reader.read_groups(place, groups)
+    if found is None:
+        return None
+    rows = (groups[:, None] * GROUP_LINES + np.arange(GROUP_LINES)).ravel()
+    return _lines(found, place, mask[rows[rows < place.rows]])
 
 
 def _lines(found: BytesRead, place: BlockPlace, mask: Array | None) -> ChosenRows:
