@@ -15,6 +15,7 @@ import pytest
 
 from commands import Done, yardcut
 from thoroughness import examples
+from yardcut.core.sources import growing_files
 from yardcut.core.sources.formats import delimited
 from yardcut.core.unattended import cutting_in_pieces
 
@@ -35,6 +36,9 @@ def _small_blocks(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(cutting_in_pieces, "_BLOCK_BYTES", 1500)
     monkeypatch.setattr(delimited, "_BLOCK_BYTES_PER_COLUMN", 1)
     monkeypatch.setattr(delimited, "_LEAST_LAST_BYTES", 400)
+    monkeypatch.setattr(growing_files, "_PIECE_BYTES", 700)
+    monkeypatch.setattr(growing_files, "_AHEAD_BYTES", 2000)
+    monkeypatch.setattr(growing_files, "_MOST_HELD", 2)
 
 
 def packs(seed: int, rows: int = 700) -> bytes:
@@ -86,6 +90,23 @@ def what_is_left_out(done: Done) -> list[str]:
     """Return what is said of rows and cells that are none, each number with its word."""
     found = re.findall(r"dropped (.*)|(\S+: [\d,]+ set aside)|([\d,]+ rows were lost.*)", done.stderr)
     return sorted(part for each in found for words in each for part in words.split(", ") if part)
+
+
+def test_what_is_written_while_it_comes_is_not_kept(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    kept = list[int]()
+    plain = growing_files.GrowingFile.take
+
+    def take(self: growing_files.GrowingFile) -> bytes:
+        kept.append(self._path.stat().st_size)
+        return plain(self)
+
+    monkeypatch.setattr(growing_files.GrowingFile, "take", take)
+    data = packs(3, 20_000)
+    expected = as_a_file(tmp_path, data, "-l", "keep species = 'oak'")
+    found = through_a_pipe(tmp_path, data, "-l", "keep species = 'oak'")
+    assert found.stdout == expected.stdout
+    assert len(kept) > 50
+    assert set(kept) == {0}
 
 
 @pytest.mark.few(9)

@@ -65,7 +65,9 @@ def written(path: Path, trouble: str, chance: random.Random) -> list[list[str]]:
 @pytest.mark.few(12)
 @pytest.mark.parametrize("seed", range(examples(6)))
 @pytest.mark.parametrize("trouble", TROUBLES)
-@pytest.mark.parametrize("lines", [(), ("columns price, id",), ("order id DESC",), ("make p = id + 1", "order wood, id")])
+@pytest.mark.parametrize(
+    "lines", [(), ("columns price, id",), ("order id DESC",), ("make p = id + 1", "order wood, id")]
+)
 def test_few_rows_leave_as_they_came(
     tmp_path: Path, sizes_read: list[int], trouble: str, seed: int, lines: tuple[str, ...]
 ) -> None:

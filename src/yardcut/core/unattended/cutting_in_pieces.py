@@ -68,7 +68,7 @@ def cut_in_pieces(
     paths, cut = session.spec.paths(), session.cut_list.cuts[0]
     if (
         len(paths) != 1
-        or growing(paths[0]) is None
+        or (pipe := growing(paths[0])) is None
         or not format_of_file(paths[0]).delimiter
         or options.out is not None
     ):
@@ -89,6 +89,7 @@ def cut_in_pieces(
     for rows in _growing_pieces(file.body_blocks()):
         if not pieces.run(rows, options, output):
             return None
+        pipe.let_go()  # nothing is read twice from here on
         if pieces.left == 0:
             break
     if not pieces.tables:
