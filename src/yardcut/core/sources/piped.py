@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import atexit
 import os
-import shutil
+from collections.abc import Iterable
 from pathlib import Path
 from typing import IO
 
@@ -20,21 +20,24 @@ _PIECE_BYTES = 1 << 20
 def kept_input(stream: IO[bytes], name: str = "standard input") -> Path:
     """Copy a pipe to a file that is removed when the process ends. Raises ``SourceError``."""
     _take(stream)
-    path = kept_copy(stream, name)
+    path = kept_bytes(iter(lambda: stream.read(_PIECE_BYTES), b""), name)
     if not path.stat().st_size:
         raise _nothing_came(name)
     return path
 
 
-def kept_copy(stream: IO[bytes], name: str) -> Path:
-    """Write what a stream gives to a private file of that name; it and what is read of it go when the process ends.
+def kept_bytes(pieces: Iterable[bytes], name: str) -> Path:
+    """Write bytes to a private file of that name; it and what is read of it go when the process ends.
 
     Raises ``SourceError``.
     """
     path = _place_for(name)
     try:
-        with open(path, "wb", opener=private_opener) as file:
-            shutil.copyfileobj(stream, file, _PIECE_BYTES)
+        with open(path, "wb", buffering=0, opener=private_opener) as file:
+            for piece in pieces:
+                rest = memoryview(piece)
+                while rest:
+                    rest = rest[file.write(rest) :]
     except OSError as error:
         raise _cannot_be_kept(name, error) from error
     return path

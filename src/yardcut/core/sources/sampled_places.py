@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import io
 from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import replace
@@ -16,7 +15,7 @@ from yardcut.core.sources.form.delimited_form import Form, read_head, records
 from yardcut.core.sources.formats.delimited import FIRST_BLOCK_BYTES, DelimitedFile
 from yardcut.core.sources.growing_files import growing
 from yardcut.core.sources.opening_sources import open_table
-from yardcut.core.sources.piped import kept_copy
+from yardcut.core.sources.piped import kept_bytes
 from yardcut.core.sources.spec import DeclaredKind, KindLine, Selector, SourceSpec
 from yardcut.core.sources.streams import open_bytes
 from yardcut.core.table.array_file import Array
@@ -66,7 +65,7 @@ def sampled_places(paths: Sequence[Path], spec: SourceSpec, table: Table, token:
     taken = _taken(files, token) if files else []
     if not taken:
         return None
-    kept = kept_copy(io.BytesIO(files[0].above + b"".join(taken)), f"places of {paths[0].name}")
+    kept = kept_bytes([files[0].above, *taken], f"places of {paths[0].name}")
     sample = open_table(_as_the_first_rows(spec, paths[0], kept, table), token, Progress())
     lines = np.array([piece.count(b"\n") for piece in taken], np.int64)
     if sample.rows != int(lines.sum()) or [each.name for each in sample.columns] != [

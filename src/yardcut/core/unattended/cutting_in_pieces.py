@@ -6,7 +6,6 @@ whose kind is settled, declared ones or texts that no other kind takes. All othe
 
 from __future__ import annotations
 
-import io
 import shutil
 from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
@@ -34,7 +33,7 @@ from yardcut.core.sources.formats.delimited import DelimitedFile
 from yardcut.core.sources.formats.format_of_files import format_of_file
 from yardcut.core.sources.growing_files import growing
 from yardcut.core.sources.kinds.words_met import WordsMet
-from yardcut.core.sources.piped import kept_copy
+from yardcut.core.sources.piped import kept_bytes
 from yardcut.core.sources.some_columns import NotReadError, Wanted
 from yardcut.core.sources.spec import (
     CallLine,
@@ -99,16 +98,16 @@ def cut_in_pieces(
     return pieces.whole_report(told)
 
 
-def _growing_pieces(blocks: Iterator[Block]) -> Iterator[bytes]:
+def _growing_pieces(blocks: Iterator[Block]) -> Iterator[list[bytes]]:
     """Yield the rows of blocks, those of later ones in larger pieces."""
     size, held = 1, list[bytes]()
     for block in blocks:
         held.append(block.data)
         if len(held) == size:
-            yield b"".join(held)
+            yield held
             size, held = min(2 * size, _MOST_BLOCKS), []
     if held:
-        yield b"".join(held)
+        yield held
 
 
 def _lines_of_pieces(spec: SourceSpec, file: DelimitedFile) -> tuple[SubLine, ...] | None:
@@ -142,9 +141,10 @@ class _Pieces:
     reports: list[Report] = field(default_factory=list)
     texts: dict[int, WordsMet] = field(default_factory=dict)
 
-    def run(self, rows: bytes, options: RunOptions, output: IO[str]) -> bool:
+    def run(self, rows: list[bytes], options: RunOptions, output: IO[str]) -> bool:
         """Cut a piece; tells of the first one whether that may be done before the others are there."""
-        kept = kept_copy(io.BytesIO(self.header + rows), self.label)
+        kept = kept_bytes([self.header, *rows], self.label)
+        rows.clear()
         try:
             session = self._session_of(kept)
             table = session.open(self.token, self.progress, wanted=self.wanted, however_small=True)

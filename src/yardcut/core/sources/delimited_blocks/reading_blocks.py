@@ -10,7 +10,8 @@ import numpy as np
 
 from yardcut.core.quick_dataclasses import dataclass
 from yardcut.core.sources.delimited_blocks.block_index import BlockPlace
-from yardcut.core.sources.delimited_blocks.line_feeds import GROUP_LINES, LINE_FEED, offsets_of
+from yardcut.core.sources.delimited_blocks.line_feeds import LINE_FEED, offsets_of
+from yardcut.core.sources.delimited_blocks.scattered_lines import Scattered
 from yardcut.core.table.array_file import Array
 
 _CARRIAGE_RETURN = 13
@@ -50,22 +51,16 @@ class BlockReader:
         """Read a block; less of it where the file has become shorter. Raises ``OSError``."""
         return self._looked_at(self.bytes_at(place.start, place.size_bytes))
 
-    def read_groups(self, place: BlockPlace, groups: Array) -> BytesRead | None:
-        """Read the rows of some groups of a block (int64, in order) as one; ``None`` where lines are no rows there.
-
-        Raises ``OSError``.
-        """
-        assert place.groups is not None
-        bounds = np.concatenate(([0], place.groups.astype(np.int64), [place.size_bytes]))
-        starts, sizes = bounds[groups], bounds[groups + 1] - bounds[groups]
-        buffer, done = self._buffer(int(sizes.sum())), 0
-        for start, end in _runs(starts, starts + sizes):
-            done += self._read_into(buffer[done : done + end - start], place.start + start)
+    def read_scattered(self, of: Scattered) -> BytesRead | None:
+        """Read groups of lines as one; ``None`` where they are no such lines. Raises ``OSError``."""
+        buffer, done = self._buffer(of.size_bytes), 0
+        for start, end in _runs(of.starts, of.starts + of.sizes):
+            done += self._read_into(buffer[done : done + end - start], start)
         found = self._looked_at(buffer[:done])
-        rows = np.minimum(GROUP_LINES, place.rows - groups * GROUP_LINES)
-        if not found.are_rows(int(rows.sum())):
+        ends = np.cumsum(of.lines)
+        if not found.are_rows(int(ends[-1])):
             return None
-        return found if bool((found.feeds[np.cumsum(rows) - 1] == np.cumsum(sizes) - 1).all()) else None
+        return found if bool((found.feeds[ends - 1] == np.cumsum(of.sizes) - 1).all()) else None
 
     def _looked_at(self, content: Array) -> BytesRead:
         is_utf8 = not len(content) or int(content.max()) < _ASCII_END or _is_utf8(content)

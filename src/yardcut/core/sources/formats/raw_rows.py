@@ -16,16 +16,16 @@ from yardcut.core.settings.threads import block_threads
 from yardcut.core.sources.delimited_blocks.block_index import BlockPlace
 from yardcut.core.sources.delimited_blocks.cutting import Block, paired_quotes
 from yardcut.core.sources.delimited_blocks.dropping import with_short_rows_filled
-from yardcut.core.sources.delimited_blocks.line_feeds import GROUP_LINES, LINE_FEED
+from yardcut.core.sources.delimited_blocks.line_feeds import LINE_FEED
 from yardcut.core.sources.delimited_blocks.parsing_blocks import parse_block, readable
 from yardcut.core.sources.delimited_blocks.reading_blocks import BlockReader, BytesRead
+from yardcut.core.sources.delimited_blocks.scattered_lines import Scattered, scattered_in, together
 from yardcut.core.sources.formats.delimited import DelimitedFile
 from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.copying_arrays import copy_texts
 
-_LARGEST_SHARE = 0.25
-"""Of a block's rows: where more of them would be read around those that are wanted, all of it is read."""
+_BYTES_AT_ONCE = 1 << 22
 
 Mask = Callable[[int, int], Array | None]
 """Tells which rows are wanted, from one row of the file to another, as booleans; ``None``: all."""
@@ -69,15 +69,15 @@ class _RawRows:
 
 @dataclass(frozen=True, slots=True)
 class _Task:
-    """A block whose rows are to be found: cut by a reader, or known by its place, and then which rows are wanted.
-
-    Of neighbours without a wanted row only the number of their rows is told.
+    """What is to be found of the next ``rows`` rows: those of a block that a reader has cut, or that stands at a place
+    of which some rows are wanted, or scattered ones. Of neighbours without a wanted row only their number is told.
     """
 
+    rows: int = 0
     block: Block | None = None
     place: BlockPlace | None = None
     mask: Array | None = None
-    passed_over: int = 0
+    scattered: Scattered | None = None
 
 
 def raw_rows(
@@ -94,7 +94,9 @@ def raw_rows(
         ThreadPoolExecutor(block_threads(), thread_name_prefix="rows") as pool,
         ThreadPoolExecutor(1, "blocks") as cutter,
     ):
-        blocks = _one_ahead(_body(file) if places is None else _known(places, wanted), cutter)
+        may_be_lines = not has_drops and not file.reading_form.ragged
+        found_tasks = _body(file) if places is None else _known(places, wanted, may_be_lines=may_be_lines)
+        blocks = _one_ahead(found_tasks, cutter)
         reader = BlockReader(source.fileno())
         calls = (partial(_rows_of, task, file, reader, has_drops) for task in blocks)
         for found in in_turn(calls, pool, token, file.blocks_ahead):
@@ -114,55 +116,63 @@ def _one_ahead(tasks: Iterator[_Task], cutter: ThreadPoolExecutor) -> Iterator[_
 
 def _body(file: DelimitedFile) -> Iterator[_Task]:
     for block in file.body_blocks():
-        yield _Task(block)
+        yield _Task(block=block)
 
 
-def _known(places: Sequence[BlockPlace], wanted: Mask) -> Iterator[_Task]:
-    row = passed_over = 0
+def _known(places: Sequence[BlockPlace], wanted: Mask, *, may_be_lines: bool) -> Iterator[_Task]:
+    """Yield the blocks of which rows are wanted, and what stands scattered over several of them as one."""
+    row = rows = held_bytes = 0
+    held = list[Scattered]()
+
+    def scattered() -> Iterator[_Task]:
+        if rows:
+            yield _Task(rows, scattered=together(held) if held else None)
+
     for place in places:
         mask = wanted(row, row + place.rows)
         row += place.rows
-        if mask is not None and not mask.any():
-            passed_over += place.rows
+        is_passed_over = mask is not None and not mask.any()
+        few = scattered_in(place, mask) if mask is not None and may_be_lines and not is_passed_over else None
+        if few is None and not is_passed_over:
+            yield from scattered()
+            yield _Task(place.rows, None, place, mask)
+            rows, held, held_bytes = 0, [], 0
             continue
-        if passed_over:
-            yield _Task(passed_over=passed_over)
-            passed_over = 0
-        yield _Task(None, place, mask)
-    if passed_over:
-        yield _Task(passed_over=passed_over)
+        rows += place.rows
+        if few is not None:
+            held.append(few)
+            held_bytes += few.size_bytes
+        if held_bytes >= _BYTES_AT_ONCE:
+            yield from scattered()
+            rows, held, held_bytes = 0, [], 0
+    yield from scattered()
 
 
 def _rows_of(task: _Task, file: DelimitedFile, reader: BlockReader, has_drops: bool) -> _RawRows | ChosenRows:
-    block, place, mask = task.block, task.place, task.mask
-    if task.passed_over:
-        return ChosenRows(b"", np.zeros(0, dtype=np.int64), task.passed_over, 0, False)
-    if place is not None:
-        may_be_lines = not has_drops and not file.reading_form.ragged
-        if mask is not None and may_be_lines and (few := _few(place, mask, reader)) is not None:
-            return few
-        found = reader.read(place)
-        if found.are_rows(place.rows) and may_be_lines:
-            return _lines(found, place, mask)
-        data = found.content.tobytes()
-        block = Block(data, place.start + place.size_bytes, paired_quotes(data, file.reading_form))
-    assert block is not None
-    rows = _rows_in(block, file, has_drops)
-    return rows if place is None else rows.chosen(mask)
+    if task.block is not None:
+        return _rows_in(task.block, file, has_drops)
+    if task.place is not None:
+        return _rows_at(task.place, task.mask, file, reader, has_drops)
+    if task.scattered is None:
+        return ChosenRows(b"", np.zeros(0, dtype=np.int64), task.rows, 0, False)
+    found, (last, _) = reader.read_scattered(task.scattered), task.scattered.blocks[-1]
+    if found is not None:
+        return replace(_lines(found, last, task.scattered.wanted), rows=task.rows)
+    parts = [_rows_at(place, mask, file, reader, has_drops) for place, mask in task.scattered.blocks]
+    data, sizes = b"".join(part.data for part in parts), np.concatenate([part.sizes for part in parts])
+    return ChosenRows(data, sizes, task.rows, parts[-1].bytes_read, any(part.has_quotes for part in parts))
 
 
-def _few(place: BlockPlace, mask: Array, reader: BlockReader) -> ChosenRows | None:
-    """Return the wanted rows of a block that has few of them, read from around each; ``None`` where that is no way."""
-    if place.groups is None or len(mask) != place.rows:
-        return None
-    groups = np.unique(np.flatnonzero(mask) // GROUP_LINES)
-    if len(groups) * GROUP_LINES > _LARGEST_SHARE * place.rows:
-        return None
-    found = reader.read_groups(place, groups)
-    if found is None:
-        return None
-    rows = (groups[:, None] * GROUP_LINES + np.arange(GROUP_LINES)).ravel()
-    return _lines(found, place, mask[rows[rows < place.rows]])
+def _rows_at(
+    place: BlockPlace, mask: Array | None, file: DelimitedFile, reader: BlockReader, has_drops: bool
+) -> ChosenRows:
+    """Return the wanted rows of a block by its place."""
+    found = reader.read(place)
+    if found.are_rows(place.rows) and not has_drops and not file.reading_form.ragged:
+        return _lines(found, place, mask)
+    data = found.content.tobytes()
+    block = Block(data, place.start + place.size_bytes, paired_quotes(data, file.reading_form))
+    return _rows_in(block, file, has_drops).chosen(mask)
 
 
 def _lines(found: BytesRead, place: BlockPlace, mask: Array | None) -> ChosenRows:
