@@ -15,7 +15,7 @@ from thoroughness import examples
 from yardcut.core.sources.delimited_blocks import counting_rows
 from yardcut.core.sources.delimited_blocks.counting_rows import count_rows
 from yardcut.core.sources.delimited_blocks.cutting import read_blocks
-from yardcut.core.sources.delimited_blocks.line_feeds import LINE_FEED, lines_in, offsets_of
+from yardcut.core.sources.delimited_blocks.line_feeds import LINE_FEED, feeds_in, groups_in, offsets_of
 from yardcut.core.sources.form.delimited_form import Form
 
 LOOSE = st.lists(st.sampled_from(['"', '""', ",", "\n", "\r\n", "a", "é", '6" plank', '"x"', '"a\nb"']), max_size=60)
@@ -64,8 +64,11 @@ def test_what_the_csv_module_wrote_is_counted_in_pieces(
     assert count_rows(path, Form()) == len(rows)
 
 
-@given(st.binary(max_size=300) | st.lists(st.sampled_from([b"\n", b"ab", b"c" * 20]), max_size=90).map(b"".join))
+@given(st.binary(max_size=300) | st.lists(st.sampled_from([b"\n", b"\n", b"ab", b"c" * 20]), max_size=400).map(b"".join))
 def test_line_feeds_are_where_they_stand(data: bytes) -> None:
     expected = [place for place, byte in enumerate(data) if byte == LINE_FEED]
     assert offsets_of(np.frombuffer(data, dtype=np.uint8), LINE_FEED).tolist() == expected
-    assert lines_in(data) == len(expected)
+    feeds = feeds_in(data)
+    assert np.unpackbits(feeds)[: len(data)].nonzero()[0].tolist() == expected
+    begins = [place + 1 for place in expected[63::64] if place + 1 < len(data)]
+    assert groups_in(feeds, len(data)).tolist() == begins

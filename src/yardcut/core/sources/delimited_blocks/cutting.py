@@ -10,10 +10,11 @@ import numpy as np
 
 from yardcut.core.errors import Mend, SourceError
 from yardcut.core.quick_dataclasses import dataclass
-from yardcut.core.sources.delimited_blocks.line_feeds import LINE_FEED, lines_in, offsets_of
+from yardcut.core.sources.delimited_blocks.line_feeds import LINE_FEED, feeds_in, offsets_of
 from yardcut.core.sources.form.delimited_form import Form
 from yardcut.core.sources.form.encodings import READABLE
 from yardcut.core.sources.streams import open_bytes
+from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 
 LONGEST_ROW_BYTES = 1 << 28
@@ -84,8 +85,8 @@ class Block:
     """Whole rows of a file as UTF-8, how far into the file reading has come, and the offsets of paired quotes.
 
     ``first_line`` is the line of the file (from 1) that the block begins with, ``start`` the byte; -1 where the bytes
-    are not those of the file: it is compressed, or in another encoding. ``known_feeds`` counts its line feeds (-1:
-    nobody has counted them).
+    are not those of the file: it is compressed, or in another encoding. ``known_feeds`` are the bits of its line feeds,
+    where somebody has looked for them.
     """
 
     data: bytes
@@ -93,12 +94,17 @@ class Block:
     quotes: Array | None
     first_line: int = 1
     start: int = -1
-    known_feeds: int = -1
+    known_feeds: Array | None = None
 
     @property
     def feeds(self) -> int:
         """How many line feeds it holds, within quotes or not."""
-        return self.known_feeds if self.known_feeds >= 0 else lines_in(self.data)
+        return bit.count(self.feed_bits)
+
+    @property
+    def feed_bits(self) -> Array:
+        """A bit for each byte that is a line feed, within quotes or not."""
+        return feeds_in(self.data) if self.known_feeds is None else self.known_feeds
 
     def row_ends(self) -> Array:
         """Return the offsets of the line feeds outside quotes."""
@@ -184,12 +190,12 @@ def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
                 continue
             carry = block[end:]
             data = block[:end]
-            feeds = lines_in(data)
+            feeds = feeds_in(data)
             if data:
                 inside = None if quotes is None else quotes[: np.searchsorted(quotes, end)]
                 yield Block(data, file.position, inside, lines_before + 1, start, feeds)
                 start += len(data) if start >= 0 else 0
-            lines_before += feeds
+            lines_before += bit.count(feeds)
             if last:
                 return
 

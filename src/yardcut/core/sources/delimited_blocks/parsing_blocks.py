@@ -135,7 +135,7 @@ def _groups(block: Block, rows: int) -> Array | None:
     """Return where every 64th row of a block begins, where that can be of use: each of its lines is a row."""
     if block.start < 0 or block.feeds != rows or not block.data.endswith(b"\n") or b"\r" in block.data:
         return None
-    return groups_in(block.data)
+    return groups_in(block.feed_bits, len(block.data))
 
 
 def _zeros(data: bytes) -> int:
