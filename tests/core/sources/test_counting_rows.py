@@ -64,7 +64,9 @@ def test_what_the_csv_module_wrote_is_counted_in_pieces(
     assert count_rows(path, Form()) == len(rows)
 
 
-@given(st.binary(max_size=300) | st.lists(st.sampled_from([b"\n", b"\n", b"ab", b"c" * 20]), max_size=400).map(b"".join))
+@given(
+    st.binary(max_size=300) | st.lists(st.sampled_from([b"\n", b"\n", b"ab", b"c" * 20]), max_size=400).map(b"".join)
+)
 def test_line_feeds_are_where_they_stand(data: bytes) -> None:
     expected = [place for place, byte in enumerate(data) if byte == LINE_FEED]
     assert offsets_of(np.frombuffer(data, dtype=np.uint8), LINE_FEED).tolist() == expected

@@ -16,6 +16,7 @@ from typing import IO
 from yardcut.core import litter
 from yardcut.core.cutlist.model import Cut, Line
 from yardcut.core.errors import Mend, SourceError
+from yardcut.core.in_turn import one_ahead
 from yardcut.core.language.syntax.printing import name_text
 from yardcut.core.language.verbs.columns import BoundColumns
 from yardcut.core.language.verbs.draw_parts import BoundDraw, Draw
@@ -28,7 +29,7 @@ from yardcut.core.run.explaining.report import HINT, LineReport, Report
 from yardcut.core.scanning.columns_read import columns_read
 from yardcut.core.scanning.plan_parts import looks_at_other_rows
 from yardcut.core.session import Session
-from yardcut.core.sources.delimited_blocks.cutting import Block
+from yardcut.core.sources.delimited_blocks.cutting import Block, as_a_file, held_in_memory
 from yardcut.core.sources.formats.delimited import DelimitedFile
 from yardcut.core.sources.formats.format_of_files import format_of_file
 from yardcut.core.sources.growing_files import growing
@@ -52,8 +53,8 @@ from yardcut.core.unattended.running_cuts import run_cut
 from yardcut.core.values.kinds import Kind
 from yardcut.core.writers.targets import RunOptions
 
-_BLOCK_BYTES, _MOST_BLOCKS = 1 << 19, 64
-"""So many blocks are a piece in the end; the first piece is one, so that its rows are there soon."""
+_BLOCK_BYTES, _MOST_BLOCKS = 1 << 19, 8
+"""So many blocks are a piece in the end; the first piece is a small one, so that its rows are there soon."""
 
 
 def cut_in_pieces(
@@ -75,7 +76,7 @@ def cut_in_pieces(
     if any(line.verb == "save" for line in cut.lines):
         return None
     wanted = columns_enough(session.cut_list, [cut], session.spec, None)
-    file = DelimitedFile(paths[0], session.spec, block_bytes=_BLOCK_BYTES)
+    file = DelimitedFile(paths[0], session.spec, block_bytes=_BLOCK_BYTES, grows=True)
     form = file.reading_form
     is_plain = form.encoding.startswith("utf-8") and not form.returns and not form.ragged and file.raw_header
     lines = _lines_of_pieces(session.spec, file)
@@ -84,9 +85,8 @@ def cut_in_pieces(
     if session.today is None:
         session.today = day_of_now()
     pieces = _Pieces(session, cut, lines, wanted, file.label, b"\n".join([*file.raw_header, b""]), token, progress)
-    # no piece is read ahead: who waits for a slow pipe could not end when nobody reads what is written any more
-    for rows in _growing_pieces(file.body_blocks()):
-        if not pieces.run(rows, options, output):
+    for blocks in one_ahead(_growing_pieces(file.body_blocks())):
+        if not pieces.run(as_a_file(pieces.header, blocks, form), options, output):
             return None
         pipe.let_go()  # nothing is read twice from here on
         if pieces.left == 0:
@@ -98,11 +98,11 @@ def cut_in_pieces(
     return pieces.whole_report(told)
 
 
-def _growing_pieces(blocks: Iterator[Block]) -> Iterator[list[bytes]]:
-    """Yield the rows of blocks, those of later ones in larger pieces."""
-    size, held = 1, list[bytes]()
+def _growing_pieces(blocks: Iterator[Block]) -> Iterator[list[Block]]:
+    """Yield blocks, later ones in larger pieces."""
+    size, held = 1, list[Block]()
     for block in blocks:
-        held.append(block.data)
+        held.append(block)
         if len(held) == size:
             yield held
             size, held = min(2 * size, _MOST_BLOCKS), []
@@ -141,10 +141,16 @@ class _Pieces:
     reports: list[Report] = field(default_factory=list)
     texts: dict[int, WordsMet] = field(default_factory=dict)
 
-    def run(self, rows: list[bytes], options: RunOptions, output: IO[str]) -> bool:
+    def run(self, blocks: Sequence[Block], options: RunOptions, output: IO[str]) -> bool:
         """Cut a piece; tells of the first one whether that may be done before the others are there."""
-        kept = kept_bytes([self.header, *rows], self.label)
-        rows.clear()
+        kept = kept_bytes((block.data for block in blocks), self.label)
+        try:
+            with held_in_memory(kept, blocks):
+                return self._run(kept, options, output)
+        finally:
+            litter.drop(kept.parent)
+
+    def _run(self, kept: Path, options: RunOptions, output: IO[str]) -> bool:
         try:
             session = self._session_of(kept)
             table = session.open(self.token, self.progress, wanted=self.wanted, however_small=True)
@@ -159,8 +165,6 @@ class _Pieces:
             if self.tables:
                 raise
             return False
-        finally:
-            litter.drop(kept.parent)
         if not self.tables:  # what the first piece showed holds for the others, and need not be looked for again
             kinds = ((Selector(column.name), _said(column.info)) for column in table.columns)
             self.lines = (*self.lines, KindLine(None, tuple(kinds)))

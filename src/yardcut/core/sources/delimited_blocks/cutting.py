@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import codecs
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -158,11 +160,38 @@ def _check_ends(
         raise _no_end(path, lines_before + 1)
 
 
-def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
-    """Yield the file as blocks of whole rows, the header row first of all.
+_held: dict[Path, Sequence[Block]] = {}
+
+
+@contextmanager
+def held_in_memory(path: Path, blocks: Sequence[Block]) -> Iterator[None]:
+    """Give whoever reads a file these blocks, which are what stands in it, and need not be cut out of it again."""
+    _held[path] = blocks
+    try:
+        yield
+    finally:
+        del _held[path]
+
+
+def as_a_file(header: bytes, blocks: Sequence[Block], form: Form) -> list[Block]:
+    """Return blocks as they stand in a file of their own below a header."""
+    data = header + blocks[0].data
+    found = [Block(data, len(data), paired_quotes(data, form), 1, 0)]
+    start, line = len(data), 1 + found[0].feeds
+    for block in blocks[1:]:
+        found.append(replace(block, bytes_read=start + len(block.data), first_line=line, start=start))
+        start, line = start + len(block.data), line + block.feeds
+    return found
+
+
+def read_blocks(path: Path, form: Form, block_bytes: int, most_bytes: int = 0) -> Iterator[Block]:
+    """Yield the file as blocks of whole rows, the header row first of all; each twice the last, up to ``most_bytes``.
 
     Raises ``SourceError`` when a quote does not close within ``LONGEST_ROW_BYTES``, naming the line it opened on.
     """
+    if path in _held:
+        yield from _held[path]
+        return
     plain = form.encoding in ("utf-8", "utf-8-sig")
     decoder = None if plain else codecs.getincrementaldecoder(form.encoding)("replace")
     lines_before = 0
@@ -174,7 +203,7 @@ def read_blocks(path: Path, form: Form, block_bytes: int) -> Iterator[Block]:
             start += (len(codecs.BOM_UTF8) - len(carry)) if start >= 0 else 0
         while True:
             raw = file.read(max(block_bytes, len(carry)))  # a long row is not looked through from its start too often
-            last = not raw
+            last, block_bytes = not raw, max(block_bytes, min(2 * block_bytes, most_bytes))
             if decoder is not None:
                 raw = decoder.decode(raw, final=last).encode("utf-8", "replace")
             if form.returns:

@@ -42,10 +42,13 @@ _SAMPLE_CELLS = 100_000
 
 
 class DelimitedFile:
-    """One delimited file, compressed or not."""
+    """One delimited file, compressed or not. Where it ``grows``, its first blocks are small, and there soon."""
 
-    def __init__(self, path: Path, spec: SourceSpec, label: str | None = None, *, block_bytes: int = 0) -> None:
+    def __init__(
+        self, path: Path, spec: SourceSpec, label: str | None = None, *, block_bytes: int = 0, grows: bool = False
+    ) -> None:
         self.path = path
+        self._grows = grows
         self.label = label or path.name
         self.number = 0
         self.zones: dict[str, str] = {}
@@ -68,7 +71,7 @@ class DelimitedFile:
         self._no_values = [own.get(place, everywhere) for place in range(len(self.names))]
 
     def _blocks(self) -> Iterator[Block]:
-        return read_blocks(self.path, self._form, self._block_bytes)
+        return read_blocks(self.path, self._form, self._block_bytes, _BLOCK_BYTES if self._grows else 0)
 
     @property
     def reading_form(self) -> Form:
