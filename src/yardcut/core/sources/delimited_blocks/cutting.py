@@ -189,9 +189,10 @@ def read_blocks(path: Path, form: Form, block_bytes: int, most_bytes: int = 0) -
 
     Raises ``SourceError`` when a quote does not close within ``LONGEST_ROW_BYTES``, naming the line it opened on.
     """
-    if path in _held:
-        yield from _held[path]
-        return
+    return iter(_held[path]) if path in _held else _cut_out(path, form, block_bytes, most_bytes)
+
+
+def _cut_out(path: Path, form: Form, block_bytes: int, most_bytes: int) -> Iterator[Block]:
     plain = form.encoding in ("utf-8", "utf-8-sig")
     decoder = None if plain else codecs.getincrementaldecoder(form.encoding)("replace")
     lines_before = 0
