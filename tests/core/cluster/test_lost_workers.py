@@ -131,7 +131,7 @@ def test_a_worker_that_reads_something_else_is_not_believed(tmp_path: Path) -> N
     spec, table = SourceSpec.of(path), open_table(path)
     path.write_text("boards\n1\n3\n")
     executor, _ = executor_of(spec, table)
-    with pytest.raises(SourceError, match="reads something else"):
+    with pytest.raises(SourceError, match="worker: .* is something else there"):
         left(executor)
 
 

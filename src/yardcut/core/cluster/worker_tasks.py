@@ -85,8 +85,20 @@ def do_task(task: Task) -> Outcome:
         return Outcome(pack(state, table))
     except StoppedError:  # nobody asked this run to stop: the task is to be done elsewhere, if it is wanted at all
         raise
+    except SourceError as error:
+        return Outcome(error=_packed_error(SourceError(f"{_name()}: {error.message}", mend=error.mend)))
     except Exception as error:
         return Outcome(error=_packed_error(error))
+
+
+def _name() -> str:
+    """Return how the worker at work is called: of many machines one must be found."""
+    from distributed import get_worker
+
+    try:
+        return f"worker {get_worker().address}"
+    except ValueError:
+        return "worker"
 
 
 def _packed_error(error: Exception) -> bytes:
@@ -145,7 +157,7 @@ class _Tables:
                 table = open_table(wanted.spec, token)
                 if Wanted.of(wanted.spec, table) != wanted:
                     raise SourceError(
-                        f"a worker reads something else as {wanted.spec.label}",
+                        f"{wanted.spec.label} is something else there",
                         mend=Mend("let every machine see the same files under the same paths"),
                     )
                 self._open[key] = table

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from yardcut.core.language.verbs.verb import Effect
 from yardcut.core.progress import CancelToken, Progress
 from yardcut.core.sources.elsewhere.standing import is_on_a_server
 from yardcut.core.sources.spec import KeyLine, QueryLine, TableLine
@@ -181,12 +180,15 @@ def _is_coming(now: Moment) -> bool:
 
 def _is_counted(trial: Trial) -> bool:
     """Tell whether the rows that a line leaves are its point, and known."""
+    from yardcut.core.language.verbs.verb import Effect
+
     verb = None if trial.result is None else trial.result.line.verb
     return trial.is_whole and verb is not None and verb.effect in (Effect.REMOVES, Effect.GATHERS)
 
 
 def _columns_of(lines: Sequence[BoundLine], table: Table) -> frozenset[str]:
     """Return the names of the columns that lines look at, up to one that puts rows together or is wrong."""
+    from yardcut.core.language.verbs.verb import Effect
     from yardcut.core.scanning.columns_read import columns_read
 
     numbers = set[int]()
