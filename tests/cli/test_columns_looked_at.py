@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import random
+from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 
@@ -13,6 +15,7 @@ from thoroughness import examples
 from yardcut.core.sources import opening_sources
 from yardcut.core.sources.formats import delimited
 from yardcut.core.unattended.columns_enough import named_in
+from yardcut.core.writers.texts import own_texts
 
 SAID = "read as values; the cells of all others go through as they are"
 NAMES = ["ticket", "note", "price", "day"]
@@ -179,3 +182,20 @@ def test_a_wrong_list_says_the_same_of_some_columns_and_of_all(tmp_path: Path) -
     said = [yardcut("run", "a.cut", *more, cwd=tmp_path) for more in ([], ["--store"])]
     assert [done.returncode for done in said] == [2, 2]
     assert said[0].stderr.splitlines()[-1] == said[1].stderr.splitlines()[-1]
+
+
+def test_a_file_that_changes_while_its_rows_go_out_is_said(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Rows go to standard output as they are found: who reads them there is told by the exit code."""
+    path = tmp_path / "packs.csv"
+    path.write_text("species,boards\n" + "oak,3.50\nash,4.0\n" * 50)
+    plain = own_texts.RowsAsTheyStand.whole_rows
+
+    def changing(self: own_texts.RowsAsTheyStand, *given: Any) -> Iterator[bytes]:
+        for rows in plain(self, *given):
+            yield rows
+            path.write_text("species,boards\n" + "elm,3.50\nash,4.0\n" * 51)
+
+    monkeypatch.setattr(own_texts.RowsAsTheyStand, "whole_rows", changing)
+    done = yardcut("cut", "packs.csv", "-l", "keep species = 'oak'", cwd=tmp_path)
+    assert done.returncode == 1
+    assert "packs.csv changed while its rows were written: they are not all of one file" in done.stderr

@@ -53,8 +53,10 @@ from yardcut.core.unattended.running_cuts import run_cut
 from yardcut.core.values.kinds import Kind
 from yardcut.core.writers.targets import RunOptions
 
-_BLOCK_BYTES, _MOST_BLOCKS = 1 << 19, 8
-"""So many blocks are a piece in the end; the first piece is a small one, so that its rows are there soon."""
+_BLOCK_BYTES, _MOST_BYTES = 1 << 19, 1 << 24
+"""A piece in the end; the first piece is one small block, so that its rows are there soon."""
+_NEARLY = 0.75
+"""Of a piece's size: a block is a little smaller or larger than it is meant to be."""
 
 
 def cut_in_pieces(
@@ -86,7 +88,8 @@ def cut_in_pieces(
         session.today = day_of_now()
     pieces = _Pieces(session, cut, lines, wanted, file.label, b"\n".join([*file.raw_header, b""]), token, progress)
     for blocks in one_ahead(_growing_pieces(file.body_blocks())):
-        if not pieces.run(as_a_file(pieces.header, blocks, form), options, output):
+        in_a_file = as_a_file(pieces.header, blocks, form, joins=not pieces.tables)
+        if not pieces.run(in_a_file, options, output):
             return None
         pipe.let_go()  # nothing is read twice from here on
         if pieces.left == 0:
@@ -100,12 +103,13 @@ def cut_in_pieces(
 
 def _growing_pieces(blocks: Iterator[Block]) -> Iterator[list[Block]]:
     """Yield blocks, later ones in larger pieces."""
-    size, held = 1, list[Block]()
+    wanted, size, held = _BLOCK_BYTES, 0, list[Block]()
     for block in blocks:
         held.append(block)
-        if len(held) == size:
+        size += len(block.data)
+        if size >= _NEARLY * wanted:
             yield held
-            size, held = min(2 * size, _MOST_BLOCKS), []
+            wanted, size, held = min(2 * wanted, _MOST_BYTES), 0, []
     if held:
         yield held
 

@@ -288,6 +288,6 @@ class _Run:
         self.report.notes += [form] * bool(form)
         if self.options.goes_on:
             plan = replace(plan, options=plan.options.with_value(HEADER, False))
-        with own_texts(frame, self.session.spec, plan, token, progress, at_once=False) as own:
+        with own_texts(frame, self.session.spec, plan, token, progress, at_once=True) as own:
             write_stream(frame, target_of(output), plan, token, progress, own.texts)
         self.report.rows_written = frame.rows.count

@@ -173,15 +173,21 @@ def held_in_memory(path: Path, blocks: Sequence[Block]) -> Iterator[None]:
         del _held[path]
 
 
-def as_a_file(header: bytes, blocks: Sequence[Block], form: Form) -> list[Block]:
-    """Return blocks as they stand in a file of their own below a header."""
-    data = header + blocks[0].data
-    found = [Block(data, len(data), paired_quotes(data, form), 1, 0)]
-    start, line = len(data), 1 + found[0].feeds
-    for block in blocks[1:]:
+def as_a_file(header: bytes, blocks: Sequence[Block], form: Form, *, joins: bool) -> list[Block]:
+    """Return blocks as they stand in a file of their own below a header.
+
+    It ``joins`` the first to the header where somebody is to see from it what rows there are.
+    """
+    first = joined(_header(header, form), blocks[0]) if joins else _header(header, form)
+    found, start, line = [first], len(first.data), 1 + first.feeds
+    for block in blocks[1 if joins else 0 :]:
         found.append(replace(block, bytes_read=start + len(block.data), first_line=line, start=start))
         start, line = start + len(block.data), line + block.feeds
     return found
+
+
+def _header(rows: bytes, form: Form) -> Block:
+    return Block(rows, len(rows), paired_quotes(rows, form), 1, 0)
 
 
 def read_blocks(path: Path, form: Form, block_bytes: int, most_bytes: int = 0) -> Iterator[Block]:

@@ -90,8 +90,8 @@ class RowsAsTheyStand:
                 yield found.data
         if not again.are_the_same(rows.rows):
             raise SourceError(
-                f"{again.spec.label} changed while its rows were written, and nothing was kept",
-                mend=Mend("read it again, then save"),
+                f"{again.spec.label} changed while its rows were written: they are not all of one file",
+                mend=Mend("cut it again, once it is written to its end"),
             )
 
 
