@@ -18,6 +18,7 @@ from tui.driving import Driven, drive
 from tui.gate import Gate, gated
 from tui.plain_truth import LINES, write_packs
 from tui.watcher import Watcher
+from yardcut.core.errors import SourceError
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.explaining.pattern_matches import Matches
 from yardcut.core.sources import columns_first, sampled_places
@@ -424,3 +425,32 @@ def test_every_figure_is_true_of_the_rows_it_names_while_rows_come(
                 gate.let(10**6)
 
         drive(SourceSpec(("packs.csv",), (), tmp_path), go)
+
+
+def test_columns_that_cannot_be_read_first_are_left_alone(
+    gate: Gate, yard: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """What goes wrong there is asked for once, and the reading of all goes on."""
+    asked = list[frozenset[str]]()
+
+    def fail(spec: SourceSpec, names: frozenset[str], *given: object) -> None:
+        asked.append(names)
+        raise SourceError("no room")
+
+    monkeypatch.setattr(columns_first, "LARGE_BYTES", 1)
+    monkeypatch.setattr(columns_first, "read_first", fail)
+
+    async def steps(app: Driven) -> None:
+        await app.press("w")
+        await app.until("cut ▸")
+        await app.type("keep boards > 60")
+        screen = await app.until("would leave")
+        while not asked:
+            await app.pause(0.05)
+        await more_rows(gate, app, rows_said(screen))
+        await app.pause(0.9)
+        gate.let(10**6)
+        await app.until("3,000 rows × 4 columns", f"would leave {count(yard, ROWS, 'boards > 60'):,} of 3,000")
+        assert asked == [frozenset({"boards"})]
+
+    with_first_rows(gate, yard, steps)

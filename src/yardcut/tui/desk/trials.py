@@ -146,14 +146,11 @@ def try_line(
             return replace(trial, is_whole=True)
         return replace(trial, mend_leaves=_leaves(moment, draft, text, token, progress), is_whole=True)
     tell(replace(trial, hints=bound.hints if bound is not None else (), is_whole=False))
-    line = BoundLine(
-        Line(_written(draft)), with_seed(statement, draft.seed), bound, scope if bound is None else bound.scope
-    )
-    lines = (*moment.lines[:index], line)
+    lines = (*moment.lines[:index], _as_line(draft, statement, bound, scope))
     try:
         results = list(moment.executor.run_bound(lines, token, progress))
     except ListError as error:  # only the rows say that a line makes no sense: this one, or one above
-        return _refused(trial, error) if error.statement == line.line.text else trial
+        return _refused(trial, error) if error.statement == lines[-1].line.text else trial
     if len(results) < len(lines):  # a line above is wrong
         return replace(trial, hints=bound.hints if bound is not None else ())
     trial = replace(trial, result=results[-1], hints=bound.hints if bound is not None else ())
@@ -165,10 +162,14 @@ def lines_on(moment: Moment, draft: Draft) -> tuple[BoundLine, ...]:
     """Return the lines of another moment as far as a draft, which is the last of them. Raises ``ListError``."""
     index = index_of(moment, draft)
     scope = moment.scope_for_work(index - 1)
-    bound = _bound(moment, draft, scope)
-    assert bound is not None
-    line = BoundLine(Line(_written(draft)), with_seed(_statement(draft), draft.seed), bound, bound.scope)
+    line = _as_line(draft, _statement(draft), _bound(moment, draft, scope), scope)
     return (*moment.lines[:index], line)
+
+
+def _as_line(draft: Draft, statement: Statement, bound: Bound | None, scope: Scope) -> BoundLine:
+    """Return a draft as it would stand in the cut."""
+    below = scope if bound is None else bound.scope
+    return BoundLine(Line(_written(draft)), with_seed(statement, draft.seed), bound, below)
 
 
 def _try_no_line(moment: Moment, draft: Draft, token: CancelToken, progress: Progress) -> Trial | None:
@@ -248,8 +249,7 @@ def _leaves(moment: Moment, draft: Draft, text: str, token: CancelToken, progres
         return None
     if bound is None:
         return None
-    line = BoundLine(Line(text), with_seed(statement, draft.seed), bound, bound.scope)
-    lines = (*moment.lines[:index], line)
+    lines = (*moment.lines[:index], _as_line(replace(draft, text=text), statement, bound, bound.scope))
     try:
         results = list(moment.executor.run_bound(lines, token, progress))
     except ListError:

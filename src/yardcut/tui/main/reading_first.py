@@ -29,6 +29,8 @@ class ReadingFirst:
         self._known: ColumnsFirst | None = None
         self._wanted: frozenset[str] = frozenset()
         self._of: SourceSpec | None = None
+        self._left_alone: set[frozenset[str]] = set()
+        """What was not worth it, or could not be read: it is not tried again and again."""
 
     def table_with(self, spec: SourceSpec, names: frozenset[str]) -> Table | None:
         """Return all rows of a source, where the columns with some names are there."""
@@ -39,7 +41,7 @@ class ReadingFirst:
         """Read the columns with some names, unless they are being read, or are there as soon with all others."""
         rows, spec, table, known = self._growing.rows_so_far, now.spec, now.table, self._known
         is_under_way = self._stage.jobs.is_running(Job.FIRST) and self._of == spec and names <= self._wanted
-        if rows is None or is_under_way or self.table_with(spec, names) is not None:
+        if rows is None or is_under_way or names in self._left_alone or self.table_with(spec, names) is not None:
             return
         self._wanted, self._of = names, spec
 
@@ -54,15 +56,18 @@ class ReadingFirst:
             return found
 
         def there(found: ColumnsFirst | None) -> None:
-            if found is not None:
+            if found is None:
+                self._left_alone.add(names)
+            else:
                 self._known = found
                 then()
 
-        self._stage.jobs.start(Job.FIRST, work, there, lambda error: None)
+        self._stage.jobs.start(Job.FIRST, work, there, lambda error: self._left_alone.add(names))
 
     def end(self) -> None:
         """All of the source is there, or will not be."""
         self._stage.jobs.stop(Job.FIRST)
         known, self._known, self._of = self._known, None, None
+        self._left_alone.clear()
         if known is not None:
             known.drop()
