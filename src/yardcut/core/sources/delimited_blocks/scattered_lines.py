@@ -35,22 +35,44 @@ class Scattered:
         return int(self.sizes.sum())
 
 
-def scattered_in(place: BlockPlace, mask: Array) -> Scattered | None:
-    """Return the groups around the wanted rows of a block; ``None`` where they are no way to read it sooner."""
-    if place.groups is None or len(mask) != place.rows:
+def scattered_in(places: Sequence[BlockPlace], mask: Array) -> Scattered | None:
+    """Return the groups around the wanted rows of neighbouring blocks, at least one.
+
+    ``None`` where these are no way to read one of the blocks sooner.
+    """
+    rows = np.array([place.rows for place in places], np.int64)
+    counts = np.array([0 if place.groups is None else len(place.groups) + 1 for place in places], np.int64)
+    if len(mask) != int(rows.sum()) or bool((counts != -(-rows // GROUP_LINES)).any()):
         return None
-    groups = np.flatnonzero(np.bincount(np.flatnonzero(mask) // GROUP_LINES))
-    if len(groups) * GROUP_LINES > _LARGEST_SHARE * place.rows:
+    first_rows, first_groups = np.cumsum(rows) - rows, np.cumsum(counts) - counts
+    ids = np.flatnonzero(mask)
+    block = np.searchsorted(first_rows, ids, side="right") - 1
+    group = (ids - first_rows[block]) // GROUP_LINES + first_groups[block]
+    group = group[np.flatnonzero(np.diff(group, prepend=-1))]
+    block = np.searchsorted(first_groups, group, side="right") - 1
+    taken = np.bincount(block, minlength=len(places))
+    if bool((taken * GROUP_LINES > _LARGEST_SHARE * rows).any()):
         return None
-    bounds = np.concatenate(([0], place.groups.astype(np.int64), [place.size_bytes])) + place.start
-    lines = np.minimum(GROUP_LINES, place.rows - groups * GROUP_LINES)
-    rows = (groups[:, None] * GROUP_LINES + np.arange(GROUP_LINES)).ravel()
-    wanted = mask[rows[: int(lines.sum())]]  # only the last group can be shorter
-    return Scattered(bounds[groups], bounds[groups + 1] - bounds[groups], lines, wanted, ((place, mask),))
+    bounds = np.concatenate([part for place in places for part in _bounds(place)])
+    starts, ends = bounds[group + block], bounds[group + block + 1]  # a block has one bound more than groups
+    before = (group - first_groups[block]) * GROUP_LINES
+    lines = np.minimum(GROUP_LINES, rows[block] - before)
+    within = np.arange(GROUP_LINES)
+    wanted = mask[((first_rows[block] + before)[:, None] + within)[within < lines[:, None]]]
+    blocks = tuple(
+        (places[number], mask[first_rows[number] : first_rows[number] + rows[number]])
+        for number in np.flatnonzero(taken).tolist()
+    )
+    return Scattered(starts, ends - starts, lines, wanted, blocks)
+
+
+def _bounds(place: BlockPlace) -> tuple[Array, Array, Array]:
+    assert place.groups is not None
+    return np.array([place.start]), place.groups + np.int64(place.start), np.array([place.start + place.size_bytes])
 
 
 def together(parts: Sequence[Scattered]) -> Scattered:
-    """Return the groups of several blocks, in their order, as one."""
+    """Return several, in their order, as one."""
     if len(parts) == 1:
         return parts[0]
     starts, sizes, lines, wanted = (

@@ -25,7 +25,7 @@ from yardcut.core.table import bits as bit
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.copying_arrays import copy_texts
 
-_BYTES_AT_ONCE = 1 << 22
+_BLOCKS_AT_ONCE, _BYTES_AT_ONCE = 16, 1 << 22
 
 Mask = Callable[[int, int], Array | None]
 """Tells which rows are wanted, from one row of the file to another, as booleans; ``None``: all."""
@@ -128,17 +128,19 @@ def _known(places: Sequence[BlockPlace], wanted: Mask, *, may_be_lines: bool) ->
         if rows:
             yield _Task(rows, scattered=together(held) if held else None)
 
-    for place in places:
-        mask = wanted(row, row + place.rows)
-        row += place.rows
+    for first in range(0, len(places), _BLOCKS_AT_ONCE):
+        some = places[first : first + _BLOCKS_AT_ONCE]
+        count = sum(place.rows for place in some)
+        mask = wanted(row, row + count)
+        row += count
         is_passed_over = mask is not None and not mask.any()
-        few = scattered_in(place, mask) if mask is not None and may_be_lines and not is_passed_over else None
+        few = scattered_in(some, mask) if mask is not None and may_be_lines and not is_passed_over else None
         if few is None and not is_passed_over:
             yield from scattered()
-            yield _Task(place.rows, None, place, mask)
             rows, held, held_bytes = 0, [], 0
+            yield from _one_by_one(some, mask)
             continue
-        rows += place.rows
+        rows += count
         if few is not None:
             held.append(few)
             held_bytes += few.size_bytes
@@ -146,6 +148,18 @@ def _known(places: Sequence[BlockPlace], wanted: Mask, *, may_be_lines: bool) ->
             yield from scattered()
             rows, held, held_bytes = 0, [], 0
     yield from scattered()
+
+
+def _one_by_one(places: Sequence[BlockPlace], mask: Array | None) -> Iterator[_Task]:
+    """Yield the blocks of which rows are wanted, and of others only the number of their rows."""
+    row = 0
+    for place in places:
+        own = None if mask is None else mask[row : row + place.rows]
+        row += place.rows
+        if own is None or own.any():
+            yield _Task(place.rows, None, place, own)
+        else:
+            yield _Task(place.rows)
 
 
 def _rows_of(task: _Task, file: DelimitedFile, reader: BlockReader, has_drops: bool) -> _RawRows | ChosenRows:
