@@ -427,6 +427,7 @@ def test_every_figure_is_true_of_the_rows_it_names_while_rows_come(
         drive(SourceSpec(("packs.csv",), (), tmp_path), go)
 
 
+@pytest.mark.long
 def test_columns_that_cannot_be_read_first_are_left_alone(
     gate: Gate, yard: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
