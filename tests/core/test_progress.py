@@ -51,3 +51,13 @@ def test_progress_says_rows_a_second_once_it_can_tell() -> None:
     assert progress.sentence() == "reading 25%, 62,000 rows/s, 6 s left"
     progress.begin("ranking", 0)
     assert progress.sentence() == "ranking"
+
+
+@pytest.mark.parametrize("label", ["reading", "x" * 44, "reading " + "a long name " * 40, "木" * 200])
+def test_a_long_name_does_not_hide_the_figures(label: str) -> None:
+    progress = Progress()
+    progress.begin(label, 200)
+    progress.advance(50)
+    assert progress.sentence().endswith(" 25%")
+    assert len(progress.sentence()) <= 48
+    assert progress.sentence()[:43] == f"{label} 25%"[:43]

@@ -8,6 +8,8 @@ import time
 from yardcut.core.errors import StoppedError
 
 _LEAST_SECONDS = 1.0
+_MOST_OF_A_LABEL = 44
+"""Characters of what is worked on: names of columns and files may be long, and the figures stand behind them."""
 
 
 class CancelToken:
@@ -92,7 +94,8 @@ class Progress:
 
     def sentence(self) -> str:
         """Say what is done, how much of it, how fast where rows are counted, and how long the rest may take."""
-        said = self.label + (f" {self.share:.0%}" if self.total else "")
+        label = self.label if len(self.label) <= _MOST_OF_A_LABEL else f"{self.label[: _MOST_OF_A_LABEL - 1]}…"
+        said = label + (f" {self.share:.0%}" if self.total else "")
         if self.rows and not self.total:
             said += f" {self.rows:,} rows"
         if self.seen:
