@@ -13,7 +13,7 @@ from yardcut.core.sources.growing_files import growing
 from yardcut.core.sources.opening_sources import LARGE_BYTES, open_columns
 from yardcut.core.sources.some_columns import NeverRead
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.sources.streams import compression_of
+from yardcut.core.sources.streams import is_compressed
 from yardcut.core.table.stored_table import Table
 
 _LARGEST_PART = 0.4
@@ -50,13 +50,8 @@ def is_worth_reading_first(spec: SourceSpec, table: Table, names: frozenset[str]
         not any(growing(path) is not None for path in paths)
         and sum(path.stat().st_size for path in paths) >= LARGE_BYTES
         and all(format_of_file(path).delimiter for path in paths)
-        and not any(map(_is_packed, paths))
+        and not any(map(is_compressed, paths))
     )
-
-
-def _is_packed(path: object) -> bool:
-    with open(str(path), "rb") as file:
-        return compression_of(file.read(6)) is not None
 
 
 def read_first(

@@ -17,7 +17,7 @@ from yardcut.core.sources.growing_files import growing
 from yardcut.core.sources.opening_sources import open_table
 from yardcut.core.sources.piped import kept_bytes
 from yardcut.core.sources.spec import DeclaredKind, KindLine, Selector, SourceSpec
-from yardcut.core.sources.streams import open_bytes
+from yardcut.core.sources.streams import is_compressed
 from yardcut.core.table.array_file import Array
 from yardcut.core.table.stored_table import Table
 
@@ -81,9 +81,8 @@ def _alike(paths: Sequence[Path], spec: SourceSpec, token: CancelToken) -> list[
     files = list[_File]()
     for path in paths:
         token.check()
-        with open_bytes(path) as opened:
-            if opened.compression is not None:
-                return []
+        if is_compressed(path):
+            return []
         read = DelimitedFile(path, spec, block_bytes=FIRST_BLOCK_BYTES)
         form, above = read.reading_form, _above(path, read)
         if above is None or form.returns or not form.encoding.startswith("utf-8"):

@@ -77,3 +77,9 @@ def open_bytes(path: Path) -> Iterator[ByteStream]:
         head = raw.read(6)
         raw.seek(0)
         yield ByteStream(path, raw, compression_of(head))
+
+
+def is_compressed(path: Path) -> bool:
+    """Tell whether a file has to be unpacked. Raises ``OSError``."""
+    with open_bytes(path) as file:
+        return file.compression is not None

@@ -29,7 +29,8 @@ from yardcut.core.run.explaining.report import HINT, LineReport, Report
 from yardcut.core.scanning.columns_read import columns_read
 from yardcut.core.scanning.plan_parts import looks_at_other_rows
 from yardcut.core.session import Session
-from yardcut.core.sources.delimited_blocks.cutting import Block, as_a_file, held_in_memory
+from yardcut.core.sources.delimited_blocks.cutting import Block
+from yardcut.core.sources.delimited_blocks.held_blocks import as_a_file, held_in_memory
 from yardcut.core.sources.formats.delimited import DelimitedFile
 from yardcut.core.sources.formats.format_of_files import format_of_file
 from yardcut.core.sources.growing_files import growing

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import codecs
-from collections.abc import Iterator, Sequence
-from contextlib import contextmanager
-from dataclasses import replace
+from collections.abc import Iterator
 from pathlib import Path
 
 import numpy as np
@@ -160,45 +158,11 @@ def _check_ends(
         raise _no_end(path, lines_before + 1)
 
 
-_held: dict[Path, Sequence[Block]] = {}
-
-
-@contextmanager
-def held_in_memory(path: Path, blocks: Sequence[Block]) -> Iterator[None]:
-    """Give whoever reads a file these blocks, which are what stands in it, and need not be cut out of it again."""
-    _held[path] = blocks
-    try:
-        yield
-    finally:
-        del _held[path]
-
-
-def as_a_file(header: bytes, blocks: Sequence[Block], form: Form, *, joins: bool) -> list[Block]:
-    """Return blocks as they stand in a file of their own below a header.
-
-    It ``joins`` the first to the header where somebody is to see from it what rows there are.
-    """
-    first = joined(_header(header, form), blocks[0]) if joins else _header(header, form)
-    found, start, line = [first], len(first.data), 1 + first.feeds
-    for block in blocks[1 if joins else 0 :]:
-        found.append(replace(block, bytes_read=start + len(block.data), first_line=line, start=start))
-        start, line = start + len(block.data), line + block.feeds
-    return found
-
-
-def _header(rows: bytes, form: Form) -> Block:
-    return Block(rows, len(rows), paired_quotes(rows, form), 1, 0)
-
-
 def read_blocks(path: Path, form: Form, block_bytes: int, most_bytes: int = 0) -> Iterator[Block]:
     """Yield the file as blocks of whole rows, the header row first of all; each twice the last, up to ``most_bytes``.
 
     Raises ``SourceError`` when a quote does not close within ``LONGEST_ROW_BYTES``, naming the line it opened on.
     """
-    return iter(_held[path]) if path in _held else _cut_out(path, form, block_bytes, most_bytes)
-
-
-def _cut_out(path: Path, form: Form, block_bytes: int, most_bytes: int) -> Iterator[Block]:
     plain = form.encoding in ("utf-8", "utf-8-sig")
     decoder = None if plain else codecs.getincrementaldecoder(form.encoding)("replace")
     lines_before = 0

@@ -17,6 +17,7 @@ from yardcut.core.settings.threads import block_threads
 from yardcut.core.sources.delimited_blocks.cutting import Block, joined, read_blocks
 from yardcut.core.sources.delimited_blocks.dropped import ABOVE, COMMENT, Dropped
 from yardcut.core.sources.delimited_blocks.dropping import without_footers
+from yardcut.core.sources.delimited_blocks.held_blocks import held_blocks
 from yardcut.core.sources.delimited_blocks.parsing_blocks import ParsedBlock, parse_block
 from yardcut.core.sources.form.delimited_form import Form, column_names, read_head, records
 from yardcut.core.sources.form.guessing_form import guess_form
@@ -26,7 +27,7 @@ from yardcut.core.sources.growing_files import growing
 from yardcut.core.sources.kinds.doubts import lost_codes
 from yardcut.core.sources.kinds.guessing_kinds import guess_kind
 from yardcut.core.sources.spec import SourceSpec
-from yardcut.core.sources.streams import open_bytes
+from yardcut.core.sources.streams import is_compressed
 from yardcut.core.values.kinds import Kind
 from yardcut.core.values.missing import MISSING_TEXTS
 
@@ -71,6 +72,9 @@ class DelimitedFile:
         self._no_values = [own.get(place, everywhere) for place in range(len(self.names))]
 
     def _blocks(self) -> Iterator[Block]:
+        held = held_blocks(self.path)
+        if held is not None:
+            return iter(held)
         return read_blocks(self.path, self._form, self._block_bytes, _BLOCK_BYTES if self._grows else 0)
 
     @property
@@ -162,7 +166,7 @@ class DelimitedFile:
         sample = list(islice(self._records(text), most))
         if len(self._body.data) > 1 << 20:
             sample = sample[:-1]
-        if self.size > 4 * _BLOCK_BYTES and self._form.encoding.startswith("utf-8") and not self._is_compressed():
+        if self.size > 4 * _BLOCK_BYTES and self._form.encoding.startswith("utf-8") and not is_compressed(self.path):
             for quarter in range(1, 5):
                 with open(self.path, "rb") as file:
                     file.seek(self.size * quarter // 5)
@@ -180,10 +184,6 @@ class DelimitedFile:
         for record in records(text, self._form.delimiter, self._form.quote):
             if not (comment and record[0].startswith(comment)):
                 yield record
-
-    def _is_compressed(self) -> bool:
-        with open_bytes(self.path) as file:
-            return file.compression is not None
 
     def body_blocks(self) -> Iterator[Block]:
         """Yield the blocks below the header, the last one without totals and notes; it is never a small one."""
