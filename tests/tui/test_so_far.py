@@ -2,12 +2,8 @@
 
 from __future__ import annotations
 
-import csv
 import random
-import re
-import sqlite3
 import threading
-from collections.abc import Awaitable, Callable, Iterator
 from pathlib import Path
 
 import pytest
@@ -15,153 +11,38 @@ from textual import events
 
 from thoroughness import IS_LONG, some
 from tui.driving import Driven, drive
+from tui.first_rows import OAK, ROWS, count, more_rows, rows_said, with_first_rows
 from tui.gate import Gate, gated
 from tui.plain_truth import LINES, write_packs
 from tui.watcher import Watcher
-from yardcut.core.errors import SourceError
 from yardcut.core.run.executing.executor import Executor
 from yardcut.core.run.explaining.pattern_matches import Matches
-from yardcut.core.sources import columns_first, sampled_places
 from yardcut.core.sources.spec import SourceSpec
 from yardcut.core.table.stored_table import Table
 from yardcut.tui.desk import moments
 from yardcut.tui.desk.moment import Moment
 from yardcut.tui.main.reading_source import Reading
 
-WOODS = ("oak", "ash", "larch", "oak", "yew")
-ROWS = 3000
-OAK = "species = 'oak'"
 
-
-@pytest.fixture
-def gate(monkeypatch: pytest.MonkeyPatch) -> Iterator[Gate]:
-    with gated(monkeypatch) as gate:
-        yield gate
-
-
-@pytest.fixture
-def yard(tmp_path: Path) -> Path:
-    path = tmp_path / "yard.csv"
-    with open(path, "w", newline="") as file:
-        rows = [(f"T{row:05}", WOODS[row * 7 % 5], row * 37 % 120, row % 31 / 2) for row in range(ROWS)]
-        csv.writer(file).writerows([("ticket", "species", "boards", "price"), *rows])
-    return path
-
-
-def count(path: Path, first: int, condition: str) -> int:
-    """Count among the first rows of the file, elsewhere."""
-    base = sqlite3.connect(":memory:")
-    base.execute("CREATE TABLE yard (ticket TEXT, species TEXT, boards INTEGER, price REAL)")
-    with open(path, newline="") as file:
-        base.executemany("INSERT INTO yard VALUES (?, ?, ?, ?)", list(csv.reader(file))[1 : first + 1])
-    return int(base.execute(f"SELECT COUNT(*) FROM yard WHERE {condition}").fetchone()[0])
-
-
-def rows_said(screen: str) -> int:
-    """Return of how many first rows the list says its figures are."""
-    return int(screen.split("so far, of the first ")[1].split(" rows")[0].replace(",", ""))
-
-
-async def more_rows(gate: Gate, app: Driven, first: int) -> str:
-    """Let blocks be read until more rows are on the screen; return it."""
-    for _ in range(9):
-        gate.let(1)
-        screen = await app.settled()
-        if rows_said(screen) > first:
-            return screen
-    raise AssertionError(f"never more than {first} rows\n{screen}")
-
-
-def with_first_rows(gate: Gate, yard: Path, steps: Callable[[Driven], Awaitable[None]]) -> None:
-    """Open a source of which some blocks are read, and go through some steps."""
-
-    async def go(app: Driven) -> None:
-        try:
-            await app.until("yard.csv")
-            gate.let(4)
-            await app.until("so far, of the first")
-            await steps(app)
-        finally:
-            gate.let(10**6)  # the app ends when its threads do
-
-    drive(yard, go)
-
-
-def test_lines_are_counted_over_the_rows_so_far_and_over_all_at_the_end(gate: Gate, yard: Path) -> None:
+def test_lines_are_counted_over_the_rows_so_far_and_over_all_at_the_end(gate: Gate, coming: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.line("keep species = 'oak' AND boards > 60")
         screen = await app.until("1 keep", "so far")
         for _ in range(3):
             first = rows_said(screen)
-            expected = count(yard, first, "species = 'oak' AND boards > 60")
+            expected = count(coming, first, "species = 'oak' AND boards > 60")
             assert f"{expected:,} rows left so far" in screen
             screen = await more_rows(gate, app, first)
         gate.let(10**6)
-        expected = count(yard, ROWS, "species = 'oak' AND boards > 60")
+        expected = count(coming, ROWS, "species = 'oak' AND boards > 60")
         await app.until("3,000 rows × 4 columns", f"{expected:,} rows left")
         await app.until("so far", gone=True)
 
-    with_first_rows(gate, yard, steps)
-
-
-def test_about_how_many_there_will_be_is_said_while_rows_come(
-    gate: Gate, yard: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    monkeypatch.setattr(sampled_places, "_LEAST_BYTES", 1000)
-    monkeypatch.setattr(sampled_places, "_PLACE_BYTES", 1 << 9)
-
-    async def steps(app: Driven) -> None:
-        await app.until("in all, by places of the file", "~3,000")
-        await app.line("keep species = 'oak'")
-        screen = await app.until("~1,200", "so far")  # two of five are oak
-        assert len(re.findall("by places", screen)) == 2
-        await app.line("keep ticket < 'T00500'")  # the file stands in their order
-        screen = await app.until("2 keep", "so far")
-        await app.line("keep boards > 60")
-        assert len(re.findall("by places", await app.settled())) == 2
-        gate.let(10**6)
-        await app.until("so far", gone=True)
-        assert "by places" not in await app.settled()
-
-    with_first_rows(gate, yard, steps)
-
-
-def test_the_columns_of_a_line_being_written_are_read_first(
-    gate: Gate, yard: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    """How many rows it leaves in all is known while the rest is still to be read; so are lines that look at no more."""
-    monkeypatch.setattr(columns_first, "LARGE_BYTES", 1)
-    monkeypatch.setattr(columns_first, "_LARGEST_PART", 1)
-    both = f"{OAK} AND boards > 60"
-
-    async def steps(app: Driven) -> None:
-        await app.press("w")
-        await app.until("cut ▸")
-        await app.type("keep boards > 60")
-        of_boards = f"{count(yard, ROWS, 'boards > 60'):,}"
-        await app.until(f"{of_boards} of 3,000 in all", "so far")
-        await app.press("enter")
-        screen = await app.until("1 keep", "in all", of_boards)
-        assert "so far" in screen
-        await app.line("keep boards > 90")
-        await app.until("2 keep", f"{count(yard, ROWS, 'boards > 90'):,}", "so far")
-        await app.press("w")
-        await app.until("cut ▸")
-        await app.type("drop species <> 'oak' OR boards > 100")  # another column, beside the one that is there
-        await app.until(f"{count(yard, ROWS, f'{OAK} AND boards > 90 AND boards <= 100'):,} of", "in all")
-        await app.press("escape")
-        await app.line(f"keep {both}")
-        await app.until("3!keep", f"{count(yard, ROWS, f'{both} AND boards > 90'):,}", "so far")
-        gate.let(10**6)
-        await app.until("3,000 rows × 4 columns")
-        await app.until("so far", gone=True)
-        assert "in all" not in await app.settled()
-
-    with_first_rows(gate, yard, steps)
+    with_first_rows(gate, coming, steps)
 
 
 @pytest.mark.long
-def test_a_line_being_written_is_tried_on_more_rows_as_they_come(gate: Gate, yard: Path) -> None:
+def test_a_line_being_written_is_tried_on_more_rows_as_they_come(gate: Gate, coming: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.press("w")
         await app.until("cut ▸")
@@ -170,19 +51,19 @@ def test_a_line_being_written_is_tried_on_more_rows_as_they_come(gate: Gate, yar
         first = rows_said(screen)
         screen = await more_rows(gate, app, first)
         now = rows_said(screen)
-        assert f"would leave {count(yard, now, 'boards > 60'):,} of {now:,}" in screen
+        assert f"would leave {count(coming, now, 'boards > 60'):,} of {now:,}" in screen
         gate.let(10**6)
-        expected = count(yard, ROWS, "boards > 60")
+        expected = count(coming, ROWS, "boards > 60")
         screen = await app.until(f"would leave {expected:,} of 3,000")
         assert "keep boards > 60" in screen
         await app.press("enter")
         await app.until("cut ▸", gone=True)
         await app.until(f"{expected:,} rows left")
 
-    with_first_rows(gate, yard, steps)
+    with_first_rows(gate, coming, steps)
 
 
-def test_a_save_waits_for_all_of_the_file_and_is_asked_then(gate: Gate, yard: Path) -> None:
+def test_a_save_waits_for_all_of_the_file_and_is_asked_then(gate: Gate, coming: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.line("keep boards > 60")
         await app.press("ctrl+s")
@@ -190,16 +71,16 @@ def test_a_save_waits_for_all_of_the_file_and_is_asked_then(gate: Gate, yard: Pa
         assert "save slice" not in app.screen()
         gate.let(10**6)
         screen = await app.until("save slice ▸")
-        assert f"writes {count(yard, ROWS, 'boards > 60'):,} rows" in screen
+        assert f"writes {count(coming, ROWS, 'boards > 60'):,} rows" in screen
 
-    with_first_rows(gate, yard, steps)
-    assert not list(yard.parent.glob("*slice*"))
+    with_first_rows(gate, coming, steps)
+    assert not list(coming.parent.glob("*slice*"))
 
 
 @pytest.mark.long
 @pytest.mark.few(2)
 @pytest.mark.parametrize("key", ["ctrl+s", "f4", "E", "Y", "A"])
-def test_nothing_that_is_so_far_is_kept_as_a_result(gate: Gate, yard: Path, key: str) -> None:
+def test_nothing_that_is_so_far_is_kept_as_a_result(gate: Gate, coming: Path, key: str) -> None:
     async def steps(app: Driven) -> None:
         await app.line("keep boards > 60")
         await app.press(key)
@@ -212,12 +93,12 @@ def test_nothing_that_is_so_far_is_kept_as_a_result(gate: Gate, yard: Path, key:
         assert len(app.app.screen_stack) == 1
         assert "▸" not in await app.settled()
 
-    with_first_rows(gate, yard, steps)
-    assert [path.name for path in yard.parent.iterdir()] == ["yard.csv"]
+    with_first_rows(gate, coming, steps)
+    assert [path.name for path in coming.parent.iterdir()] == ["yard.csv"]
 
 
 @pytest.mark.long
-def test_a_card_says_of_which_rows_its_figures_are_and_saves_none_of_them(gate: Gate, yard: Path) -> None:
+def test_a_card_says_of_which_rows_its_figures_are_and_saves_none_of_them(gate: Gate, coming: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.press("g")
         await app.type("species")
@@ -237,29 +118,29 @@ def test_a_card_says_of_which_rows_its_figures_are_and_saves_none_of_them(gate: 
         screen = await app.until("values of species, the source")
         assert "so far" not in screen
 
-    with_first_rows(gate, yard, steps)
+    with_first_rows(gate, coming, steps)
 
 
 @pytest.mark.long
-def test_a_card_that_follows_its_line_has_the_figures_of_all_rows_when_they_are_there(gate: Gate, yard: Path) -> None:
+def test_a_card_that_follows_its_line_has_the_figures_of_all_rows_when_they_are_there(gate: Gate, coming: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.line("keep species = 'oak' AND boards > 60")
         await app.press("tab", "r")
         screen = await app.until("line 1: keep what is true of", "so far, of the first")
         first = rows_said(screen)
-        await app.until(f"{count(yard, first, 'boards > 60'):,}")
+        await app.until(f"{count(coming, first, 'boards > 60'):,}")
         gate.let(10**6)
         await app.until("3,000 rows × 4 columns")
-        await app.until(f"{count(yard, ROWS, 'boards > 60'):,}", f"{count(yard, ROWS, OAK):,}")
+        await app.until(f"{count(coming, ROWS, 'boards > 60'):,}", f"{count(coming, ROWS, OAK):,}")
         await app.until("so far", gone=True)
         card = app.screen().split("line 1: keep what is true of")[1]
-        assert f"{count(yard, first, 'boards > 60'):,} " not in card
+        assert f"{count(coming, first, 'boards > 60'):,} " not in card
 
-    with_first_rows(gate, yard, steps)
+    with_first_rows(gate, coming, steps)
 
 
 @pytest.mark.long
-def test_an_offcut_stays_looked_at_while_rows_come(gate: Gate, yard: Path) -> None:
+def test_an_offcut_stays_looked_at_while_rows_come(gate: Gate, coming: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.line("keep boards > 60")
         await app.press("o")
@@ -267,13 +148,13 @@ def test_an_offcut_stays_looked_at_while_rows_come(gate: Gate, yard: Path) -> No
         first = rows_said(screen)
         screen = await more_rows(gate, app, first)
         now = rows_said(screen)
-        assert f"offcut of line 1: {now - count(yard, now, 'boards > 60'):,} rows" in screen
+        assert f"offcut of line 1: {now - count(coming, now, 'boards > 60'):,} rows" in screen
 
-    with_first_rows(gate, yard, steps)
+    with_first_rows(gate, coming, steps)
 
 
 @pytest.mark.long
-def test_the_reading_is_stopped_by_two_strokes_and_leaves_a_part(gate: Gate, yard: Path) -> None:
+def test_the_reading_is_stopped_by_two_strokes_and_leaves_a_part(gate: Gate, coming: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.line("keep boards > 60")
         await app.press("escape")
@@ -285,11 +166,11 @@ def test_the_reading_is_stopped_by_two_strokes_and_leaves_a_part(gate: Gate, yar
         await app.press("ctrl+s")
         await app.until("save slice ▸")
 
-    with_first_rows(gate, yard, steps)
+    with_first_rows(gate, coming, steps)
 
 
 @pytest.mark.long
-def test_a_reading_that_fails_leaves_the_list_and_says_so(gate: Gate, yard: Path) -> None:
+def test_a_reading_that_fails_leaves_the_list_and_says_so(gate: Gate, coming: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.line("keep boards > 60")
         gate.fail(OSError(28, "No space left on device"))
@@ -299,14 +180,14 @@ def test_a_reading_that_fails_leaves_the_list_and_says_so(gate: Gate, yard: Path
         gate.failing = None
         gate.let(10**6)
         await app.press("R")
-        await app.until("3,000 rows × 4 columns", f"{count(yard, ROWS, 'boards > 60'):,} rows left")
+        await app.until("3,000 rows × 4 columns", f"{count(coming, ROWS, 'boards > 60'):,} rows left")
 
-    with_first_rows(gate, yard, steps)
+    with_first_rows(gate, coming, steps)
 
 
 @pytest.mark.long
 def test_a_save_asked_for_while_the_last_rows_are_counted_is_not_forgotten(
-    gate: Gate, yard: Path, monkeypatch: pytest.MonkeyPatch
+    gate: Gate, coming: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """All of the file is read, and its lines are being counted: what is put off then is done all the same."""
     counting, go_on = threading.Event(), threading.Event()
@@ -332,25 +213,25 @@ def test_a_save_asked_for_while_the_last_rows_are_counted_is_not_forgotten(
             await app.until("that waits until all of it is read")
         finally:
             go_on.set()
-        await app.until("save slice ▸", f"writes {count(yard, ROWS, 'boards > 60'):,} rows")
+        await app.until("save slice ▸", f"writes {count(coming, ROWS, 'boards > 60'):,} rows")
 
-    with_first_rows(gate, yard, steps)
+    with_first_rows(gate, coming, steps)
 
 
-def test_a_list_edited_while_the_last_rows_come_is_counted_as_it_is_then(gate: Gate, yard: Path) -> None:
+def test_a_list_edited_while_the_last_rows_come_is_counted_as_it_is_then(gate: Gate, coming: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.line("keep boards > 60")
         gate.let(10**6)
         await app.press("u", "U", "x")
         await app.until("3,000 rows × 4 columns")
         await app.press("x")
-        await app.until(f"{count(yard, ROWS, 'boards > 60'):,} rows left")
+        await app.until(f"{count(coming, ROWS, 'boards > 60'):,} rows left")
 
-    with_first_rows(gate, yard, steps)
+    with_first_rows(gate, coming, steps)
 
 
 @pytest.mark.long
-def test_a_line_about_the_source_reads_it_anew_while_it_is_read(gate: Gate, yard: Path) -> None:
+def test_a_line_about_the_source_reads_it_anew_while_it_is_read(gate: Gate, coming: Path) -> None:
     async def steps(app: Driven) -> None:
         await app.press("w")
         await app.until("cut ▸")
@@ -363,7 +244,7 @@ def test_a_line_about_the_source_reads_it_anew_while_it_is_read(gate: Gate, yard
         await app.until("3,000 rows × 4 columns", "save slice ▸")
         await app.until("so far", gone=True)
 
-    with_first_rows(gate, yard, steps)
+    with_first_rows(gate, coming, steps)
 
 
 @pytest.mark.parametrize("seed", some(range(12), 1))
@@ -425,33 +306,3 @@ def test_every_figure_is_true_of_the_rows_it_names_while_rows_come(
                 gate.let(10**6)
 
         drive(SourceSpec(("packs.csv",), (), tmp_path), go)
-
-
-@pytest.mark.long
-def test_columns_that_cannot_be_read_first_are_left_alone(
-    gate: Gate, yard: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
-    """What goes wrong there is asked for once, and the reading of all goes on."""
-    asked = list[frozenset[str]]()
-
-    def fail(spec: SourceSpec, names: frozenset[str], *given: object) -> None:
-        asked.append(names)
-        raise SourceError("no room")
-
-    monkeypatch.setattr(columns_first, "LARGE_BYTES", 1)
-    monkeypatch.setattr(columns_first, "read_first", fail)
-
-    async def steps(app: Driven) -> None:
-        await app.press("w")
-        await app.until("cut ▸")
-        await app.type("keep boards > 60")
-        screen = await app.until("would leave")
-        while not asked:
-            await app.pause(0.05)
-        await more_rows(gate, app, rows_said(screen))
-        await app.pause(0.9)
-        gate.let(10**6)
-        await app.until("3,000 rows × 4 columns", f"would leave {count(yard, ROWS, 'boards > 60'):,} of 3,000")
-        assert asked == [frozenset({"boards"})]
-
-    with_first_rows(gate, yard, steps)
